@@ -1,0 +1,1 @@
+"""The computation. It imports no interface toolkit; an import contract keeps it so."""

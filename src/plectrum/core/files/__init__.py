@@ -1,0 +1,1 @@
+"""Files: the plan file, and what a plan is exported to."""

@@ -1,0 +1,216 @@
+"""A plan for other programs and for people: JSON, CSV, text and marked MusicXML.
+
+JSON is version 1 of the published form: keys may be added, never renamed or dropped. Keys
+whose computation does not exist yet are absent.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from fractions import Fraction
+from typing import Any
+
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import Plan, PlannedNote
+from plectrum.core.planning.reasons import reasons_for
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.words import join_words, length_words, place_words
+from plectrum.core.score.marks import write_bow_marks
+from plectrum.core.score.model import Direction, Note, format_beat
+
+BEAT_UNITS = {
+    Fraction(4): "whole",
+    Fraction(2): "half",
+    Fraction(3): "dotted-half",
+    Fraction(1): "quarter",
+    Fraction(3, 2): "dotted-quarter",
+    Fraction(1, 2): "eighth",
+    Fraction(3, 4): "dotted-eighth",
+    Fraction(1, 4): "16th",
+}
+CSV_COLUMNS = (
+    "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
+    "from", "to", "length_mm", "speed_mm_s", "pinned",
+)  # fmt: skip
+
+
+def _number(value: float, digits: int = 6) -> float:
+    return round(float(value), digits)
+
+
+def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
+    """The plan as plain values, ready for JSON."""
+    choices, part = plan.choices, plan.part
+    return {
+        "format": "plectrum-plan",
+        "version": 1,
+        "piece": {"title": document.title, "part": part.name, "bars": len(part.bars)},
+        "instrument": choices.instrument,
+        "bow": {
+            "hair_mm": choices.bow.hair_mm,
+            "usable": [choices.player.usable_from, choices.player.usable_to],
+            "marks": [
+                {"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks
+            ],
+        },
+        "player": plan.player.as_dict(),
+        "school": {"direction": str(choices.school.direction)},
+        "tempo": {
+            "beat_unit": BEAT_UNITS.get(part.tempo.beat_q, "quarter"),
+            "bpm": _number(part.tempo.bpm, 3),
+        },
+        "notes": [_note(plan, note) for note in part.notes],
+        "strokes": [
+            {
+                "index": s.index,
+                "direction": str(s.direction),
+                "join": str(s.join),
+                "first_note": s.first_note,
+                "last_note": s.last_note,
+                "from": _number(s.start),
+                "to": _number(s.end),
+                "length_mm": _number(s.length_mm, 3),
+                "speed_mm_s": _number(s.speed_mm_s, 3),
+                "kind": s.kind,
+            }
+            for s in plan.strokes
+        ],
+        "warnings": [
+            {
+                "code": w.code,
+                "severity": str(w.severity),
+                "bar": w.bar,
+                "note": w.note,
+                "text": w.text,
+                "remedy": w.remedy,
+            }
+            for w in warnings_of(plan)
+        ],
+        "summary": plan.summary,
+        "cost": {"total": plan.total_cost, "terms": plan.terms},
+    }
+
+
+def _note(plan: Plan, note: Note) -> dict[str, Any]:
+    planned = plan.notes[note.index]
+    row: dict[str, Any] = {
+        "index": note.index,
+        "id": note.id,
+        "bar": note.bar,
+        "beat": _number(float(note.beat)),
+        "onset_s": _number(note.onset_s),
+        "duration_s": _number(note.duration_s),
+        "gap_before_s": _number(note.gap_before_s),
+        "written": [p.name for p in note.pitches],
+        "midi": [p.midi for p in note.pitches],
+        "direction": None,
+        "dynamic": note.dynamic,
+        "level_db": _number(note.level_db, 3),
+        "reasons": [{"code": r.code, "text": r.text} for r in reasons_for(plan, note.index)],
+    }
+    if planned is None:
+        return row
+    unit = plan.units[planned.unit]
+    head = unit.first == note.index
+    pin = plan.choices.pins.get(note.id)
+    row |= {
+        "direction": str(planned.direction),
+        "join": str(planned.join),
+        "stroke": planned.stroke,
+        "from": _number(planned.start),
+        "to": _number(planned.end),
+        "length_mm": _number(planned.length_mm, 3),
+        "speed_mm_s": _number(planned.speed_mm_s, 3),
+        "pinned": list(pin.words()) if pin is not None else [],
+        "alternatives": [
+            {
+                "direction": str(a.direction),
+                "join": str(a.join),
+                "extra_cost": _number(a.extra_cost),
+            }
+            for a in (plan.alternatives(planned.unit) if head else ())
+            if a.possible
+        ],
+    }
+    return row
+
+
+def plan_as_json(document: Document, plan: Plan) -> str:
+    return json.dumps(plan_as_dict(document, plan), ensure_ascii=False, indent=1) + "\n"
+
+
+def plan_as_csv(plan: Plan) -> str:
+    """One row a note; notes without bow have empty bow columns."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\n")
+    writer.writerow(CSV_COLUMNS)
+    for note, planned in zip(plan.part.notes, plan.notes, strict=True):
+        row: list[Any] = [
+            note.bar, format_beat(note.beat), " ".join(p.name for p in note.pitches),
+            f"{note.onset_s:.3f}", f"{note.duration_s:.3f}", note.dynamic,
+        ]  # fmt: skip
+        if planned is not None:
+            pin = plan.choices.pins.get(note.id)
+            row += [
+                planned.direction, planned.join, planned.stroke, f"{planned.start:.4f}",
+                f"{planned.end:.4f}", f"{planned.length_mm:.0f}", f"{planned.speed_mm_s:.0f}",
+                " ".join(pin.words()) if pin is not None else "",
+            ]  # fmt: skip
+        writer.writerow([*row, *[""] * (len(CSV_COLUMNS) - len(row))])
+    return buffer.getvalue()
+
+
+def plan_as_text(document: Document, plan: Plan) -> str:
+    """A line a note, for people."""
+    tempo = plan.part.tempo
+    lines = [
+        f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
+        f"{plan.choices.player.title}, {plan.choices.school.direction}, "
+        f"{BEAT_UNITS.get(tempo.beat_q, 'quarter')} = {tempo.bpm:.0f}",
+        "",
+    ]
+    bar = None
+    for note, planned in zip(plan.part.notes, plan.notes, strict=True):
+        if note.bar_index != bar:
+            bar = note.bar_index
+            lines.append(f"bar {note.bar}")
+        lines.append(_text_line(plan, note, planned))
+    counts = plan.summary
+    lines += [
+        "",
+        f"{counts['turns']} turns, {counts['hooks']} hooks, {counts['retakes']} lifts",
+    ]
+    lines += [f"! {w.text}. {w.remedy}." for w in warnings_of(plan)]
+    return "\n".join(lines) + "\n"
+
+
+def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
+    head = f"  {format_beat(note.beat):>5}  {' '.join(p.name for p in note.pitches):<8}"
+    if planned is None:
+        return f"{head}plucked"
+    bow = plan.choices.bow
+    sign = "⊓" if planned.direction is Direction.DOWN else "V"
+    if planned.join is Join.SLUR:
+        sign = "‿"
+    length = length_words(abs(planned.end - planned.start))
+    return (
+        f"{head}{sign}  {place_words(planned.start, bow)} to {place_words(planned.end, bow)}, "
+        f"{length}, {planned.length_mm / 10:.0f} cm in {note.duration_s:.2f} s"
+        + (f" ({join_words(planned.join, planned.direction)})" if _joins_aloud(planned) else "")
+    )
+
+
+def _joins_aloud(planned: PlannedNote) -> bool:
+    return planned.join in (Join.HOOK, Join.RETAKE)
+
+
+def plan_as_musicxml(document: Document, plan: Plan) -> bytes:
+    """The user's own score with a bow mark at the first note of every unit."""
+    marks: dict[str, Direction | None] = {}
+    for planned in plan.notes:
+        if planned is not None and planned.join is not Join.SLUR:
+            marks[planned.note.id] = planned.direction
+    return write_bow_marks(document.score, marks)

@@ -1,0 +1,259 @@
+"""The plan file `*.plectrum`: a zip of the score and the teacher's choices.
+
+`mimetype` comes first and uncompressed, then `score.musicxml`, the document of record, and
+`plan.json`. The version is major.minor: a newer minor version is read and its unknown keys
+are kept; a newer major version is refused.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
+from plectrum.core.files.atomic import write_atomically
+from plectrum.core.instrument.bow import Bow, TapeMark
+from plectrum.core.planning.choices import Choices, Join, Pin
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.weights import CELLS_N
+from plectrum.core.player.player import Player, player_from_json
+from plectrum.core.player.school import DirectionSchool, School
+from plectrum.core.score import guards
+from plectrum.core.score.model import Direction
+from plectrum.core.score.scorefile import open_score, read_file, read_part
+
+MIMETYPE = "application/x-plectrum"
+MAJOR, MINOR = 1, 0
+SUFFIX = ".plectrum"
+
+
+class _Open(BaseModel):
+    """Keys of a newer version are allowed everywhere and kept."""
+
+    model_config = ConfigDict(extra="allow")
+
+
+class _Mark(_Open):
+    name: Annotated[str, Field(max_length=60)]
+    at: Annotated[float, Field(ge=0, le=1)]
+    colour: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
+
+
+class _Bow(_Open):
+    hair_mm: Annotated[float, Field(ge=100, le=1000)]
+    marks: list[_Mark]
+
+
+class _Pin(_Open):
+    direction: Direction | None = None
+    join: Join | None = None
+    start_cell: Annotated[int, Field(ge=0, le=CELLS_N)] | None = None
+    length_cells: Annotated[int, Field(ge=1, le=CELLS_N)] | None = None
+
+
+class _School(_Open):
+    direction: DirectionSchool = DirectionSchool.DOWNBEAT
+
+
+class PlanFile(_Open):
+    """The shape of `plan.json`; its JSON Schema ships beside this module."""
+
+    format: Literal["plectrum-document"]
+    version: Annotated[str, Field(pattern=r"^\d+\.\d+$")]
+    part: str
+    instrument: Literal["violin", "viola", "cello", "bass"]
+    bow: _Bow
+    player: dict[str, Any]
+    school: _School = _School()
+    tempo_bpm: Annotated[float, Field(ge=10, le=480)] | None = None
+    pins: dict[str, _Pin] = {}
+    source_name: str = ""
+
+
+def _plan_json(document: Document) -> dict[str, Any]:
+    choices = document.choices
+    known = {
+        "format": "plectrum-document",
+        "version": f"{MAJOR}.{MINOR}",
+        "part": document.part_id,
+        "instrument": choices.instrument,
+        "bow": {
+            "hair_mm": choices.bow.hair_mm,
+            "marks": [
+                {"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks
+            ],
+        },
+        "player": choices.player.as_dict(),
+        "school": {"direction": str(choices.school.direction)},
+        "tempo_bpm": choices.tempo_bpm,
+        "pins": {note_id: _pin_json(pin) for note_id, pin in sorted(choices.pins.items())},
+        "source_name": document.score.name,
+    }
+    return _merged(known, document.unknown)
+
+
+def _pin_json(pin: Pin) -> dict[str, Any]:
+    fields = {
+        "direction": None if pin.direction is None else str(pin.direction),
+        "join": None if pin.join is None else str(pin.join),
+        "start_cell": pin.start_cell,
+        "length_cells": pin.length_cells,
+    }
+    return {name: value for name, value in fields.items() if value is not None}
+
+
+def _merged(known: dict[str, Any], unknown: Any) -> dict[str, Any]:
+    """Known keys with the unknown ones of a newer version put back where they were."""
+    merged = dict(known)
+    for key, value in unknown.items():
+        if key not in merged:
+            merged[key] = value
+        elif isinstance(merged[key], dict) and isinstance(value, dict):
+            merged[key] = _merged(merged[key], value)
+    return merged
+
+
+def _unknown(model: BaseModel) -> dict[str, Any]:
+    """Keys the model does not know, at any depth of nested objects."""
+    found = dict(model.__pydantic_extra__ or {})
+    for name in type(model).model_fields:
+        value = getattr(model, name)
+        if isinstance(value, BaseModel) and (inner := _unknown(value)):
+            found[name] = inner
+    return found
+
+
+def document_bytes(document: Document) -> bytes:
+    """The plan file of a document; the same document always gives the same bytes."""
+    text = json.dumps(_plan_json(document), indent=1, ensure_ascii=False, sort_keys=True)
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as archive:
+        for name, data, method in (
+            ("mimetype", MIMETYPE.encode(), zipfile.ZIP_STORED),
+            ("score.musicxml", document.score.xml, zipfile.ZIP_DEFLATED),
+            ("plan.json", text.encode(), zipfile.ZIP_DEFLATED),
+        ):
+            info = zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0))
+            info.compress_type = method
+            archive.writestr(info, data)
+    return buffer.getvalue()
+
+
+def save_document(document: Document, path: Path) -> None:
+    """Write the plan file atomically.
+
+    Raises:
+        PlectrumError: it cannot be written there.
+    """
+    write_atomically(path, document_bytes(document))
+
+
+def is_plan_file(data: bytes) -> bool:
+    """Whether bytes are a plan file, told by the first member of the zip."""
+    return guards.kind_of(data) == "zip" and data[30:38] == b"mimetype" and (
+        data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode()
+    )
+
+
+def document_from_bytes(data: bytes, name: str) -> Document:
+    """Read a plan file.
+
+    Raises:
+        PlanFileError: damaged, or of a newer major version.
+        ScoreError: the score inside cannot be read.
+    """
+    archive = guards.open_zip(data, name)
+    text = guards.read_member(archive, "plan.json", name)
+    xml = guards.read_member(archive, "score.musicxml", name)
+    model = _validated(text, name)
+    score = open_score(xml, model.source_name or name)
+    try:
+        part = read_part(score, model.part, model.instrument)
+    except ScoreError as error:
+        raise error.at(name) from error
+    ids = {note.id for note in part.notes}
+    choices = Choices(
+        model.instrument,
+        Bow(
+            model.instrument,
+            model.bow.hair_mm,
+            tuple(TapeMark(m.name, m.at, m.colour) for m in model.bow.marks),
+        ),
+        _player(model.player, name),
+        School(model.school.direction),
+        model.tempo_bpm,
+        {
+            note_id: Pin(p.direction, p.join, p.start_cell, p.length_cells)
+            for note_id, p in model.pins.items()
+            if note_id in ids
+        },
+    )
+    return Document(score, model.part, choices, part, _unknown(model))
+
+
+def _player(fields: dict[str, Any], name: str) -> Player:
+    known = {key: fields[key] for key in Player.__dataclass_fields__ if key in fields}
+    try:
+        return player_from_json(json.dumps(known), f"{name}, player")
+    except PlayerError as error:
+        raise PlanFileError(error.what, where=error.where) from error
+
+
+def _validated(text: bytes, name: str) -> PlanFile:
+    try:
+        raw = json.loads(text)
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raise PlanFileError(
+            "the plan inside the file is damaged", where=name, remedy="Open a backup copy"
+        ) from error
+    version = str(raw.get("version", "")) if isinstance(raw, dict) else ""
+    major = version.split(".")[0]
+    if major.isdigit() and int(major) > MAJOR:
+        raise PlanFileError(
+            f"the file was made by a newer version of Plectrum (plan version {version})",
+            where=name,
+            remedy="Update Plectrum to open it; nothing was changed",
+        )
+    try:
+        return PlanFile.model_validate(raw)
+    except ValidationError as error:
+        faults = "; ".join(
+            f"{'.'.join(map(str, e['loc'])) or 'plan.json'}: {e['msg']}" for e in error.errors()[:5]
+        )
+        raise PlanFileError(
+            f"the plan inside the file cannot be used ({faults})", where=name
+        ) from error
+
+
+def open_document(
+    data: bytes,
+    name: str,
+    *,
+    source: str | None = None,
+    part: str | None = None,
+    instrument: str | None = None,
+) -> Document:
+    """Open anything that can be opened: a plan file or a score.
+
+    Args:
+        source: format of a score, None to tell by content.
+        part: name, id or number of the part; None for the first string part.
+        instrument: None to guess it.
+
+    Raises:
+        ScoreError, PlanFileError: what is wrong, in one line.
+    """
+    guards.check_size(data, name)
+    if is_plan_file(data):
+        return document_from_bytes(data, name)
+    return Document.from_score(open_score(data, name, source), part, instrument)
+
+
+def open_document_path(path: Path, **options: str | None) -> Document:
+    """`open_document` for a file on disk."""
+    return open_document(read_file(path), path.name, **options)

@@ -1,0 +1,1 @@
+"""Strings and bows of the four instruments, with the numbers and their standing."""

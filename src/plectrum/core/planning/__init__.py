@@ -1,0 +1,1 @@
+"""From notes to a bowing plan: units, the dynamic program, sharing, reasons and warnings."""

@@ -1,0 +1,75 @@
+"""What the teacher has decided: pins, slurs, player, school and tempo, as one immutable value."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.player.player import Player, stage
+from plectrum.core.player.school import School
+from plectrum.core.score.model import Direction
+
+
+class Join(StrEnum):
+    """How a note follows the one before it."""
+
+    START = "start"
+    TURN = "turn"
+    SLUR = "slur"
+    HOOK = "hook"
+    RETAKE = "retake"
+
+
+@dataclass(frozen=True, slots=True)
+class Pin:
+    """What is fixed at one note; None leaves a thing to the planner.
+
+    `start_cell` and `length_cells` count forty-eighths of the hair.
+    """
+
+    direction: Direction | None = None
+    join: Join | None = None
+    start_cell: int | None = None
+    length_cells: int | None = None
+
+    @property
+    def is_empty(self) -> bool:
+        return self == Pin()
+
+    def words(self) -> tuple[str, ...]:
+        """What is pinned, one word each."""
+        said = []
+        if self.direction is not None:
+            said.append(str(self.direction))
+        if self.join is not None:
+            said.append(str(self.join))
+        if self.start_cell is not None:
+            said.append("start")
+        if self.length_cells is not None:
+            said.append("length")
+        return tuple(said)
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """All that a plan depends on besides the score. `pins` goes by note id."""
+
+    instrument: str
+    bow: Bow
+    player: Player = field(default_factory=lambda: stage("growing"))
+    school: School = field(default_factory=School)
+    tempo_bpm: float | None = None
+    pins: Mapping[str, Pin] = field(default_factory=dict)
+
+    @classmethod
+    def default(cls, instrument: str) -> Choices:
+        return cls(instrument, Bow.full_size(instrument))
+
+    def with_pin(self, note_id: str, pin: Pin) -> Choices:
+        """The same choices with one note pinned, or let go if the pin is empty."""
+        pins = {k: v for k, v in self.pins.items() if k != note_id}
+        if not pin.is_empty:
+            pins[note_id] = pin
+        return replace(self, pins=pins)

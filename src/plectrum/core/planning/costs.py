@@ -1,0 +1,225 @@
+"""The costs of every unit, term by term, and the problem they make together.
+
+Each term is a small table of whole millionths; the planner's stroke costs are gathered from
+these tables, and so are the terms of a finished plan. That is why they add up exactly.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning import weights as w
+from plectrum.core.planning.choices import Choices, Join
+from plectrum.core.planning.program import (
+    HOOK,
+    POSITIONS_N,
+    RETAKE,
+    TURN,
+    Ints,
+    Problem,
+    Step,
+)
+from plectrum.core.planning.units import Unit
+from plectrum.core.player.player import Player
+from plectrum.core.score.model import Direction
+
+TERMS = ("amount", "place", "speed", "tape", "metre", "join", "travel", "score_mark", "pin")
+_CELLS = np.arange(POSITIONS_N)
+_LENGTH = np.abs(_CELLS[:, None] - _CELLS[None, :])
+_SUM = _CELLS[:, None] + _CELLS[None, :]
+_JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
+DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
+
+
+def _whole(costs: NDArray[np.float64]) -> Ints:
+    return np.rint(costs * w.MILLIONTHS).astype(np.int64)
+
+
+@dataclass(frozen=True, slots=True)
+class _Kind:
+    """What two units must share to have the same stroke costs."""
+
+    ideal_length: float
+    ideal_place: float
+    moving_s: float
+    start_cell: int | None
+    length_cells: int | None
+
+
+def _kind_of(unit: Unit) -> _Kind:
+    return _Kind(
+        round(unit.ideal_length, 4),
+        round(unit.ideal_place, 3),
+        round(unit.moving_s, 4),
+        unit.pin.start_cell,
+        unit.pin.length_cells,
+    )
+
+
+class CostTables:
+    """All terms of a piece's costs, and the `Problem` built from them."""
+
+    def __init__(self, units: Sequence[Unit], choices: Choices) -> None:
+        self.units = units
+        self.choices = choices
+        self.player = choices.player.on(choices.instrument)
+        kinds: dict[_Kind, int] = {}
+        self.kind = np.array(
+            [kinds.setdefault(_kind_of(u), len(kinds)) for u in units], dtype=np.intp
+        )
+        shared = list(kinds)
+        self.low, self.high = usable_cells(self.player)
+        self.amount = _whole(_amount(shared))
+        self.place = _whole(_place(shared))
+        self.speed = _whole(_speed(shared, self.player, choices.bow.hair_mm))
+        self.tape = _whole(_tape(choices.bow, self.player.mark_weight))
+        self.placed = _placed_pins(shared)
+        self.metre = _metre(units, choices)
+        self.join = _joins(units, self.player)
+        self.marks = _score_marks(units)
+        self.pins_direction, self.pins_join = _pins(units)
+        self.problem = Problem(
+            strokes=self._strokes(len(shared)),
+            kind=self.kind,
+            direction=self.metre + self.marks + self.pins_direction,
+            join=self.join + self.pins_join,
+            reach=_reach(units, self.player, choices.bow.hair_mm),
+            travel=_whole(w.TRAVEL * _LENGTH / w.CELLS_N),
+        )
+
+    def _strokes(self, kinds_n: int) -> Ints:
+        base = self.amount[:, _LENGTH] + self.speed[:, _LENGTH] + self.place[:, _SUM]
+        base += self.tape + self.placed
+        usable = (self.low <= _CELLS) & (self.high >= _CELLS)
+        inside = usable[:, None] & usable[None, :]
+        strokes = np.full((kinds_n, 2, POSITIONS_N, POSITIONS_N), w.IMPOSSIBLE, dtype=np.int64)
+        grows = _CELLS[None, :] > _CELLS[:, None]
+        strokes[:, 0] = np.where(inside & grows, base, w.IMPOSSIBLE)
+        strokes[:, 1] = np.where(inside & grows.T, base, w.IMPOSSIBLE)
+        return strokes
+
+    def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
+        """The cost of one step, term by term, in millionths; absent terms are zero."""
+        k = int(self.kind[i])
+        length = abs(step.end - step.start)
+        pin = int(self.placed[k, step.start, step.end]) + int(
+            self.pins_direction[i, step.direction]
+        )
+        terms = {
+            "amount": int(self.amount[k, length]),
+            "place": int(self.place[k, step.start + step.end]),
+            "speed": int(self.speed[k, length]),
+            "tape": int(self.tape[step.start, step.end]),
+            "metre": int(self.metre[i, step.direction]),
+            "score_mark": int(self.marks[i, step.direction]),
+        }
+        if before is not None:
+            terms["join"] = int(self.join[i, step.join])
+            pin += int(self.pins_join[i, step.join])
+            if step.join == RETAKE:
+                terms["travel"] = int(self.problem.travel[before.end, step.start])
+        terms["pin"] = pin
+        return {name: cost for name, cost in terms.items() if cost}
+
+    def own_constraints(self) -> Ints:
+        """Cost of each direction and join by the unit's own mark and pins, shape (N, 2, 3)."""
+        directions = self.marks + self.pins_direction
+        return directions[:, :, None] + self.pins_join[:, None, :]
+
+
+def usable_cells(player: Player) -> tuple[int, int]:
+    """The cells a player may use, from frog side to tip side."""
+    low = int(np.ceil(player.usable_from * w.CELLS_N - 1e-6))
+    high = int(np.floor(player.usable_to * w.CELLS_N + 1e-6))
+    return low, max(high, low + 1)
+
+
+def _lengths(kinds: Sequence[_Kind], name: str) -> NDArray[np.float64]:
+    return np.array([getattr(k, name) for k in kinds], dtype=float).reshape(-1, 1)
+
+
+def _amount(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    length = np.maximum(_CELLS, 1) / w.CELLS_N
+    ideal = np.maximum(_lengths(kinds, "ideal_length"), 0.25 / w.CELLS_N)
+    ratio = np.log(length[None, :] / ideal)
+    return np.where(ratio < 0, w.AMOUNT_LESS, w.AMOUNT_MORE) * ratio**2
+
+
+def _place(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    middle = np.arange(2 * POSITIONS_N - 1) / (2 * w.CELLS_N)
+    return w.PLACE * (middle[None, :] - _lengths(kinds, "ideal_place")) ** 2
+
+
+def _speed(kinds: Sequence[_Kind], player: Player, hair_mm: float) -> NDArray[np.float64]:
+    length_mm = np.maximum(_CELLS, 1) / w.CELLS_N * hair_mm
+    speed = length_mm[None, :] / np.maximum(_lengths(kinds, "moving_s"), 1e-3)
+    fast = np.maximum(np.log(speed / player.fastest_mm_s), 0.0)
+    slow = np.maximum(np.log(player.slowest_mm_s / speed), 0.0)
+    return w.TOO_FAST * fast**2 + w.TOO_SLOW * slow**2
+
+
+def _tape(bow: Bow, weight: float) -> NDArray[np.float64]:
+    """Distance of both ends to the nearest tape mark; frog and tip count as marks."""
+    places = np.array([0.0, 1.0, *(mark.at for mark in bow.marks)])
+    distance = np.abs(_CELLS[:, None] / w.CELLS_N - places[None, :]).min(axis=1)
+    return weight * (distance[:, None] + distance[None, :])
+
+
+def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
+    """Cost of leaving a pinned start or length, growing with the distance."""
+    costs = np.zeros((len(kinds), POSITIONS_N, POSITIONS_N), dtype=np.int64)
+    for k, kind in enumerate(kinds):
+        if kind.start_cell is not None:
+            costs[k] += w.millionths(w.PIN) * np.abs(_CELLS - kind.start_cell)[:, None]
+        if kind.length_cells is not None:
+            costs[k] += w.millionths(w.PIN) * np.abs(_LENGTH - kind.length_cells)
+    return costs
+
+
+def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
+    weight = w.METRE[choices.school.direction]
+    strength = np.array([u.metric_weight for u in units], dtype=float).reshape(-1, 1)
+    strength = np.where(strength > 0, strength, w.WEAK_BEAT * strength)
+    return _whole(weight * strength * np.array([[-1.0, 1.0]]))
+
+
+def _joins(units: Sequence[Unit], player: Player) -> Ints:
+    costs = np.zeros((len(units), 3), dtype=np.int64)
+    for i, unit in enumerate(units):
+        hook = w.HOOK_SHORT if unit.short_after_long else w.HOOK
+        costs[i, HOOK] = w.millionths(hook if player.can_hook else w.NOT_LEARNT)
+        costs[i, RETAKE] = w.millionths(w.RETAKE if player.can_retake else w.NOT_LEARNT)
+    return costs
+
+
+def _score_marks(units: Sequence[Unit]) -> Ints:
+    """Cost of going against the score's mark; a pinned direction takes its place."""
+    costs = np.zeros((len(units), 2), dtype=np.int64)
+    for i, unit in enumerate(units):
+        if unit.mark is not None and unit.pin.direction is None:
+            costs[i, DIRECTION_CODES[unit.mark.other]] = w.millionths(w.MARK)
+    return costs
+
+
+def _pins(units: Sequence[Unit]) -> tuple[Ints, Ints]:
+    directions = np.zeros((len(units), 2), dtype=np.int64)
+    joins = np.zeros((len(units), 3), dtype=np.int64)
+    for i, unit in enumerate(units):
+        if unit.pin.direction is not None:
+            directions[i, DIRECTION_CODES[unit.pin.direction.other]] = w.millionths(w.PIN)
+        if unit.pin.join is not None and i:
+            joins[i] = w.millionths(w.PIN)
+            joins[i, _JOIN_CODES[unit.pin.join]] = 0
+    return directions, joins
+
+
+def _reach(units: Sequence[Unit], player: Player, hair_mm: float) -> NDArray[np.intp]:
+    """How far the bow can be carried before each unit, in cells; −1 where there is no time."""
+    free_s = np.array([u.free_s for u in units], dtype=float)
+    cells = (free_s - player.lift_s) * player.travel_mm_s / hair_mm * w.CELLS_N
+    return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.intp)

@@ -1,0 +1,101 @@
+"""A document: a score, the part chosen from it, and the teacher's choices."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from plectrum.core.errors import ChoiceError
+from plectrum.core.planning.choices import Choices, Join, Pin
+from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.score.model import Direction, Note, Part
+from plectrum.core.score.scorefile import ScoreFile, read_part
+
+
+@dataclass(frozen=True)
+class Document:
+    """Immutable. `unknown` holds keys of a newer plan file, to be written back as they were."""
+
+    score: ScoreFile
+    part_id: str
+    choices: Choices
+    part: Part = field(repr=False)
+    unknown: Mapping[str, Any] = field(default_factory=dict)
+
+    @classmethod
+    def from_score(
+        cls, score: ScoreFile, part: str | None = None, instrument: str | None = None
+    ) -> Document:
+        """A new document with default choices.
+
+        Args:
+            part: name, id or number; None for the first part of a string instrument, or,
+                with an instrument given, the first part with notes.
+
+        Raises:
+            ScoreError: no such part, no notes, or no string instrument.
+        """
+        if part is None and instrument is not None:
+            with_notes = [p for p in score.parts if p.notes_n]
+            matching = [p for p in with_notes if p.instrument == instrument]
+            info = next(iter(matching or with_notes), None) or score.part_named(None)
+        else:
+            info = score.part_named(part)
+        read = read_part(score, info.id, instrument)
+        return cls(score, info.id, Choices.default(read.instrument or "violin"), read)
+
+    @property
+    def title(self) -> str:
+        return self.score.title
+
+    def plan(self) -> Plan:
+        return make_plan(self.part, self.choices)
+
+    def with_choices(self, choices: Choices) -> Document:
+        """The same document with other choices; the part is read anew for another instrument."""
+        part = self.part
+        if choices.instrument != self.choices.instrument:
+            part = read_part(self.score, self.part_id, choices.instrument)
+        return replace(self, choices=choices, part=part)
+
+    def note_at(self, place: str) -> Note:
+        """The note at BAR.BEAT; the place splits at the first dot.
+
+        Raises:
+            ChoiceError: not of that form, or no note starts there.
+        """
+        bar_text, dot, beat_text = place.partition(".")
+        try:
+            bar, beat = int(bar_text), float(beat_text) if dot else 1.0
+        except ValueError as error:
+            raise ChoiceError(
+                f"{place!r} is not a place", remedy="Write BAR.BEAT, such as 3.1 or 3.2.5"
+            ) from error
+        for note in self.part.notes:
+            if note.bar == bar and abs(float(note.beat) - beat) < 0.01 and not note.grace:
+                return note
+        raise ChoiceError(
+            f"no note starts in bar {bar} on beat {beat:g}",
+            remedy="Pin a place where a note starts",
+        )
+
+    def pinned(self, place: str, what: str) -> Document:
+        """The document with a pin such as "3.2.5" = "up" added.
+
+        Raises:
+            ChoiceError: unknown place or word, or the note is plucked.
+        """
+        note = self.note_at(place)
+        pin = self.choices.pins.get(note.id, Pin())
+        if note.pizzicato:
+            raise ChoiceError(f"the note at {place} is plucked and takes no bow")
+        if what in set(Direction):
+            pin = replace(pin, direction=Direction(what))
+        elif what in (Join.TURN, Join.HOOK, Join.RETAKE):
+            pin = replace(pin, join=Join(what))
+        else:
+            raise ChoiceError(
+                f"{what!r} cannot be pinned", remedy="Use down, up, turn, hook or retake"
+            )
+        return self.with_choices(self.choices.with_pin(note.id, pin))

@@ -1,0 +1,37 @@
+"""How the notes of one unit share its bow: by duration and level, so that an even slur is
+even and a crescendo grows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from plectrum.core.planning.units import hairpins_of, level_gain
+from plectrum.core.score.model import Note
+
+
+def share_unit(notes: Sequence[Note], start: float, end: float) -> list[tuple[float, float]]:
+    """Start and end of each note on the bow.
+
+    Args:
+        notes: the unit's notes.
+        start: where the unit starts, a fraction of the hair.
+        end: where it ends.
+
+    Returns:
+        One (start, end) a note; they meet, and the last end is `end` exactly.
+    """
+    if len(notes) == 1:
+        return [(start, end)]
+    hairpins = hairpins_of(notes)
+    shares = [n.duration_s * level_gain(n, hairpins.get(n.in_hairpin)) for n in notes]
+    whole = sum(shares)
+    places = []
+    at = start
+    done = 0.0
+    for share in shares[:-1]:
+        done += share
+        then = start + (end - start) * done / whole
+        places.append((at, then))
+        at = then
+    places.append((at, end))
+    return places

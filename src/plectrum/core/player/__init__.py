@@ -1,0 +1,1 @@
+"""What a player can do, and the school the teacher follows."""

@@ -1,0 +1,1 @@
+"""What is written: reading scores, their model, and writing bow marks back."""

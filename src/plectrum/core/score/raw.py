@@ -1,0 +1,393 @@
+"""From the XML tree to what stands in each measure, nothing interpreted yet.
+
+One pass with a time cursor over each part. Times inside a measure are quarters from its
+start. Durations are checked here, because everything later relies on them.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from lxml import etree
+
+from plectrum.core.errors import ScoreError
+from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch
+
+MAX_NOTE_Q = 64
+MAX_DIVISIONS = 1_000_000
+ZERO = Fraction(0)
+_NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_.-]*\Z")
+_ARTICULATIONS = {
+    "staccato": Articulation.STACCATO,
+    "staccatissimo": Articulation.STACCATISSIMO,
+    "spiccato": Articulation.SPICCATO,
+    "tenuto": Articulation.TENUTO,
+    "detached-legato": Articulation.PORTATO,
+    "accent": Articulation.ACCENT,
+    "strong-accent": Articulation.MARCATO,
+    "breath-mark": Articulation.BREATH,
+    "caesura": Articulation.BREATH,
+}
+
+
+@dataclass(slots=True)
+class RawNote:
+    """One `<note>` with what hangs on it. `pitch` is None for a rest."""
+
+    id: str
+    offset_q: Fraction
+    duration_q: Fraction
+    pitch: Pitch | None
+    voice: tuple[int, str]
+    chord: bool = False
+    grace: bool = False
+    tie_start: bool = False
+    tie_stop: bool = False
+    slur_starts: list[str] = field(default_factory=list)
+    slur_stops: list[str] = field(default_factory=list)
+    articulations: set[Articulation] = field(default_factory=set)
+    mark: Direction | None = None
+    pizzicato: bool = False
+    fingerings: list[str] = field(default_factory=list)
+    strings: list[int] = field(default_factory=list)
+    open_string: bool = False
+    dynamics: list[str] = field(default_factory=list)
+
+
+@dataclass(slots=True)
+class RawDirection:
+    """Something said at a time: a dynamic, a wedge, words, a tempo."""
+
+    offset_q: Fraction
+    kind: str
+    value: str = ""
+    number: float = 0.0
+    beat_q: Fraction = Fraction(1)
+
+
+@dataclass(slots=True)
+class RawMeasure:
+    """One measure of one part."""
+
+    number: str
+    implicit: bool
+    metre: Metre
+    content_q: Fraction = ZERO
+    notes: list[RawNote] = field(default_factory=list)
+    directions: list[RawDirection] = field(default_factory=list)
+    repeat_start: bool = False
+    repeat_end: int = 0
+    endings: tuple[int, ...] = ()
+    section_end: bool = False
+
+
+@dataclass(slots=True)
+class RawPart:
+    """One part with its head, as the part list and its first clef describe it."""
+
+    id: str
+    name: str
+    other_names: tuple[str, ...]
+    midi_program: int
+    clef: str = ""
+    clef_octaves: int = 0
+    transposed: bool = False
+    percussion: bool = False
+    measures: list[RawMeasure] = field(default_factory=list)
+
+
+def note_ids(root: etree._Element) -> list[str]:
+    """An id for every `<note>` in document order: its own if sound and unique, else n1, n2 …"""
+    own = [note.get("id", "") for note in root.iter("note")]
+    seen: dict[str, int] = {}
+    for name in own:
+        seen[name] = seen.get(name, 0) + 1
+    taken = set(own)
+    ids = []
+    for k, name in enumerate(own, start=1):
+        if seen[name] == 1 and _NAME.match(name):
+            ids.append(name)
+            continue
+        fresh = f"n{k}"
+        while fresh in taken:
+            fresh += "x"
+        taken.add(fresh)
+        ids.append(fresh)
+    return ids
+
+
+def text(element: etree._Element, path: str, default: str = "") -> str:
+    """The stripped text of a child, or the default."""
+    return (element.findtext(path) or default).strip()
+
+
+def integer(element: etree._Element, path: str, default: int = 0) -> int:
+    """A child's text as a whole number; the default where it is missing or nonsense."""
+    try:
+        return int(float(text(element, path, str(default))))
+    except (ValueError, OverflowError):
+        return default
+
+
+class PartReader:
+    """Walks one `<part>`; keeps the running state that measures inherit."""
+
+    def __init__(self, element: etree._Element, part: RawPart, ids: Iterator[str], where: str):
+        self.element = element
+        self.part = part
+        self.ids = ids
+        self.where = where
+        self.divisions = 1
+        self.metre = COMMON_TIME
+        self.semitones = 0
+        self.bar = "1"
+
+    def read(self) -> RawPart:
+        for k, element in enumerate(self.element.iterfind("measure")):
+            self.bar = element.get("number", str(k + 1))
+            self.part.measures.append(self._measure(element))
+        return self.part
+
+    def _fail(self, what: str, remedy: str = "Correct or delete it in a notation program") -> None:
+        place = f"{self.where}, part {self.part.name or self.part.id}, bar {self.bar}"
+        raise ScoreError(what, where=place, remedy=remedy)
+
+    def _measure(self, element: etree._Element) -> RawMeasure:
+        measure = RawMeasure(self.bar, element.get("implicit") == "yes", self.metre)
+        cursor = ZERO
+        last_onset = ZERO
+        for child in element:
+            tag = child.tag
+            if tag == "note":
+                note = self._note(child, last_onset if child.find("chord") is not None else cursor)
+                if not note.chord:
+                    last_onset = cursor
+                    cursor += note.duration_q
+                if child.find("cue") is None and child.find("unpitched") is None:
+                    measure.notes.append(note)
+            elif tag == "backup":
+                cursor = max(ZERO, cursor - self._duration(child))
+            elif tag == "forward":
+                cursor += self._duration(child)
+            elif tag == "attributes":
+                self._attributes(child)
+                if cursor == 0:
+                    measure.metre = self.metre
+            elif tag == "direction":
+                measure.directions.extend(self._direction(child, cursor))
+            elif tag == "sound":
+                measure.directions.extend(self._sound(child, cursor))
+            elif tag == "barline":
+                self._barline(child, measure)
+            measure.content_q = max(measure.content_q, cursor)
+        return measure
+
+    def _attributes(self, element: etree._Element) -> None:
+        if element.find("divisions") is not None:
+            self.divisions = integer(element, "divisions")
+            if not 0 < self.divisions <= MAX_DIVISIONS:
+                self._fail(f"the divisions are {text(element, 'divisions')!r}, not above zero")
+        time = element.find("time")
+        if time is not None and time.find("beats") is not None:
+            self.metre = self._time(time)
+        clef = element.find("clef")
+        if clef is not None and not self.part.clef:
+            self.part.clef = text(clef, "sign").upper() + text(clef, "line")
+            self.part.clef_octaves = integer(clef, "clef-octave-change")
+            self.part.percussion = text(clef, "sign").lower() == "percussion"
+        transpose = element.find("transpose")
+        if transpose is not None:
+            octaves = integer(transpose, "octave-change")
+            self.semitones = integer(transpose, "chromatic") + 12 * octaves
+            self.part.transposed = True
+
+    def _time(self, element: etree._Element) -> Metre:
+        try:
+            groups = tuple(int(part) for part in text(element, "beats").split("+"))
+            beat_type = int(text(element, "beat-type"))
+        except ValueError:
+            groups, beat_type = (0,), 0
+        sound = all(g > 0 for g in groups) and sum(groups) <= 64
+        if not sound or beat_type not in (1, 2, 4, 8, 16, 32, 64):
+            self._fail(
+                f"the time signature {text(element, 'beats')}/{text(element, 'beat-type')} "
+                "cannot be read"
+            )
+        return Metre(groups, beat_type)
+
+    def _duration(self, element: etree._Element) -> Fraction:
+        written = text(element, "duration")
+        try:
+            value = Fraction(written)
+        except (ValueError, ZeroDivisionError):
+            value = ZERO
+        if value <= 0:
+            kind = "note" if element.tag == "note" else element.tag
+            self._fail(f"a {kind} lasts {written or 'no time at all'}, not above zero")
+        value /= self.divisions
+        if value > MAX_NOTE_Q:
+            self._fail(f"a {element.tag} lasts {float(value):g} quarters, longer than any bar")
+        return value
+
+    def _note(self, element: etree._Element, onset_q: Fraction) -> RawNote:
+        grace = element.find("grace") is not None
+        duration_q = ZERO if grace else self._duration(element)
+        pitch = element.find("pitch")
+        note = RawNote(
+            id=next(self.ids),
+            offset_q=onset_q,
+            duration_q=duration_q,
+            pitch=None if pitch is None else self._pitch(pitch),
+            voice=(integer(element, "staff", 1), text(element, "voice", "1")),
+            chord=element.find("chord") is not None,
+            grace=grace,
+            pizzicato=element.get("pizzicato") == "yes",
+        )
+        for tie in element.iterfind("tie"):
+            note.tie_start |= tie.get("type") == "start"
+            note.tie_stop |= tie.get("type") == "stop"
+        for notations in element.iterfind("notations"):
+            self._notations(notations, note)
+        return note
+
+    def _pitch(self, element: etree._Element) -> Pitch:
+        step = text(element, "step").upper()
+        octave = integer(element, "octave", -99)
+        try:
+            alter = round(float(text(element, "alter", "0")))
+        except (ValueError, OverflowError):
+            alter = -99
+        if step not in tuple("CDEFGAB") or not -1 <= octave <= 10 or abs(alter) > 2:
+            self._fail(f"a pitch cannot be read ({step or '?'}, octave {text(element, 'octave')})")
+        return Pitch(step, alter, octave, self.semitones)
+
+    def _notations(self, element: etree._Element, note: RawNote) -> None:
+        for child in element:
+            if child.tag == "slur":
+                number = child.get("number", "1")
+                if child.get("type") == "start":
+                    note.slur_starts.append(number)
+                elif child.get("type") == "stop":
+                    note.slur_stops.append(number)
+            elif child.tag == "articulations":
+                note.articulations |= {
+                    _ARTICULATIONS[a.tag] for a in child if a.tag in _ARTICULATIONS
+                }
+            elif child.tag == "fermata":
+                note.articulations.add(Articulation.FERMATA)
+            elif child.tag == "dynamics":
+                note.dynamics.extend(d.tag for d in child if isinstance(d.tag, str))
+            elif child.tag == "technical":
+                self._technical(child, note)
+
+    @staticmethod
+    def _technical(element: etree._Element, note: RawNote) -> None:
+        for child in element:
+            if child.tag == "down-bow":
+                note.mark = Direction.DOWN
+            elif child.tag == "up-bow":
+                note.mark = Direction.UP
+            elif child.tag == "fingering" and (child.text or "").strip():
+                note.fingerings.append((child.text or "").strip())
+            elif child.tag == "open-string":
+                note.open_string = True
+            elif child.tag == "string" and (child.text or "").strip().isdigit():
+                note.strings.append(int((child.text or "0").strip()))
+
+    def _direction(self, element: etree._Element, cursor: Fraction) -> list[RawDirection]:
+        at_q = cursor
+        try:
+            at_q += Fraction(text(element, "offset", "0")) / self.divisions
+        except (ValueError, ZeroDivisionError):
+            at_q = cursor
+        at_q = max(ZERO, at_q)
+        found: list[RawDirection] = []
+        for kind in element.iterfind("direction-type/*"):
+            if kind.tag == "dynamics":
+                found += [RawDirection(at_q, "dynamic", d.tag) for d in kind if _is_tag(d)]
+            elif kind.tag == "wedge":
+                found.append(RawDirection(at_q, "wedge", kind.get("type", "")))
+            elif kind.tag in ("words", "coda", "segno"):
+                found.append(RawDirection(at_q, "words", (kind.text or "").strip()))
+            elif kind.tag == "metronome":
+                found += self._metronome(kind, at_q)
+        sound = element.find("sound")
+        if sound is not None:
+            has_tempo = any(d.kind == "tempo" for d in found)
+            found += [d for d in self._sound(sound, at_q) if d.kind != "tempo" or not has_tempo]
+        return found
+
+    @staticmethod
+    def _metronome(element: etree._Element, at_q: Fraction) -> list[RawDirection]:
+        number = re.search(r"\d+(?:[.,]\d+)?", text(element, "per-minute"))
+        unit = text(element, "beat-unit")
+        lengths = {"whole": 4, "half": 2, "quarter": 1, "eighth": Fraction(1, 2)}
+        lengths |= {"16th": Fraction(1, 4)}
+        if number is None or unit not in lengths:
+            return []
+        beat_q = Fraction(lengths[unit])
+        if element.find("beat-unit-dot") is not None:
+            beat_q *= Fraction(3, 2)
+        bpm = float(number.group().replace(",", "."))
+        return [RawDirection(at_q, "tempo", "metronome", bpm * float(beat_q), beat_q)]
+
+    @staticmethod
+    def _sound(element: etree._Element, at_q: Fraction) -> list[RawDirection]:
+        found = []
+        try:
+            bpm = float(element.get("tempo", ""))
+            found.append(RawDirection(at_q, "tempo", "sound", bpm))
+        except ValueError:
+            pass
+        pizzicato = element.get("pizzicato")
+        if pizzicato in ("yes", "no"):
+            found.append(RawDirection(at_q, "words", "pizz." if pizzicato == "yes" else "arco"))
+        return found
+
+    @staticmethod
+    def _barline(element: etree._Element, measure: RawMeasure) -> None:
+        repeat = element.find("repeat")
+        if repeat is not None and repeat.get("direction") == "forward":
+            measure.repeat_start = True
+        elif repeat is not None:
+            times = repeat.get("times", "2")
+            measure.repeat_end = int(times) if times.isdigit() and 2 <= int(times) <= 9 else 2
+        ending = element.find("ending")
+        if ending is not None:
+            measure.endings = tuple(int(n) for n in re.findall(r"\d+", ending.get("number", "")))
+        right = element.get("location", "right") == "right"
+        if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
+            measure.section_end = True
+
+
+def _is_tag(element: etree._Element) -> bool:
+    return isinstance(element.tag, str)
+
+
+def read_raw_parts(root: etree._Element, where: str) -> list[RawPart]:
+    """All parts of a part-wise score, in the file's order.
+
+    Raises:
+        ScoreError: a duration, time signature or pitch that cannot be, with its place.
+    """
+    ids = iter(note_ids(root))
+    heads = {p.get("id", ""): p for p in root.iterfind("part-list/score-part")}
+    parts = []
+    for k, element in enumerate(root.iterfind("part"), start=1):
+        part_id = element.get("id") or f"P{k}"
+        head = heads.get(part_id)
+        name = text(head, "part-name") if head is not None else ""
+        others = () if head is None else _other_names(head)
+        program = integer(head, "midi-instrument/midi-program") if head is not None else 0
+        part = RawPart(part_id, name, others, program)
+        parts.append(PartReader(element, part, ids, where).read())
+    return parts
+
+
+def _other_names(head: etree._Element) -> tuple[str, ...]:
+    paths = ("score-instrument/instrument-name", "part-abbreviation")
+    sounds = "score-instrument/instrument-sound"
+    return tuple(filter(None, (text(head, path) for path in (*paths, sounds))))

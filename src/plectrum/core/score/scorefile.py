@@ -1,0 +1,168 @@
+"""Opening a score: bytes in, a document of record out, and parts read from it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+
+from lxml import etree
+
+from plectrum.core.errors import ScoreError
+from plectrum.core.score import guards
+from plectrum.core.score.convert import abc_to_musicxml
+from plectrum.core.score.model import Part
+from plectrum.core.score.parts import PartBuilder, guess_for
+from plectrum.core.score.raw import RawPart, read_raw_parts
+
+READABLE = "Open a MusicXML, compressed MusicXML, ABC or Plectrum file"
+
+
+@dataclass(frozen=True, slots=True)
+class PartInfo:
+    """What the part list shows before a part is chosen."""
+
+    id: str
+    name: str
+    instrument: str | None
+    notes_n: int
+
+
+@dataclass(frozen=True, slots=True)
+class ScoreFile:
+    """The document of record: MusicXML bytes, and the parts found in them."""
+
+    name: str
+    title: str
+    xml: bytes
+    parts: tuple[PartInfo, ...]
+    source: str = "musicxml"
+
+    def part_named(self, wanted: str | None) -> PartInfo:
+        """A part by its name, id or number from 1; with None the first for a string instrument.
+
+        Raises:
+            ScoreError: no such part, or none for a string instrument.
+        """
+        listing = ", ".join(f"{k} {p.name}" for k, p in enumerate(self.parts, start=1))
+        if wanted is None:
+            for part in self.parts:
+                if part.instrument is not None:
+                    return part
+            if all(p.notes_n == 0 for p in self.parts):
+                raise ScoreError("the score has no notes to bow", where=self.name)
+            raise ScoreError(
+                "no part is for violin, viola, cello or bass",
+                where=self.name,
+                remedy=f"Choose a part and an instrument yourself (parts: {listing})",
+            )
+        for k, part in enumerate(self.parts, start=1):
+            if wanted in (part.id, str(k)) or wanted.lower() == part.name.lower():
+                return part
+        raise ScoreError(f"there is no part {wanted!r} (parts: {listing})", where=self.name)
+
+
+def read_file(path: Path) -> bytes:
+    """A file's bytes, with plain words if it cannot be read.
+
+    Raises:
+        ScoreError: missing, a folder, not permitted, or too large.
+    """
+    try:
+        if path.stat().st_size > guards.MAX_FILE_BYTES:
+            with path.open("rb") as stream:
+                return stream.read(guards.MAX_FILE_BYTES + 1)
+        return path.read_bytes()
+    except OSError as error:
+        reason = (error.strerror or "unknown reason").lower()
+        raise ScoreError(f"the file cannot be read ({reason})", where=path.name) from error
+
+
+def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
+    """Read MusicXML, compressed MusicXML or ABC.
+
+    Args:
+        data: the file's bytes.
+        name: what messages call it.
+        source: "musicxml", "abc" or None to tell by content.
+
+    Raises:
+        ScoreError: whatever is wrong with it, in one line.
+    """
+    guards.check_size(data, name)
+    kind = guards.kind_of(data)
+    if source == "abc" and kind in ("unknown", "abc"):
+        kind = "abc"
+    if kind == "empty":
+        raise ScoreError("the file is empty", where=name, remedy=READABLE)
+    if kind == "zip":
+        data = guards.score_from_mxl(data, name)
+        if guards.kind_of(data) != "xml":
+            raise ScoreError("the compressed file holds no score", where=name, remedy=READABLE)
+    elif kind == "abc":
+        data = abc_to_musicxml(data, name)
+    elif kind != "xml":
+        said = "a MIDI file, which cannot be read" if kind == "midi" else "not a score"
+        raise ScoreError(f"this is {said}", where=name, remedy=READABLE)
+    tree = guards.as_partwise(guards.parse_xml(data, name), name)
+    raw = read_raw_parts(tree.getroot(), name)
+    return ScoreFile(
+        name,
+        _title(tree) or Path(name).stem,
+        data,
+        tuple(_info(part, k) for k, part in enumerate(raw, start=1)),
+        "abc" if kind == "abc" else "musicxml",
+    )
+
+
+def open_path(path: Path) -> ScoreFile:
+    """`open_score` for a file on disk."""
+    return open_score(read_file(path), path.name)
+
+
+@lru_cache(maxsize=4)
+def _raw_parts(xml: bytes, name: str) -> Sequence[RawPart]:
+    return read_raw_parts(parse_record(xml, name).getroot(), name)
+
+
+def parse_record(xml: bytes, name: str) -> etree._ElementTree:
+    """A fresh tree of a document of record."""
+    return guards.as_partwise(guards.parse_xml(xml, name), name)
+
+
+def read_part(score: ScoreFile, part_id: str, instrument: str | None = None) -> Part:
+    """The notes of one part, in order.
+
+    Raises:
+        ScoreError: the part has no notes, or its instrument is neither given nor known.
+    """
+    info = score.part_named(part_id)
+    if info.notes_n == 0:
+        raise ScoreError(
+            f"part {info.name!r} has no notes to bow", where=score.name, remedy="Choose another"
+        )
+    raw = _raw_parts(score.xml, score.name)
+    chosen = next(p for p in raw if p.id == info.id)
+    part = PartBuilder(raw, chosen, instrument, info.name).build()
+    if part.instrument is None:
+        raise ScoreError(
+            f"part {info.name!r} does not look like violin, viola, cello or bass",
+            where=score.name,
+            remedy="Say which instrument it is for, or choose another part",
+        )
+    return part
+
+
+def _info(part: RawPart, number: int) -> PartInfo:
+    notes_n = sum(1 for m in part.measures for n in m.notes if n.pitch is not None)
+    return PartInfo(part.id, part.name or f"Part {number}", guess_for(part), notes_n)
+
+
+def _title(tree: etree._ElementTree) -> str:
+    root = tree.getroot()
+    for path in ("work/work-title", "movement-title"):
+        found = (root.findtext(path) or "").strip()
+        if found:
+            return found
+    return ""

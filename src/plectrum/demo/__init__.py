@@ -1,0 +1,12 @@
+"""Made-up pieces from the harbour music school of Tidewell, composed for this project."""
+
+from importlib import resources
+from pathlib import Path
+
+PIECES = ("lantern_ferry.musicxml", "slow_water.musicxml")
+
+
+def demo_paths() -> list[Path]:
+    """The demo pieces as files."""
+    folder = resources.files(__name__)
+    return [Path(str(folder.joinpath(name))) for name in PIECES]
