@@ -6,7 +6,7 @@ import sys
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 from typer.core import TyperGroup
@@ -22,10 +22,16 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, player_from_json, stage
 from plectrum.core.player.school import DirectionSchool, School
 from plectrum.core.score.guards import MAX_FILE_BYTES
-from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.scorefile import read_file
 
-Instrument = StrEnum("Instrument", list(INSTRUMENTS))
+
+class Instrument(StrEnum):
+    """Whose bow it is."""
+
+    VIOLIN = "violin"
+    VIOLA = "viola"
+    CELLO = "cello"
+    BASS = "bass"
 
 
 class OutputFormat(StrEnum):
@@ -47,7 +53,7 @@ class InputFormat(StrEnum):
 class _OpenByDefault(TyperGroup):
     """Takes a first word that is no command as a file to open."""
 
-    def parse_args(self, ctx: typer.Context, args: list[str]) -> list[str]:
+    def parse_args(self, ctx: Any, args: list[str]) -> list[str]:
         known = {*self.commands, "--help", "--version"}
         if not args or args[0] not in known:
             args = ["open", *args]

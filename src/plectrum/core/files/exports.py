@@ -18,7 +18,7 @@ from plectrum.core.planning.plan import Plan, PlannedNote
 from plectrum.core.planning.reasons import reasons_for
 from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.planning.words import join_words, length_words, place_words
-from plectrum.core.score.marks import write_bow_marks
+from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.model import Direction, Note, format_beat
 
 BEAT_UNITS = {
@@ -47,14 +47,12 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
     return {
         "format": "plectrum-plan",
         "version": 1,
-        "piece": {"title": document.title, "part": part.name, "bars": len(part.bars)},
+        "piece": {"title": document.title, "part": part.name, "bars": part.bars_n},
         "instrument": choices.instrument,
         "bow": {
             "hair_mm": choices.bow.hair_mm,
             "usable": [choices.player.usable_from, choices.player.usable_to],
-            "marks": [
-                {"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks
-            ],
+            "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks],
         },
         "player": plan.player.as_dict(),
         "school": {"direction": str(choices.school.direction)},
@@ -167,9 +165,11 @@ def plan_as_text(document: Document, plan: Plan) -> str:
     """A line a note, for people."""
     tempo = plan.part.tempo
     lines = [
-        f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
-        f"{plan.choices.player.title}, {plan.choices.school.direction}, "
-        f"{BEAT_UNITS.get(tempo.beat_q, 'quarter')} = {tempo.bpm:.0f}",
+        (
+            f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
+            f"{plan.choices.player.title}, {plan.choices.school.direction}, "
+            f"{BEAT_UNITS.get(tempo.beat_q, 'quarter')} = {tempo.bpm:.0f}"
+        ),
         "",
     ]
     bar = None
@@ -208,9 +208,23 @@ def _joins_aloud(planned: PlannedNote) -> bool:
 
 
 def plan_as_musicxml(document: Document, plan: Plan) -> bytes:
-    """The user's own score with a bow mark at the first note of every unit."""
-    marks: dict[str, Direction | None] = {}
-    for planned in plan.notes:
-        if planned is not None and planned.join is not Join.SLUR:
-            marks[planned.note.id] = planned.direction
-    return write_bow_marks(document.score, marks)
+    """The user's own score with a bow mark at the first note of every bow.
+
+    Slurs are written only where a pin splits or joins them; nothing else changes.
+    """
+    heads = {unit.first for unit in plan.units}
+    marks = {p.note.id: p.direction for p in plan.notes if p is not None and p.note.index in heads}
+    bows = [
+        (plan.part.notes[u.first].id, plan.part.notes[u.last].ids[-1])
+        for u in plan.units
+        if u.last > u.first
+    ]
+    changed = [
+        note.id
+        for note, planned in zip(plan.part.notes, plan.notes, strict=True)
+        if planned is not None
+        and note.index > 0
+        and note.slurred == (note.index in heads)
+        and plan.notes[note.index - 1] is not None
+    ]
+    return write_bowing(document.score, document.part_id, Bowing(marks, bows, changed))

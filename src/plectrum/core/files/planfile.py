@@ -84,9 +84,7 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "instrument": choices.instrument,
         "bow": {
             "hair_mm": choices.bow.hair_mm,
-            "marks": [
-                {"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks
-            ],
+            "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks],
         },
         "player": choices.player.as_dict(),
         "school": {"direction": str(choices.school.direction)},
@@ -155,8 +153,10 @@ def save_document(document: Document, path: Path) -> None:
 
 def is_plan_file(data: bytes) -> bool:
     """Whether bytes are a plan file, told by the first member of the zip."""
-    return guards.kind_of(data) == "zip" and data[30:38] == b"mimetype" and (
-        data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode()
+    return (
+        guards.kind_of(data) == "zip"
+        and data[30:38] == b"mimetype"
+        and (data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode())
     )
 
 
@@ -176,7 +176,6 @@ def document_from_bytes(data: bytes, name: str) -> Document:
         part = read_part(score, model.part, model.instrument)
     except ScoreError as error:
         raise error.at(name) from error
-    ids = {note.id for note in part.notes}
     choices = Choices(
         model.instrument,
         Bow(
@@ -190,7 +189,6 @@ def document_from_bytes(data: bytes, name: str) -> Document:
         {
             note_id: Pin(p.direction, p.join, p.start_cell, p.length_cells)
             for note_id, p in model.pins.items()
-            if note_id in ids
         },
     )
     return Document(score, model.part, choices, part, _unknown(model))

@@ -147,7 +147,8 @@ def _amount(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
     length = np.maximum(_CELLS, 1) / w.CELLS_N
     ideal = np.maximum(_lengths(kinds, "ideal_length"), 0.25 / w.CELLS_N)
     ratio = np.log(length[None, :] / ideal)
-    return np.where(ratio < 0, w.AMOUNT_LESS, w.AMOUNT_MORE) * ratio**2
+    costs: NDArray[np.float64] = np.where(ratio < 0, w.AMOUNT_LESS, w.AMOUNT_MORE) * ratio**2
+    return costs
 
 
 def _place(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
@@ -160,14 +161,16 @@ def _speed(kinds: Sequence[_Kind], player: Player, hair_mm: float) -> NDArray[np
     speed = length_mm[None, :] / np.maximum(_lengths(kinds, "moving_s"), 1e-3)
     fast = np.maximum(np.log(speed / player.fastest_mm_s), 0.0)
     slow = np.maximum(np.log(player.slowest_mm_s / speed), 0.0)
-    return w.TOO_FAST * fast**2 + w.TOO_SLOW * slow**2
+    costs: NDArray[np.float64] = w.TOO_FAST * fast**2 + w.TOO_SLOW * slow**2
+    return costs
 
 
 def _tape(bow: Bow, weight: float) -> NDArray[np.float64]:
     """Distance of both ends to the nearest tape mark; frog and tip count as marks."""
     places = np.array([0.0, 1.0, *(mark.at for mark in bow.marks)])
     distance = np.abs(_CELLS[:, None] / w.CELLS_N - places[None, :]).min(axis=1)
-    return weight * (distance[:, None] + distance[None, :])
+    both: NDArray[np.float64] = distance[:, None] + distance[None, :]
+    return weight * both
 
 
 def _placed_pins(kinds: Sequence[_Kind]) -> Ints:

@@ -59,6 +59,17 @@ class Document:
             part = read_part(self.score, self.part_id, choices.instrument)
         return replace(self, choices=choices, part=part)
 
+    def with_part(self, part_id: str) -> Document:
+        """Another part of the same score, for the same player and school; pins are kept.
+
+        Raises:
+            ScoreError: no such part, no notes, or not for a string instrument.
+        """
+        part = read_part(self.score, part_id)
+        bow = Choices.default(part.instrument or self.choices.instrument)
+        choices = replace(self.choices, instrument=bow.instrument, bow=bow.bow)
+        return replace(self, part_id=part_id, part=part, choices=choices)
+
     def note_at(self, place: str) -> Note:
         """The note at BAR.BEAT; the place splits at the first dot.
 

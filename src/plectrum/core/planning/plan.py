@@ -129,9 +129,7 @@ class Plan:
             join = Join.START if unit.index == 0 else JOINS[step.join]
             stroke += join is not Join.HOOK
             members = self.part.notes[unit.first : unit.last + 1]
-            hooked_on = (
-                unit.index + 1 < len(self.steps) and self.steps[unit.index + 1].join == HOOK
-            )
+            hooked_on = unit.index + 1 < len(self.steps) and self.steps[unit.index + 1].join == HOOK
             ends = share_unit(members, step.start / w.CELLS_N, step.end / w.CELLS_N)
             for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
                 inner_stop = k > 0 and stops_inside(note, members[k - 1])
@@ -291,5 +289,3 @@ def differs(a: PlannedNote, b: PlannedNote) -> bool:
         return True
     half_cell = 0.5 / w.CELLS_N
     return abs(a.start - b.start) > half_cell or abs(a.end - b.end) > half_cell
-
-

@@ -128,7 +128,8 @@ class Solution:
     def _extras(self) -> Ints:
         n = len(self.problem.kind)
         through = (self._entry[:n] + self._onward[:n, None]).min(axis=3)
-        return np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
+        extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
+        return extra
 
     def _leave(self, i: int, step: Step | None) -> tuple[int, int, int]:
         """Best (direction, join, start) of unit i after a step; of the first unit, the start."""
@@ -188,9 +189,10 @@ class Solution:
         step = forced
         for k in range(i, 0, -1):
             end, direction = self._came_from(k, step)
-            costs = self._entry[k - 1].min(axis=0)[direction] + p.strokes[
-                p.kind[k - 1], direction, :, end
-            ]
+            costs = (
+                self._entry[k - 1].min(axis=0)[direction]
+                + p.strokes[p.kind[k - 1], direction, :, end]
+            )
             start = int(costs.argmin())
             join = int(self._entry[k - 1, :, direction, start].argmin())
             step = Step(direction, join, start, end)

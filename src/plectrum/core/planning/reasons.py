@@ -20,8 +20,6 @@ TERM_WORDS = {
     "metre": "strong beats on the up-bow",
     "join": "hooks and lifts",
     "travel": "carrying the bow through the air",
-    "score_mark": "against a mark in the score",
-    "pin": "against a pin",
 }
 
 
@@ -62,13 +60,11 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if weight == 1.0 and down:
         return [Reason("first_beat", "first beat of the bar: down")]
     if weight == 1.0:
-        cost = -_extra(plan, planned.unit, Direction.DOWN)
-        return [
-            Reason(
-                "first_beat_up",
-                f"first beat, yet up: a down-bow here would cost {-cost:.1f} elsewhere",
-            )
-        ]
+        cost = _extra(plan, planned.unit, Direction.DOWN)
+        if cost <= 0:
+            return []
+        text = f"first beat, yet up: a down-bow here would cost {cost:.1f} elsewhere"
+        return [Reason("first_beat_up", text)]
     following = planned.unit + 1
     if following < len(plan.units) and plan.head_of(following).metric_weight == 1.0:
         after = plan.steps[following]
@@ -132,17 +128,19 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
     if alternative.obstacle:
         parts.append(alternative.obstacle)
     if change.flipped_bars:
-        parts.append(f"turns round {bars_words(change.flipped_bars)}")
+        parts.append(f"the other way round in {bars_words(change.flipped_bars)}")
     elif change.bars:
         parts.append(f"moves the bow in {bars_words(change.bars)}")
-    worse = [name for name, cost in change.terms if cost > 0]
+    worse = [name for name, cost in change.terms if cost > 0 and name in TERM_WORDS]
     if worse:
-        parts.append(f"costs mostly in {TERM_WORDS[worse[0]]}")
+        parts.append(f"costs mostly {TERM_WORDS[worse[0]]}")
     return "; ".join(parts)
 
 
 def bars_words(bars: tuple[int, ...]) -> str:
     """Bar numbers as a short list with runs: "bars 3, 5–8"."""
+    if bars and bars[0] == 0:
+        return "the pickup" + (f" and {bars_words(bars[1:])}" if len(bars) > 1 else "")
     runs: list[list[int]] = []
     for bar in bars:
         if runs and bar == runs[-1][1] + 1:

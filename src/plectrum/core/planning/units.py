@@ -100,7 +100,7 @@ def hairpins_of(notes: Sequence[Note]) -> dict[int, tuple[float, float]]:
 def ideal_amount(note: Note, share: float, gain: float, player: Player, hair_mm: float) -> float:
     """Fraction of the hair a note would like, at the player's comfortable speed."""
     seconds = max(note.duration_s * share, 1e-3)
-    stretched_s = REFERENCE_S * (seconds / REFERENCE_S) ** DURATION_EXPONENT
+    stretched_s: float = REFERENCE_S * (seconds / REFERENCE_S) ** DURATION_EXPONENT
     return player.comfortable_mm_s * gain * stretched_s / hair_mm
 
 

@@ -55,7 +55,9 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
     head = plan.head_of(index)
 
     def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
-        return PlanWarning(code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy)
+        return PlanWarning(
+            code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy
+        )
 
     yield from _kept(plan, index, warn)
     yield from _learnt(plan, index, warn)
@@ -71,12 +73,19 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             f"the slur lasts {unit.duration_s:.1f} s, one slow bow only {full_s:.1f} s",
             f"Split it at {_split_place(plan, index)} (X)",
         )
+    elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
+        yield warn(
+            "slur_not_learnt",
+            Severity.NOTE,
+            f"a slur of {notes_n} notes; this player slurs up to {plan.player.slur_notes_n}",
+            f"Split it at {_split_place(plan, index)} (X)",
+        )
     elif speed * TOLERANCE < plan.player.slowest_mm_s:
         yield warn(
             "too_slow",
             Severity.CAUTION,
-            f"{speed / 10:.0f} cm/s is slower than this player keeps a clean sound "
-            f"({plan.player.slowest_mm_s / 10:.0f} cm/s)",
+            f"{speed / 10:.1f} cm/s is slower than this player keeps a clean sound "
+            f"({plan.player.slowest_mm_s / 10:.1f} cm/s)",
             "Use more bow, split the note, or play faster",
         )
     if speed > plan.player.fastest_mm_s * TOLERANCE:
@@ -95,6 +104,11 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             f"{unit.ideal_length * hair_mm / 10:.0f} cm",
             "Turn or lift the bow earlier, or give the notes before it less",
         )
+
+
+def _slurred_n(plan: Plan, index: int) -> int:
+    unit = plan.units[index]
+    return sum(1 for n in plan.part.notes[unit.first : unit.last + 1] if not n.grace)
 
 
 def _place(plan: Plan, index: int) -> str:
@@ -123,7 +137,9 @@ def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     ]
     if any(broken):
         why = _why_refused(plan, index)
-        yield warn("pin_not_kept", Severity.PROBLEM, f"your pin cannot be kept: {why}", "Let it go (P)")
+        yield warn(
+            "pin_not_kept", Severity.PROBLEM, f"your pin cannot be kept: {why}", "Let it go (P)"
+        )
 
 
 def _why_refused(plan: Plan, index: int) -> str:
@@ -136,25 +152,21 @@ def _why_refused(plan: Plan, index: int) -> str:
 
 
 def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
-    unit, step = plan.units[index], plan.steps[index]
+    _unit, step = plan.units[index], plan.steps[index]
     join = JOINS[step.join] if index else Join.START
     if join is Join.HOOK and not plan.player.can_hook:
         yield warn(
-            "not_learnt", Severity.PROBLEM, "a hook, which this player has not learnt",
+            "not_learnt",
+            Severity.PROBLEM,
+            "a hook, which this player has not learnt",
             "Turn the bow instead, or change the marks",
         )
     if join is Join.RETAKE and not plan.player.can_retake:
         yield warn(
-            "not_learnt", Severity.PROBLEM, "a lift, which this player has not learnt",
+            "not_learnt",
+            Severity.PROBLEM,
+            "a lift, which this player has not learnt",
             "Turn the bow instead",
-        )
-    notes_n = sum(1 for n in plan.part.notes[unit.first : unit.last + 1] if not n.grace)
-    if notes_n > plan.player.slur_notes_n:
-        yield warn(
-            "slur_not_learnt",
-            Severity.NOTE,
-            f"a slur of {notes_n} notes; this player slurs up to {plan.player.slur_notes_n}",
-            f"Split it at {_split_place(plan, index)} (X)",
         )
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import io
 import zipfile
 from pathlib import PurePosixPath
+from typing import Any
 
 from lxml import etree
 
@@ -77,7 +78,7 @@ def parse_xml(data: bytes, where: str) -> etree._ElementTree:
             where=f"{where}, line {line}",
             remedy="Export it again from the program that made it",
         ) from error
-    dtd = tree.docinfo.internalDTD
+    dtd: Any = tree.docinfo.internalDTD
     if dtd is not None and any(True for _ in (*dtd.iterentities(), *dtd.iterelements())):
         raise ScoreError(
             "the file declares XML entities of its own, which is not allowed",
@@ -201,8 +202,12 @@ def as_partwise(tree: etree._ElementTree, where: str) -> etree._ElementTree:
     return tree
 
 
+def _attributes(element: etree._Element) -> dict[str, str]:
+    return {str(name): str(value) for name, value in element.attrib.items()}
+
+
 def _from_timewise(root: etree._Element) -> etree._ElementTree:
-    partwise = etree.Element("score-partwise", dict(root.attrib))
+    partwise = etree.Element("score-partwise", _attributes(root))
     parts: dict[str, etree._Element] = {}
     for child in list(root):
         if child.tag != "measure":
@@ -212,7 +217,7 @@ def _from_timewise(root: etree._Element) -> etree._ElementTree:
             part_id = part.get("id", "")
             if part_id not in parts:
                 parts[part_id] = etree.Element("part", {"id": part_id})
-            measure = etree.SubElement(parts[part_id], "measure", dict(child.attrib))
+            measure = etree.SubElement(parts[part_id], "measure", _attributes(child))
             measure.extend(list(part))
     partwise.extend(parts.values())
     return etree.ElementTree(partwise)

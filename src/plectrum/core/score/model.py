@@ -246,6 +246,11 @@ class Part:
     tempo: TempoMap
     notices: tuple[str, ...] = field(default=())
 
+    @property
+    def bars_n(self) -> int:
+        """Number of bars as printed: a pickup and the halves of a split bar do not count."""
+        return len({b.number for b in self.bars if b.number > 0})
+
     def at_tempo(self, bpm: float | None) -> Part:
         """The part played at another tempo, in beats of the tempo mark a minute."""
         if bpm is None or not self.notes or bpm == self.tempo.bpm:

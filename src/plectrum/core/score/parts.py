@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections import Counter
 from collections.abc import Sequence
@@ -133,7 +134,7 @@ def _gather(part: RawPart, bars: Sequence[Bar]) -> tuple[list[_Event], int]:
                 continue
             events.append(_Event(bar.index, onset_q, n.duration_q, [n], waiting))
             waiting = []
-    for before, after in zip(events, events[1:], strict=False):
+    for before, after in itertools.pairwise(events):
         before.duration_q = min(before.duration_q, after.onset_q - before.onset_q)
     return events, left_out
 
@@ -338,9 +339,7 @@ class PartBuilder:
         for note in notes:
             gap_s = note.onset_s - out[-1].end_s if out else note.onset_s
             ends = note.phrase_end or note.end_q in section_ends
-            out.append(
-                replace(note, gap_before_s=gap_s if gap_s > 1e-6 else 0.0, phrase_end=ends)
-            )
+            out.append(replace(note, gap_before_s=gap_s if gap_s > 1e-6 else 0.0, phrase_end=ends))
         return tuple(out)
 
 

@@ -324,8 +324,7 @@ class PartReader:
     def _metronome(element: etree._Element, at_q: Fraction) -> list[RawDirection]:
         number = re.search(r"\d+(?:[.,]\d+)?", text(element, "per-minute"))
         unit = text(element, "beat-unit")
-        lengths = {"whole": 4, "half": 2, "quarter": 1, "eighth": Fraction(1, 2)}
-        lengths |= {"16th": Fraction(1, 4)}
+        lengths = {"whole": "4", "half": "2", "quarter": "1", "eighth": "1/2", "16th": "1/4"}
         if number is None or unit not in lengths:
             return []
         beat_q = Fraction(lengths[unit])

@@ -160,7 +160,11 @@ class LevelCurve:
         return found
 
     def _add_hairpin(
-        self, start_q: Fraction, end_q: Fraction, louder: bool, dynamics: list[tuple[Fraction, float]]
+        self,
+        start_q: Fraction,
+        end_q: Fraction,
+        louder: bool,
+        dynamics: list[tuple[Fraction, float]],
     ) -> None:
         from_db = self.level(start_q)
         sign = 1 if louder else -1

@@ -1,0 +1,1 @@
+"""The engraved staff: a child process draws it, the window shows it."""

@@ -1,0 +1,46 @@
+"""Starts the application."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtWidgets import QApplication
+
+from plectrum import __version__
+from plectrum.ui import theme
+from plectrum.ui.main_window import MainWindow
+
+
+def make_application() -> QApplication:
+    """The one application object, themed; the existing one if there is one."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("Plectrum")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("plectrum")
+    theme.apply(app)
+    return app
+
+
+def run(paths: Sequence[Path], *, demo: bool = False) -> int:
+    """Open the window, with a file if one is given, and stay until it closes.
+
+    Args:
+        demo: the paths are demo pieces; the first is opened, the others are in the menu.
+    """
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        print(
+            "plectrum: there is no display to open a window on. "
+            "Use a desktop session, or `plectrum plan FILE` without a window",
+            file=sys.stderr,
+        )
+        return 2
+    app = make_application()
+    window = MainWindow()
+    window.show()
+    if paths:
+        window.open_path(paths[0])
+    return app.exec()

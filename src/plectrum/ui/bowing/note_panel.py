@@ -1,0 +1,206 @@
+"""The right-hand panel: what the bow does on the selected note, why, and what else."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.plan import Alternative, Plan
+from plectrum.core.planning.reasons import alternative_words, reasons_for
+from plectrum.core.planning.words import note_sentence
+from plectrum.core.score.model import Direction, Note
+from plectrum.ui.bowing.bow_picture import BowPicture
+from plectrum.ui.labels import label
+
+WIDTH = 320
+MAX_ALTERNATIVES = 5
+
+_TITLES = {
+    (Direction.DOWN, Join.TURN): "⊓  down-bow",
+    (Direction.UP, Join.TURN): "V  up-bow",
+    (Direction.DOWN, Join.START): "⊓  begin with a down-bow",
+    (Direction.UP, Join.START): "V  begin with an up-bow",
+    (Direction.DOWN, Join.HOOK): "⊓  hook: stop, down again",
+    (Direction.UP, Join.HOOK): "V  hook: stop, up again",
+    (Direction.DOWN, Join.RETAKE): "⊓  lift, then down",
+    (Direction.UP, Join.RETAKE): "V  lift, then up",
+}
+
+
+class AlternativeButton(QPushButton):
+    """One other way to play the note: a title, and what it costs and changes."""
+
+    def __init__(self, alternative: Alternative, title: str, detail: str) -> None:
+        super().__init__()
+        self.alternative = alternative
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 6, 12, 8)
+        layout.setSpacing(0)
+        cost = cost_words(alternative)
+        head = QLabel(f"<b>{title}</b>&nbsp;&nbsp;<span style='color:#5c636b'>{cost}</span>")
+        small = label("muted", detail, wrap=True)
+        for line in (head, small):
+            line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            layout.addWidget(line)
+        policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.setEnabled(alternative.possible)
+        self.setAccessibleName(f"{title}, costs {cost}. {detail}")
+        self._layout = layout
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._layout.totalHeightForWidth(width)
+
+    def sizeHint(self) -> QSize:
+        width = WIDTH - 48
+        return QSize(width, self._layout.totalHeightForWidth(width))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space tries; Enter is left to the screen, where it keeps what is being tried."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.ignore()
+            return
+        super().keyPressEvent(event)
+
+
+def cost_words(alternative: Alternative) -> str:
+    """The extra cost with its sign; less than nothing where a pin is dearer than this."""
+    if not alternative.possible:
+        return "not here"
+    return f"{alternative.extra_cost:+.1f}".replace("-", "−")
+
+
+class NotePanel(QScrollArea):
+    """Shows one note of one plan; emits what the teacher wants to try."""
+
+    alternative_chosen = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("panelscroll")
+        self.setWidgetResizable(True)
+        self.setFixedWidth(WIDTH)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setAccessibleName("Selected note")
+        body = QWidget()
+        body.setObjectName("panel")
+        self.setWidget(body)
+        self._layout = QVBoxLayout(body)
+        self._layout.setContentsMargins(16, 12, 16, 16)
+        self._layout.setSpacing(4)
+        self.title = label("notetitle", wrap=True)
+        self.subtitle = label("muted", wrap=True)
+        self.bow = BowPicture()
+        self.sentence = label("sentence", wrap=True)
+        self.numbers = label("muted", wrap=True)
+        self.pins = label("pins", wrap=True)
+        self.why_head = label("section", "WHY")
+        self.why = label("why", wrap=True)
+        self.else_head = label("section", "OR ELSE")
+        for widget in (self.title, self.subtitle, self.bow, self.sentence, self.numbers, self.pins):
+            self._layout.addWidget(widget)
+        self._layout.addSpacing(8)
+        self._layout.addWidget(self.why_head)
+        self._layout.addWidget(self.why)
+        self._layout.addSpacing(8)
+        self._layout.addWidget(self.else_head)
+        self._choices = QVBoxLayout()
+        self._choices.setSpacing(6)
+        self._layout.addLayout(self._choices)
+        self._layout.addStretch(1)
+        self.buttons: list[AlternativeButton] = []
+
+    def show_note(self, plan: Plan, index: int, alternatives_of: Plan | None = None) -> None:
+        """Describe a note as this plan plays it.
+
+        Args:
+            alternatives_of: the plan whose alternatives are offered, while another is tried.
+        """
+        note = plan.part.notes[index]
+        planned = plan.notes[index]
+        names = " and ".join(p.spoken for p in note.pitches)
+        self.title.setText(
+            f"{note.place[0].upper()}{note.place[1:].replace(', ', ' · ')} · {names}"
+        )
+        self.subtitle.setText(_length_words(note))
+        self.bow.show_note(plan.choices.bow, planned)
+        if planned is None:
+            self.sentence.setText("Plucked: no bow.")
+            self.numbers.setText("")
+        else:
+            self.sentence.setText(note_sentence(planned, plan.choices.bow))
+            self.numbers.setText(
+                f"{planned.length_mm / 10:.0f} cm at {planned.speed_mm_s / 10:.0f} cm/s"
+            )
+        base = alternatives_of or plan
+        pin = base.choices.pins.get(note.id)
+        self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
+        self.pins.setVisible(pin is not None)
+        self.why.setText("\n".join(f"·  {r.text}" for r in reasons_for(plan, index)))
+        self._show_alternatives(base, index)
+
+    def _show_alternatives(self, plan: Plan, index: int) -> None:
+        for button in self.buttons:
+            self._choices.removeWidget(button)
+            button.hide()
+            button.deleteLater()
+        self.buttons = []
+        planned = plan.notes[index]
+        unit = None if planned is None else planned.unit
+        head = unit is not None and plan.units[unit].first == index
+        self.else_head.setVisible(head)
+        if unit is None or not head:
+            return
+        for alternative in _worth_showing(plan, unit):
+            change = (
+                plan.change_by(unit, alternative.direction, alternative.join)
+                if alternative.possible
+                else None
+            )
+            title = _TITLES[alternative.direction, alternative.join]
+            button = AlternativeButton(alternative, title, alternative_words(alternative, change))
+            button.clicked.connect(lambda _=False, a=alternative: self.alternative_chosen.emit(a))
+            self._choices.addWidget(button)
+            self.buttons.append(button)
+
+
+def _worth_showing(plan: Plan, unit: int) -> list[Alternative]:
+    """The other ways to play a unit, possible ones first, one line for each kind of obstacle."""
+    step = plan.steps[unit]
+    rows: list[Alternative] = []
+    obstacles: set[str] = set()
+    for a in plan.alternatives(unit):
+        mine = a.direction == (Direction.DOWN, Direction.UP)[step.direction]
+        planned = plan.notes[plan.units[unit].first]
+        if planned is not None and mine and a.join is planned.join:
+            continue
+        if not a.possible:
+            if a.obstacle in obstacles:
+                continue
+            obstacles.add(a.obstacle)
+        rows.append(a)
+    return rows[:MAX_ALTERNATIVES]
+
+
+def _length_words(note: Note) -> str:
+    beats = note.duration_s / note.beat_s if note.beat_s else 0.0
+    count = f"{beats:.2f}".rstrip("0").rstrip(".")
+    unit = "beat" if count == "1" else "beats"
+    signs = ", ".join(sorted(str(a) for a in note.articulations))
+    grace = "grace note" if note.grace else f"{count} {unit}"
+    return " · ".join(filter(None, (grace, note.dynamic, signs)))

@@ -1,0 +1,87 @@
+"""Where a time of the music lies on an engraved system, and which notes are on it."""
+
+from __future__ import annotations
+
+import bisect
+from dataclasses import dataclass
+
+from plectrum.core.score.model import Part
+from plectrum.ui.engraving.system import System
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """The part of one note that lies on one system.
+
+    `share_from`, `share_to` are how much of the note's length has passed, 0 to 1.
+    """
+
+    note: int
+    left: float
+    right: float
+    share_from: float
+    share_to: float
+
+
+class SystemTimeline:
+    """Maps quarters to x on one system, through its noteheads and barlines."""
+
+    def __init__(self, system: System, part: Part) -> None:
+        bars = sorted(system.bars)
+        self.start_q = float(part.bars[bars[0]].onset_q)
+        last = part.bars[bars[-1]]
+        self.end_q = float(last.onset_q + last.duration_q)
+        anchors: dict[float, float] = {}
+        for note in part.notes:
+            if note.end_q <= part.bars[bars[0]].onset_q or float(note.onset_q) >= self.end_q:
+                continue
+            box = system.notes.get(note.id)
+            if box is not None and not note.grace:
+                anchors.setdefault(float(note.onset_q), box[0] + box[2] / 2)
+        for bar in bars:
+            left, _right = system.bars[bar]
+            anchors.setdefault(float(part.bars[bar].onset_q), left + 10)
+        anchors[self.end_q] = system.bars[bars[-1]][1] - 4
+        self._times = sorted(anchors)
+        self._xs = [anchors[t] for t in self._times]
+        for k in range(1, len(self._xs)):  # x never runs backwards
+            self._xs[k] = max(self._xs[k], self._xs[k - 1])
+        self.segments = self._segments(system, part)
+
+    def x(self, at_q: float) -> float:
+        """x of a time, in a straight line between the nearest noteheads and barlines."""
+        k = bisect.bisect_right(self._times, at_q)
+        if k == 0:
+            return self._xs[0]
+        if k == len(self._times):
+            return self._xs[-1]
+        t0, t1, x0, x1 = self._times[k - 1], self._times[k], self._xs[k - 1], self._xs[k]
+        return x0 + (x1 - x0) * (at_q - t0) / (t1 - t0)
+
+    def _segments(self, system: System, part: Part) -> list[Segment]:
+        segments = []
+        for note in part.notes:
+            start, end = float(note.onset_q), float(note.end_q)
+            if note.grace:
+                box = system.notes.get(note.id)
+                if box is not None:
+                    segments.append(Segment(note.index, box[0], box[0] + box[2] + 2, 0.0, 1.0))
+                continue
+            if end <= self.start_q or start >= self.end_q:
+                continue
+            a, b = max(start, self.start_q), min(end, self.end_q)
+            length = end - start
+            segments.append(
+                Segment(
+                    note.index, self.x(a), self.x(b), (a - start) / length, (b - start) / length
+                )
+            )
+        return segments
+
+    def note_at(self, x: float) -> int | None:
+        """The note whose stretch of the line holds x, or the nearest one."""
+        if not self.segments:
+            return None
+        return min(
+            self.segments, key=lambda s: max(s.left - 6 - x, x - s.right, 0.0) + (s.share_from > 0)
+        ).note

@@ -1,0 +1,72 @@
+"""The copy of a score that the engraver gets: one part, with ids, without bow marks.
+
+Bow signs are drawn by the window over the staff, so a changed bow needs no new engraving.
+"""
+
+from __future__ import annotations
+
+from lxml import etree
+
+from plectrum.core.score.raw import note_ids
+from plectrum.core.score.scorefile import parse_record
+
+_NOT_DRAWN = ("credit", "defaults")
+
+
+def engraving_copy(xml: bytes, part_id: str, clef: tuple[str, str] = ("G", "2")) -> str:
+    """MusicXML of one part for the engraver.
+
+    Args:
+        xml: the document of record.
+        part_id: which part.
+        clef: sign and line, used where the part has no clef at all.
+    """
+    root = parse_record(xml, "score").getroot()
+    for note, note_id in zip(root.iter("note"), note_ids(root), strict=True):
+        note.set("id", note_id)
+    for part in root.findall("part"):
+        if part.get("id") != part_id:
+            root.remove(part)
+    _keep_one_head(root, part_id)
+    for tag in _NOT_DRAWN:
+        for element in root.findall(tag):
+            root.remove(element)
+    for k, measure in enumerate(root.iterfind("part/measure")):
+        measure.set("id", f"bar-{k}")
+    for tag in ("up-bow", "down-bow"):
+        for mark in list(root.iter(tag)):
+            technical = mark.getparent()
+            if technical is not None:
+                technical.remove(mark)
+    _ensure_clef(root, clef)
+    text: str = etree.tostring(root, encoding="unicode")
+    return text
+
+
+def _keep_one_head(root: etree._Element, part_id: str) -> None:
+    heads = root.find("part-list")
+    if heads is None:
+        return
+    for child in list(heads):
+        if child.tag != "score-part" or child.get("id") != part_id:
+            heads.remove(child)
+            continue
+        for tag in ("part-name", "part-abbreviation"):
+            for name in child.findall(tag):
+                name.text = ""
+        for tag in ("part-name-display", "part-abbreviation-display"):
+            for name in child.findall(tag):
+                child.remove(name)
+
+
+def _ensure_clef(root: etree._Element, clef: tuple[str, str]) -> None:
+    if root.find("part/measure/attributes/clef") is not None:
+        return
+    attributes = root.find("part/measure/attributes")
+    if attributes is None:
+        return
+    element = etree.Element("clef")
+    etree.SubElement(element, "sign").text = clef[0]
+    etree.SubElement(element, "line").text = clef[1]
+    after = [k for k, c in enumerate(attributes) if c.tag in ("divisions", "key", "time", "staves")]
+    attributes.insert((after[-1] + 1) if after else 0, element)

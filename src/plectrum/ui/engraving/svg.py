@@ -1,0 +1,182 @@
+"""The engraver's SVG made into what QtSvg can draw, and the places read out of it.
+
+QtSvg skips nested svg elements, drops text nested deeper than one level and text of size 0,
+and ignores x and y on inner text. All of that is flattened here.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from lxml import etree
+
+SVG = "{http://www.w3.org/2000/svg}"
+ID = "id"
+_BOLD = {"tempo", "fing", "reh", "ending"}
+_ITALIC = {"dir", "dynam", "mNum"}
+_MUSIC_FONT = "Leipzig"
+TEXT_FONT = "Liberation Serif"
+
+
+def read_system(svg: str, index: int) -> dict[str, Any]:
+    """Everything the window needs of one system, as a message of plain values."""
+    parser = etree.XMLParser(huge_tree=False, remove_comments=True)
+    root = etree.fromstring(svg.encode(), parser)
+    inner = root.find(f"{SVG}svg")
+    if inner is None:
+        raise ValueError("the engraver drew nothing")
+    width = float(root.get("width", "0px").removesuffix("px"))
+    height = float(root.get("height", "0px").removesuffix("px"))
+    view = [float(v) for v in inner.get("viewBox", "0 0 1 1").split()]
+    scale = width / view[2]
+    margin = inner.find(f"{SVG}g[@class='page-margin']")
+    dx, dy = _translation(margin)
+    notes = _note_boxes(root, scale, dx, dy)
+    bars, staff = _bars(root, scale, dx, dy)
+    _strip_boxes(root)
+    _flatten(root, inner, scale)
+    return {
+        "index": index,
+        "svg": etree.tostring(root, encoding="unicode"),
+        "width": width,
+        "height": height,
+        "staff_top": staff[0],
+        "staff_bottom": staff[1],
+        "notes": notes,
+        "bars": bars,
+    }
+
+
+def _translation(element: etree._Element | None) -> tuple[float, float]:
+    numbers = re.findall(r"-?[\d.]+", element.get("transform", "")) if element is not None else []
+    return (float(numbers[0]), float(numbers[1])) if len(numbers) >= 2 else (0.0, 0.0)
+
+
+def _classes(element: etree._Element) -> set[str]:
+    return set((element.get("class") or "").split())
+
+
+def _note_boxes(root: etree._Element, scale: float, dx: float, dy: float) -> dict[str, list[float]]:
+    boxes = {}
+    for group in root.iter(f"{SVG}g"):
+        if not {"note", "bounding-box"} <= _classes(group):
+            continue
+        rect = group.find(f"{SVG}rect")
+        if rect is None:
+            continue
+        x, y, w, h = (float(rect.get(k, "0")) for k in ("x", "y", "width", "height"))
+        note_id = group.get(ID, "").removeprefix("bbox-")
+        boxes[note_id] = [(x + dx) * scale, (y + dy) * scale, w * scale, h * scale]
+    return boxes
+
+
+def _bars(
+    root: etree._Element, scale: float, dx: float, dy: float
+) -> tuple[dict[str, list[float]], tuple[float, float]]:
+    bars: dict[str, list[float]] = {}
+    top, bottom = 0.0, 0.0
+    for group in root.iter(f"{SVG}g"):
+        if "measure" not in _classes(group) or not group.get(ID, "").startswith("bar-"):
+            continue
+        lines = [
+            [float(v) for v in re.findall(r"-?[\d.]+", path.get("d", ""))]
+            for path in group.iterfind(f"{SVG}g[@class='staff']/{SVG}path")
+        ]
+        lines = [line for line in lines if len(line) == 4]
+        if lines:
+            key = group.get(ID, "").removeprefix("bar-")
+            bars[key] = [(lines[0][0] + dx) * scale, (lines[0][2] + dx) * scale]
+            top = (min(line[1] for line in lines) + dy) * scale
+            bottom = (max(line[1] for line in lines) + dy) * scale
+    return bars, (top, bottom)
+
+
+def _strip_boxes(root: etree._Element) -> None:
+    for group in list(root.iter(f"{SVG}g")):
+        classes = _classes(group)
+        parent = group.getparent()
+        if parent is None:
+            continue
+        if "bounding-box" in classes:
+            parent.remove(group)
+        elif "placeholder" in classes:
+            for child in list(group):
+                group.remove(child)
+
+
+def _flatten(root: etree._Element, inner: etree._Element, scale: float) -> None:
+    for style in list(root.iter(f"{SVG}style")):
+        if "@font-face" in (style.text or "") and style.getparent() is not None:
+            style.getparent().remove(style)  # type: ignore[union-attr]
+    for text in list(root.iter(f"{SVG}text")):
+        _flatten_text(text)
+    inner.tag = f"{SVG}g"
+    for name in ("viewBox", "class"):
+        if name in inner.attrib:
+            del inner.attrib[name]
+    inner.set("transform", f"scale({scale:.6f})")
+    inner.set("font-family", TEXT_FONT)
+
+
+def _flatten_text(text: etree._Element) -> None:
+    """One text element of one level for each run of inner text that has its own place."""
+    group = text.getparent()
+    if group is None:
+        return
+    runs: list[tuple[dict[str, str], list[tuple[str, dict[str, str]]]]] = []
+    place = {k: text.get(k, "0") for k in ("x", "y")}
+    anchor = text.get("text-anchor", "start")
+    _collect(text, place, anchor, {}, runs)
+    bold, italic = _emphasis(text)
+    position = group.index(text)
+    group.remove(text)
+    for at, pieces in reversed(runs):
+        element = etree.Element(f"{SVG}text", at)
+        element.set("{http://www.w3.org/XML/1998/namespace}space", "preserve")
+        for content, font in pieces:
+            span = etree.SubElement(element, f"{SVG}tspan", font)
+            music = font.get("font-family") == _MUSIC_FONT
+            if bold and not music:
+                span.set("font-weight", "bold")
+            if italic and not music:
+                span.set("font-style", "italic")
+            span.text = content
+        group.insert(position, element)
+
+
+def _collect(
+    element: etree._Element,
+    place: dict[str, str],
+    anchor: str,
+    font: dict[str, str],
+    runs: list[tuple[dict[str, str], list[tuple[str, dict[str, str]]]]],
+) -> None:
+    own = dict(font)
+    for name in ("font-family", "font-size", "font-style", "font-weight"):
+        value = element.get(name)
+        if value and value != "0px":
+            own[name] = value
+    starts_new = element.get("x") is not None or not runs
+    if starts_new:
+        at = {k: element.get(k, place[k]) for k in ("x", "y")}
+        at["text-anchor"] = element.get("text-anchor", anchor)
+        runs.append((at, []))
+    if element.text and element.text.strip("\n\t") and "font-size" in own:
+        content = element.text if element.tag == f"{SVG}tspan" else element.text.strip()
+        if content.strip() or not content.startswith("\n"):
+            runs[-1][1].append((content, own))
+    for child in element:
+        if child.tag == f"{SVG}tspan":
+            _collect(child, place, anchor, own, runs)
+
+
+def _emphasis(text: etree._Element) -> tuple[bool, bool]:
+    bold = italic = False
+    for ancestor in text.iterancestors():
+        classes = _classes(ancestor)
+        bold = bold or bool(classes & _BOLD)
+        italic = italic or bool(classes & _ITALIC)
+        if "measure" in classes:
+            break
+    return bold, italic

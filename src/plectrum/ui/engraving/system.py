@@ -1,0 +1,41 @@
+"""One engraved line of music, with the places of its notes and bars, in pixels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class System:
+    """An engraved system.
+
+    Attributes:
+        svg: the picture, in a form QtSvg draws completely.
+        staff_top, staff_bottom: y of the outer staff lines.
+        notes: id to (x, y, width, height) of the notehead.
+        bars: bar index to (left, right) x.
+    """
+
+    index: int
+    svg: bytes
+    width: float
+    height: float
+    staff_top: float
+    staff_bottom: float
+    notes: dict[str, tuple[float, float, float, float]]
+    bars: dict[int, tuple[float, float]]
+
+    @classmethod
+    def from_message(cls, message: dict[str, Any]) -> System:
+        """Build from what the engraver's process sent."""
+        return cls(
+            index=message["index"],
+            svg=message["svg"].encode(),
+            width=message["width"],
+            height=message["height"],
+            staff_top=message["staff_top"],
+            staff_bottom=message["staff_bottom"],
+            notes={k: (v[0], v[1], v[2], v[3]) for k, v in message["notes"].items()},
+            bars={int(k): (v[0], v[1]) for k, v in message["bars"].items()},
+        )

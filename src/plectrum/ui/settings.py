@@ -1,0 +1,50 @@
+"""What is remembered between runs: recent files, window size, zoom."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QSettings
+
+RECENT_N = 8
+
+
+class Settings:
+    """A thin cover over QSettings, in a file of the user's configuration folder."""
+
+    def __init__(self, store: QSettings | None = None) -> None:
+        self._store = store or QSettings(
+            QSettings.Format.IniFormat, QSettings.Scope.UserScope, "plectrum", "plectrum"
+        )
+
+    @property
+    def recent(self) -> list[Path]:
+        """Files opened lately that still exist, newest first."""
+        value = self._store.value("recent", [])
+        names = value if isinstance(value, list) else [value] if value else []
+        return [Path(str(n)) for n in names if Path(str(n)).exists()]
+
+    def add_recent(self, path: Path) -> None:
+        path = path.absolute()
+        names = [str(path), *(str(p) for p in self.recent if p != path)]
+        self._store.setValue("recent", names[:RECENT_N])
+
+    @property
+    def geometry(self) -> QByteArray | None:
+        value = self._store.value("geometry")
+        return value if isinstance(value, QByteArray) else None
+
+    @geometry.setter
+    def geometry(self, value: QByteArray) -> None:
+        self._store.setValue("geometry", value)
+
+    @property
+    def zoom(self) -> float:
+        try:
+            return min(2.0, max(0.6, float(str(self._store.value("zoom", 1.0)))))
+        except ValueError:
+            return 1.0
+
+    @zoom.setter
+    def zoom(self, value: float) -> None:
+        self._store.setValue("zoom", value)
