@@ -145,9 +145,10 @@ def _merge_ties(events: list[_Event]) -> list[_Event]:
     for event in events:
         last = merged[-1] if merged else None
         tied = {h.pitch.midi for h in event.heads if h.tie_stop and h.pitch is not None}
+        tied &= open_ends
         joins = (
             last is not None
-            and bool(tied & open_ends)
+            and bool(tied)
             and last.end_q == event.onset_q
             and not event.graces
         )

@@ -1,0 +1,181 @@
+"""What must hold for every plan of every tune."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.planning.costs import usable_cells
+from plectrum.core.planning.plan import DIRECTIONS, JOINS, make_plan
+from plectrum.core.planning.program import DOWN, HOOK, TURN, Step, cost_of
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.weights import CELLS_N, MILLIONTHS
+from plectrum.core.score.model import Direction
+from tests.core.planning.strategies import players, schools, tunes
+from tests.tunes import tune_document, tune_plan
+
+EXAMPLES = settings(max_examples=40, deadline=None)
+
+
+@EXAMPLES
+@given(tunes(), players(), schools())
+def test_the_bow_moves_the_right_way_and_stays_in_its_part(music, player, school):
+    """Down grows, up shrinks, nothing has no length, nothing leaves the usable bow."""
+    plan = tune_plan(music, player=player, school=school)
+    low, high = usable_cells(plan.player)
+    for planned in plan.notes:
+        grows = planned.end > planned.start
+        assert grows == (planned.direction is Direction.DOWN)
+        for place in (planned.start, planned.end):
+            assert low / CELLS_N - 1e-9 <= place <= high / CELLS_N + 1e-9
+    for step in plan.steps:
+        assert abs(step.end - step.start) >= 1
+
+
+@EXAMPLES
+@given(tunes(), players(), schools())
+def test_strokes_meet_and_lengths_sum(music, player, school):
+    plan = tune_plan(music, player=player, school=school)
+    for before, after in pairwise(plan.strokes):
+        if after.join is not Join.RETAKE:
+            assert after.start == pytest.approx(before.end)
+            assert after.direction is not before.direction
+    for stroke in plan.strokes:
+        members = [p for p in plan.notes if p.stroke == stroke.index]
+        assert sum(p.length_mm for p in members) == pytest.approx(stroke.length_mm)
+    for before, after in pairwise(plan.notes):
+        if after.join in (Join.SLUR, Join.HOOK):
+            assert after.direction is before.direction
+            assert after.start == pytest.approx(before.end)
+        if after.join is Join.TURN:
+            assert after.direction is not before.direction
+
+
+@EXAMPLES
+@given(tunes(), players(), schools())
+def test_the_total_is_the_sum_of_its_printed_terms(music, player, school):
+    plan = tune_plan(music, player=player, school=school)
+    assert round(sum(plan.terms.values()) * MILLIONTHS) == plan.solution.total
+    assert cost_of(plan.tables.problem, plan.steps) == plan.solution.total
+
+
+@EXAMPLES
+@given(tunes(), schools(), st.randoms(use_true_random=False))
+def test_no_hand_made_plan_is_better(music, school, random):
+    """A random walk through what is allowed never costs less than the plan."""
+    plan = tune_plan(music, school=school)
+    problem = plan.tables.problem
+    for _ in range(5):
+        steps = _random_walk(problem, random)
+        assert cost_of(problem, steps) >= plan.solution.total
+
+
+def _random_walk(problem, random):
+    steps = []
+    for _ in problem.kind:
+        if not steps:
+            direction, join, start = random.choice([0, 1]), TURN, random.randint(10, 38)
+        else:
+            before = steps[-1]
+            start = before.end
+            room_same = 46 - start if before.direction == DOWN else start - 2
+            join = HOOK if room_same > 6 and random.random() < 0.3 else TURN
+            direction = before.direction if join == HOOK else 1 - before.direction
+        room = 46 - start if direction == DOWN else start - 2
+        length = random.randint(1, max(1, min(room, 20)))
+        end = start + length if direction == DOWN else start - length
+        steps.append(Step(direction, join, start, end))
+    return steps
+
+
+@EXAMPLES
+@given(tunes(), players(), schools())
+def test_same_input_same_output(music, player, school):
+    document = tune_document(music, player=player, school=school)
+    assert document.plan().steps == document.plan().steps
+
+
+@EXAMPLES
+@given(tunes(marks=False))
+def test_marks_and_pins_are_kept_or_the_plan_says_why_not(music):
+    document = tune_document(music)
+    plan = document.plan()
+    unit = len(plan.units) // 2
+    head = plan.head_of(unit)
+    for direction in Direction:
+        pinned = make_plan(
+            document.part, document.choices.with_pin(head.id, Pin(direction=direction))
+        )
+        kept = DIRECTIONS[pinned.steps[unit].direction] is direction
+        refused = any(w.code == "pin_not_kept" for w in warnings_of(pinned))
+        assert kept != refused
+
+
+@EXAMPLES
+@given(tunes())
+def test_score_marks_are_kept_or_the_plan_says_why_not(music):
+    plan = tune_plan(music)
+    for unit, step in zip(plan.units, plan.steps, strict=True):
+        if unit.mark is not None and DIRECTIONS[step.direction] is not unit.mark:
+            said = [w for w in warnings_of(plan) if w.code == "mark_not_kept"]
+            assert any(w.note == unit.first for w in said)
+
+
+@EXAMPLES
+@given(tunes(marks=False), schools())
+def test_extra_costs_are_exact(music, school):
+    """The chosen way costs 0 extra, any other at least 0, and pinning it costs just that."""
+    document = tune_document(music, school=school)
+    plan = document.plan()
+    unit = len(plan.units) // 2
+    step = plan.steps[unit]
+    for alternative in plan.alternatives(unit):
+        mine = alternative.direction is DIRECTIONS[step.direction] and (
+            unit == 0 or alternative.join is JOINS[step.join]
+        )
+        if not alternative.possible:
+            continue
+        assert alternative.extra_cost >= 0
+        assert not mine or alternative.extra_cost == 0
+        join = None if alternative.join is Join.START else alternative.join
+        choices = document.choices.with_pin(plan.head_of(unit).id, Pin(alternative.direction, join))
+        pinned = make_plan(document.part, choices)
+        assert pinned.total_cost == pytest.approx(plan.total_cost + alternative.extra_cost)
+
+
+@EXAMPLES
+@given(tunes(marks=False), schools())
+def test_what_an_alternative_would_change_is_what_it_changes(music, school):
+    """The change shown before a choice is taken is valid and costs exactly the extra cost."""
+    plan = tune_plan(music, school=school)
+    unit = len(plan.units) // 2
+    for alternative in plan.alternatives(unit):
+        if not alternative.possible:
+            continue
+        change = plan.change_by(unit, alternative.direction, alternative.join)
+        assert sum(cost for _, cost in change.terms) == pytest.approx(alternative.extra_cost)
+        if alternative.extra_cost > 0:
+            assert plan.head_of(unit).bar in change.bars
+
+
+@EXAMPLES
+@given(tunes())
+def test_double_tempo_halves_durations_and_keeps_what_is_written(music):
+    part = tune_document(music, bpm=60).part
+    fast = part.at_tempo(120)
+    for slow_note, fast_note in zip(part.notes, fast.notes, strict=True):
+        assert fast_note.duration_s == pytest.approx(slow_note.duration_s / 2)
+        assert fast_note.onset_s == pytest.approx(slow_note.onset_s / 2)
+        same = replace(
+            fast_note,
+            onset_s=slow_note.onset_s,
+            duration_s=slow_note.duration_s,
+            gap_before_s=slow_note.gap_before_s,
+            beat_s=slow_note.beat_s,
+        )
+        assert same == slow_note

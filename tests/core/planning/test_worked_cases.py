@@ -1,0 +1,139 @@
+"""The worked cases every string teacher would check first. Player "growing", quarter = 80.
+
+Facts of the trade are common practice; they have no published source.
+"""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.tunes import tune_plan, ways
+
+
+def first_directions(plan) -> set[str]:
+    """Direction of the first bowed note of every bar but the pickup."""
+    firsts = {}
+    for planned in plan.notes:
+        if planned is not None and planned.note.bar > 0:
+            firsts.setdefault(planned.note.bar, planned.direction)
+    return {str(d) for d in firsts.values()}
+
+
+def test_quarters_alternate():
+    assert ways(tune_plan("A4 B4 A4 B4|" * 4)) == "|".join(["D U D U"] * 4)
+
+
+def test_quarter_pickup_is_up_and_every_bar_starts_down():
+    plan = tune_plan("A4|" + "A4 B4 A4 B4|" * 4, pickup=True)
+    assert ways(plan).startswith("U|D U D U|")
+    assert first_directions(plan) == {"down"}
+
+
+def test_two_eighths_of_pickup_are_down_up():
+    plan = tune_plan("A4*1/2 B4*1/2|" + "A4 B4|" * 4, "2/4", pickup=True)
+    assert ways(plan).startswith("D U|D U|")
+
+
+def test_compound_time_eighths_start_every_bar_down():
+    plan = tune_plan("A4*1/2 B4*1/2 C5*1/2 B4*1/2 A4*1/2 G4*1/2|" * 4, "6/8")
+    assert ways(plan) == "|".join(["D U D U D U"] * 4)
+
+
+def test_half_and_quarter_do_not_creep():
+    plan = tune_plan("A4*2 B4|" * 16, "3/4")
+    assert ways(plan) == "|".join(["D U"] * 16)
+    halves, quarters = plan.strokes[0::2], plan.strokes[1::2]
+    for half, quarter in zip(halves, quarters, strict=True):
+        assert quarter.length_mm > half.length_mm / 2
+    assert abs(halves[-1].start - halves[1].start) < 0.1  # after 14 bars still at home
+
+
+def test_dotted_bar_gets_a_hook_and_starts_down():
+    plan = tune_plan("A4*3/2 B4*1/2 C5*2|" * 8)
+    assert first_directions(plan) == {"down"}
+    joins = [p.join for p in plan.notes if p is not None]
+    assert joins.count("hook") >= 7
+    assert all(p.join != "hook" for p in plan.notes if p.note.beat == 1)
+
+
+def test_rest_at_the_end_of_the_bar_leaves_room():
+    plan = tune_plan("A4 B4 r|" * 8, "3/4", bpm=60)
+    assert first_directions(plan) == {"down"}
+
+
+def test_three_slurred_and_one_single_returns_faster():
+    plan = tune_plan(("A4*1/2( B4*1/2 C5*1/2) B4*1/2 " * 2 + "|") * 4)
+    assert ways(plan).startswith("D U D U|D U D U")
+    slurs = [s for s in plan.strokes if s.kind == "slur"]
+    singles = [s for s in plan.strokes if s.kind != "slur"]
+    assert all(s.direction == "down" for s in slurs)
+    assert min(s.speed_mm_s for s in singles) > max(s.speed_mm_s for s in slurs)
+
+
+CRESCENDO = "[p] [<] A4u B4u A4u B4u [x]|[f] A4*2d r*2|"
+
+
+def test_crescendo_of_ups_grows_to_half_a_bow_at_the_frog():
+    plan = tune_plan(CRESCENDO)
+    ups = plan.notes[:4]
+    lengths = [abs(p.end - p.start) for p in ups]
+    assert all(p.direction == "up" for p in ups)
+    assert lengths == sorted(lengths)
+    assert len(set(lengths)) == 4
+    assert 0.38 <= lengths[-1] <= 0.6  # near half a bow
+    assert lengths[0] <= 0.15  # a tiny bit
+    assert ups[-1].end <= 0.1  # near the frog
+    assert plan.notes[4].direction == "down"
+    assert plan.notes[4].start == pytest.approx(ups[-1].end)
+
+
+def test_the_same_crescendo_slurred_keeps_its_shares():
+    separate = tune_plan(CRESCENDO).notes[:4]
+    slurred = tune_plan("[p] [<] A4u( B4 A4 B4) [x]|[f] A4*2d r*2|").notes[:4]
+    assert len({p.stroke for p in slurred}) == 1
+
+    def shares(notes):
+        lengths = [abs(p.end - p.start) for p in notes]
+        return [length / sum(lengths) for length in lengths]
+
+    for one, other in zip(shares(separate), shares(slurred), strict=True):
+        assert one == pytest.approx(other, abs=0.12)
+
+
+def test_two_short_and_a_long_are_fast_fast_slow():
+    plan = tune_plan("A4*1/2 B4*1/2 C5*2|" * 4, "3/4")
+    for bar in range(4):
+        first, second, long = plan.notes[3 * bar : 3 * bar + 3]
+        assert min(first.speed_mm_s, second.speed_mm_s) > long.speed_mm_s
+
+
+@pytest.mark.parametrize("school", ["downbeat", "flow", "travel"])
+def test_marks_of_the_score_are_kept(school):
+    plan = tune_plan("A4u B4 A4d B4d|A4 B4u A4 B4|", school=school)
+    for planned in plan.notes:
+        if planned.note.mark is not None:
+            assert planned.direction is planned.note.mark
+
+
+def test_flow_hooks_less_than_downbeat():
+    music = "A4*3/2 B4*1/2 C5*2|A4 B4 C5*2|" * 4
+    downbeat, flow = tune_plan(music), tune_plan(music, school="flow")
+    assert flow.summary["hooks"] < downbeat.summary["hooks"]
+
+
+def test_slower_bow_on_the_lower_instruments():
+    """Common practice: the bass bow is slowest of all."""
+    speeds = []
+    for name, clef, note in (
+        ("Violin", "G2", "A4"), ("Viola", "C3", "D4"), ("Cello", "F4", "D3"), ("Bass", "F4", "D3"),
+    ):  # fmt: skip
+        plan = tune_plan(f"{note} {note} {note} {note}|" * 2, name=name, clef=clef)
+        speeds.append(plan.notes[0].speed_mm_s)
+    assert speeds == sorted(speeds, reverse=True)
+    assert speeds[0] > speeds[3]
+
+
+def test_a_rest_lets_the_bow_be_lifted_when_the_mark_asks_for_it():
+    plan = tune_plan("A4*3d r|A4*3d r|", bpm=60)
+    assert plan.notes[1].direction == "down"
+    assert plan.notes[1].join in ("retake", "hook")

@@ -1,0 +1,48 @@
+"""ABC goes through the converter in a child process, with a limit on its time."""
+
+from __future__ import annotations
+
+import pytest
+
+from plectrum.core.errors import ScoreError
+from plectrum.core.score.convert import abc_to_musicxml
+from plectrum.core.score.model import Direction
+from plectrum.core.score.scorefile import open_score, read_part
+
+TUNE = b"""X:1
+T:Gull Step
+M:3/4
+L:1/4
+Q:1/4=90
+K:D
+uA|!p!d2 vf|(e/d/c) A|!f!d2|]
+"""
+
+
+def test_abc_keeps_bows_slurs_dynamics_tempo_and_pickup():
+    score = open_score(TUNE, "gull.abc")
+    part = read_part(score, "P1")
+    assert score.title == "Gull Step"
+    assert part.tempo.bpm == 90
+    assert part.notes[0].bar == 0
+    assert [part.notes[k].mark for k in (0, 2)] == [Direction.UP, Direction.DOWN]
+    assert [n.slurred for n in part.notes[3:6]] == [False, True, True]
+    assert part.notes[1].level_db == -8
+    assert part.notes[1].pitches[0].name == "D5"
+    assert part.notes[2].pitches[0].name == "F#5"
+
+
+def test_a_converter_that_hangs_is_stopped():
+    with pytest.raises(ScoreError, match="not converted within"):
+        abc_to_musicxml(TUNE, "slow.abc", time_limit_s=0.01)
+
+
+def test_abc_without_music_is_a_clear_line():
+    with pytest.raises(ScoreError, match=r"cannot be converted|no part|no notes"):
+        score = open_score(b"X:1\nT:Empty\nK:C\n", "empty.abc")
+        read_part(score, score.parts[0].id)
+
+
+def test_a_whole_book_is_refused():
+    with pytest.raises(ScoreError, match="too long"):
+        open_score(TUNE * 20000, "book.abc")
