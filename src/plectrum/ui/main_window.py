@@ -67,6 +67,7 @@ class MainWindow(QMainWindow):
 
     def _build_status(self) -> None:
         self._opening: Path | None = None
+        self._closed = False
         self.error_box: QMessageBox | None = None
         self.plays = QLabel()
         self.plays.setAccessibleName("Does it play?")
@@ -349,6 +350,10 @@ class MainWindow(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
+        if self._closed:
+            event.accept()
+            return
+        self._closed = True
         self.settings.geometry = self.saveGeometry()
         self.settings.zoom = self.screen_bowing.view.zoom
         self.engraver.close()

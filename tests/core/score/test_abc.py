@@ -39,8 +39,7 @@ def test_a_converter_that_hangs_is_stopped():
 
 def test_abc_without_music_is_a_clear_line():
     with pytest.raises(ScoreError, match=r"cannot be converted|no part|no notes"):
-        score = open_score(b"X:1\nT:Empty\nK:C\n", "empty.abc")
-        read_part(score, score.parts[0].id)
+        open_score(b"X:1\nT:Empty\nK:C\n", "empty.abc").part_named(None)
 
 
 def test_a_whole_book_is_refused():

@@ -220,7 +220,10 @@ def test_additive_and_irregular_metres_have_groups():
 
 
 def test_a_second_voice_joins_where_it_starts_together():
-    one = "<note><pitch><step>A</step><octave>4</octave></pitch><duration>96</duration><voice>1</voice></note>"
+    one = (
+        "<note><pitch><step>A</step><octave>4</octave></pitch><duration>96</duration>"
+        "<voice>1</voice></note>"
+    )
     two = one.replace("A<", "D<").replace("<voice>1", "<voice>2")
     xml = tune_xml("A4*4|").decode()
     start = xml.index("<note>")

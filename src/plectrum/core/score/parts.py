@@ -146,12 +146,7 @@ def _merge_ties(events: list[_Event]) -> list[_Event]:
         last = merged[-1] if merged else None
         tied = {h.pitch.midi for h in event.heads if h.tie_stop and h.pitch is not None}
         tied &= open_ends
-        joins = (
-            last is not None
-            and bool(tied)
-            and last.end_q == event.onset_q
-            and not event.graces
-        )
+        joins = last is not None and bool(tied) and last.end_q == event.onset_q and not event.graces
         open_ends = {h.pitch.midi for h in event.heads if h.tie_start and h.pitch is not None}
         if joins and last is not None and tied == event.midis():
             last.heads.extend(event.heads)

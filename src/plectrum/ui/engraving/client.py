@@ -61,6 +61,8 @@ class EngravingClient(QObject):
         )
 
     def _send(self, request: dict[str, Any]) -> None:
+        if self._closing:
+            return
         if self._process.state() == QProcess.ProcessState.NotRunning:
             self._start()
         self._process.write(json.dumps(request).encode() + b"\n")

@@ -1,0 +1,166 @@
+"""`plectrum plan` from the outside: formats, pipes, exit codes, one line for every error."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from plectrum.core.score.model import Direction
+from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.demo import demo_paths
+from tests.core.score.test_guards import MALFORMED
+from tests.tunes import tune_xml
+
+NOTE_KEYS = {
+    "index", "id", "bar", "beat", "onset_s", "duration_s", "gap_before_s", "written", "midi",
+    "direction", "join", "stroke", "from", "to", "length_mm", "speed_mm_s", "dynamic", "level_db",
+    "pinned", "reasons", "alternatives",
+}  # fmt: skip
+STROKE_KEYS = {
+    "index", "direction", "join", "first_note", "last_note", "from", "to", "length_mm",
+    "speed_mm_s", "kind",
+}  # fmt: skip
+
+
+def plectrum(*args: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+    return subprocess.run(
+        [sys.executable, "-m", "plectrum", *args], input=data, capture_output=True, timeout=60
+    )
+
+
+@pytest.fixture
+def tune(tmp_path: Path) -> Path:
+    path = tmp_path / "tune.musicxml"
+    path.write_bytes(tune_xml("A4 B4 C5 D5|E5*3/2 D5*1/2 C5*2|[f] A4*4!|"))
+    return path
+
+
+def test_json_has_every_promised_key(tune):
+    done = plectrum("plan", str(tune), "--format", "json")
+    assert done.returncode == 0, done.stderr
+    plan = json.loads(done.stdout)
+    assert (plan["format"], plan["version"]) == ("plectrum-plan", 1)
+    assert {
+        "piece", "instrument", "bow", "player", "school", "tempo", "notes", "strokes", "warnings",
+        "summary", "cost",
+    } <= set(plan)  # fmt: skip
+    assert set(plan["notes"][0]) >= NOTE_KEYS
+    assert set(plan["strokes"][0]) >= STROKE_KEYS
+    assert plan["piece"] == {"title": "tune", "part": "Violin", "bars": 3}
+    assert plan["tempo"] == {"beat_unit": "quarter", "bpm": 80.0}
+    assert plan["notes"][-1]["direction"] is None  # pizzicato
+    assert sum(plan["cost"]["terms"].values()) == pytest.approx(plan["cost"]["total"])
+
+
+def test_csv_has_a_row_a_note(tune):
+    rows = list(
+        csv.DictReader(io.StringIO(plectrum("plan", str(tune), "--format", "csv").stdout.decode()))
+    )
+    assert len(rows) == 8
+    assert rows[0]["note"] == "A4"
+    assert rows[-1]["direction"] == ""
+
+
+def test_text_is_a_line_a_note(tune):
+    lines = plectrum("plan", str(tune)).stdout.decode().splitlines()
+    assert sum(1 for line in lines if " cm in " in line) == 7
+    assert any("plucked" in line for line in lines)
+
+
+def test_musicxml_through_pipes():
+    done = plectrum(
+        "plan", "-", "--from", "musicxml", "--format", "musicxml", data=tune_xml("A4 B4 C5 D5|")
+    )
+    notes = read_part(open_score(done.stdout, "x"), "P1").notes
+    assert [n.mark for n in notes] == [Direction.DOWN, Direction.UP] * 2
+
+
+def test_output_to_a_file(tune, tmp_path):
+    out = tmp_path / "plan.json"
+    assert plectrum("plan", str(tune), "--format", "json", "-o", str(out)).returncode == 0
+    assert json.loads(out.read_text())["instrument"] == "violin"
+
+
+def test_pins_tempo_player_school_and_instrument(tune):
+    done = plectrum(
+        "plan", str(tune), "--format", "json", "--pin", "1.1=up", "--pin", "2.2.5=turn",
+        "--tempo", "60", "--player", "steady", "--direction", "flow", "--instrument", "viola",
+    )  # fmt: skip
+    plan = json.loads(done.stdout)
+    assert plan["notes"][0]["direction"] == "up"
+    assert plan["notes"][0]["pinned"] == ["up"]
+    assert plan["notes"][5]["join"] == "turn"
+    assert plan["tempo"]["bpm"] == 60
+    assert plan["player"]["name"] == "steady"
+    assert plan["school"]["direction"] == "flow"
+    assert plan["instrument"] == "viola"
+
+
+def test_a_players_file(tune, tmp_path):
+    player = tmp_path / "mika.json"
+    plan = json.loads(plectrum("plan", str(tune), "--format", "json").stdout)
+    fields = plan["player"] | {"name": "mika", "usable_from": 0.25, "usable_to": 0.75}
+    player.write_text(json.dumps(fields))
+    done = plectrum("plan", str(tune), "--format", "json", "--player", str(player))
+    plan = json.loads(done.stdout)
+    assert plan["bow"]["usable"] == [0.25, 0.75]
+    assert all(0.25 <= n["from"] <= 0.75 for n in plan["notes"] if n["direction"])
+
+
+@pytest.mark.parametrize(
+    ("args", "said"),
+    [
+        (["plan", "missing.xml"], "cannot be read"),
+        (["plan", "{tune}", "--part", "Oboe"], "no part 'Oboe'"),
+        (["plan", "{tune}", "--pin", "9.1=up"], "no note starts in bar 9"),
+        (["plan", "{tune}", "--pin", "1.1=sideways"], "cannot be pinned"),
+        (["plan", "{tune}", "--pin", "nonsense"], "is not a pin"),
+        (["plan", "{tune}", "--player", "bob"], "no player stage"),
+        (["plan", "{tune}", "--direction", "sideways"], "sideways"),
+        (["plan", "{tune}", "--tempo", "3"], "tempo"),
+        (["plan", "{tune}", "--bogus"], "bogus"),
+        (["plan", "{tune}", "-o", "no/such/folder/x"], "cannot be written"),
+        (["plan"], "FILE"),
+    ],
+)
+def test_bad_calls_say_one_line_and_exit_2(tune, args, said):
+    done = plectrum(*[a.replace("{tune}", str(tune)) for a in args])
+    assert done.returncode == 2
+    lines = done.stderr.decode().strip().splitlines()
+    assert len(lines) == 1
+    assert said.lower() in lines[0].lower()
+    assert done.stdout == b""
+
+
+@pytest.mark.parametrize("name", ["truncated", "external entity", "zip bomb", "zero duration"])
+def test_malformed_files_exit_2_with_one_line(name, tmp_path):
+    """Every malformed file is tried through the library; these also from the outside."""
+    path = tmp_path / "bad.xml"
+    path.write_bytes(MALFORMED[name][0])
+    done = plectrum("plan", str(path))
+    assert done.returncode == 2
+    assert len(done.stderr.decode().strip().splitlines()) == 1
+
+
+def test_a_faulty_player_file_names_every_fault(tune, tmp_path):
+    player = tmp_path / "bad.json"
+    player.write_text('{"name": "x", "usable_from": 2, "colour": "red"}')
+    line = plectrum("plan", str(tune), "--player", str(player)).stderr.decode()
+    assert "usable_from" in line
+    assert "colour" in line
+    assert "lift_s" in line
+
+
+def test_the_demo_pieces_plan():
+    for path in demo_paths():
+        assert plectrum("plan", str(path)).returncode == 0
+
+
+def test_version():
+    assert plectrum("--version").stdout.decode().startswith("plectrum ")

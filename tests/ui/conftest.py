@@ -1,0 +1,78 @@
+"""Real windows, offscreen, with settings of their own; nothing is left behind."""
+
+from __future__ import annotations
+
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from plectrum.demo import demo_paths
+from plectrum.ui import theme
+from plectrum.ui.main_window import MainWindow
+from plectrum.ui.settings import Settings
+
+
+@pytest.fixture(scope="session")
+def themed(qapp: QApplication) -> QApplication:
+    theme.apply(qapp)
+    return qapp
+
+
+@pytest.fixture
+def window(qtbot, themed, tmp_path: Path):
+    """A shown main window; unsaved changes are thrown away when it closes."""
+    store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
+    made = MainWindow(Settings(store))
+    made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    made.show()
+    qtbot.waitExposed(made)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def opened(qtbot, window) -> Callable[[Path], MainWindow]:
+    """Opens a file and waits until it is planned and wholly engraved."""
+
+    def open_it(path: Path) -> MainWindow:
+        with qtbot.waitSignal(window.session.opened, timeout=10_000):
+            window.open_path(path)
+        wait_engraved(qtbot, window)
+        return window
+
+    return open_it
+
+
+@pytest.fixture
+def violin(opened) -> MainWindow:
+    """The violin demo piece, open."""
+    return opened(demo_paths()[0])
+
+
+def wait_engraved(qtbot, window: MainWindow) -> None:
+    """Until every note is on some system and no layout is on its way."""
+    view = window.screen_bowing.view
+
+    def done() -> bool:
+        plan = window.session.plan
+        return (
+            plan is not None
+            and bool(view.items_by_system)
+            and not view._reflow.isActive()
+            and all(view.item_of(n.index) is not None for n in plan.part.notes)
+        )
+
+    qtbot.waitUntil(done, timeout=15_000)
+
+
+def wait_planned(qtbot, window: MainWindow) -> None:
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=5_000)
