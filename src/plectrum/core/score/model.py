@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from fractions import Fraction
+from typing import NamedTuple
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 ACCIDENTAL_SIGNS = {-2: "bb", -1: "b", 0: "", 1: "#", 2: "##"}
@@ -122,11 +123,13 @@ class Bar:
         return 1 + (onset_q - self.onset_q + self.pad_q) / self.metre.unit_q
 
 
-@dataclass(frozen=True, slots=True)
-class Note:
-    """One bowed event of a part: a note or chord with its tied continuations merged."""
+class Note(NamedTuple):
+    """One bowed event of a part: a note or chord with its tied continuations merged.
 
-    index: int
+    A named tuple, because a long part makes thousands and its making is a third of reading.
+    """
+
+    index: int  # type: ignore[assignment]
     id: str
     ids: tuple[str, ...]
     bar_index: int
@@ -176,18 +179,17 @@ def format_beat(beat: Fraction) -> str:
 class TempoSegment:
     """From `onset_q` the quarter-note tempo goes in a straight line from start to end."""
 
-    onset_q: Fraction
-    end_q: Fraction
+    onset_q: float
+    end_q: float
     start_bpm: float
     end_bpm: float
 
-    def seconds_to(self, at_q: Fraction) -> float:
+    def seconds_to(self, at_q: float) -> float:
         """Seconds from the segment's start to a time inside or after it."""
-        x = float(at_q - self.onset_q)
-        span = float(self.end_q - self.onset_q)
-        slope = (self.end_bpm - self.start_bpm) / span if span > 0 else 0.0
-        if abs(slope) * max(x, 1.0) < 1e-9:
+        x = at_q - self.onset_q
+        if self.start_bpm == self.end_bpm:
             return 60.0 * x / self.start_bpm
+        slope = (self.end_bpm - self.start_bpm) / (self.end_q - self.onset_q)
         return 60.0 / slope * math.log((self.start_bpm + slope * x) / self.start_bpm)
 
 
@@ -224,9 +226,15 @@ class TempoClock:
         for segment in self._segments[:-1]:
             self._starts_s.append(self._starts_s[-1] + segment.seconds_to(segment.end_q))
         self._at = 0
+        self._last = (0.0, 0.0)
 
-    def seconds(self, at_q: Fraction) -> float:
+    def seconds(self, at_q: float) -> float:
         """Seconds from the start of the piece. Fast when asked in rising order."""
+        if at_q != self._last[0]:
+            self._last = (at_q, self._seconds(at_q))
+        return self._last[1]
+
+    def _seconds(self, at_q: float) -> float:
         if at_q < self._segments[self._at].onset_q:
             self._at = 0
         while self._at + 1 < len(self._segments) and at_q >= self._segments[self._at + 1].onset_q:
@@ -257,8 +265,7 @@ class Part:
             return self
         ratio = bpm / self.tempo.bpm
         notes = tuple(
-            replace(
-                n,
+            n._replace(
                 onset_s=n.onset_s / ratio,
                 duration_s=n.duration_s / ratio,
                 gap_before_s=n.gap_before_s / ratio,

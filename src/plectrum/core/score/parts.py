@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
-import itertools
 import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from itertools import accumulate, pairwise
 
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.metre import metric_weight
-from plectrum.core.score.model import Articulation, Bar, Direction, Note, Part, Pitch, TempoClock
+from plectrum.core.score.model import (
+    Articulation,
+    Bar,
+    Direction,
+    Metre,
+    Note,
+    Part,
+    Pitch,
+    TempoClock,
+)
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
 
@@ -27,60 +36,67 @@ class _Event:
     """A note or chord while ties, slurs and graces are being sorted out."""
 
     bar_index: int
-    onset_q: Fraction
-    duration_q: Fraction
+    onset_t: int
+    duration_t: int
     heads: list[RawNote]
     graces: list[RawNote] = field(default_factory=list)
     slurred: bool = False
 
     @property
-    def end_q(self) -> Fraction:
-        return self.onset_q + self.duration_q
+    def end_t(self) -> int:
+        return self.onset_t + self.duration_t
 
     def midis(self) -> set[int]:
         return {h.pitch.midi for h in self.heads if h.pitch is not None}
 
 
-def bar_lengths(parts: Sequence[RawPart]) -> list[Fraction]:
-    """Length of every measure: the longest content of any part, or the metre if all are empty."""
+def bar_lengths(parts: Sequence[RawPart]) -> list[int]:
+    """Ticks of every measure: the longest content of any part, or the metre if all are empty."""
     count = max(len(p.measures) for p in parts)
     lengths = []
     for k in range(count):
         measures = [p.measures[k] for p in parts if k < len(p.measures)]
-        content = max((m.content_q for m in measures), default=ZERO)
-        lengths.append(content if content > 0 else measures[0].metre.length_q)
+        content = max((m.content_t for m in measures), default=0)
+        lengths.append(content or round(measures[0].metre.length_q * parts[0].ticks_a_quarter))
     return lengths
 
 
-def build_bars(measures: Sequence[RawMeasure], lengths: Sequence[Fraction]) -> tuple[Bar, ...]:
+def build_bars(
+    measures: Sequence[RawMeasure], lengths_t: Sequence[int], ticks: int
+) -> tuple[Bar, ...]:
     """Bars with printed numbers and with the beats a short bar is missing in front."""
     bars: list[Bar] = []
-    onset_q = ZERO
-    for k, (measure, length_q) in enumerate(zip(measures, lengths, strict=False)):
-        digits = re.search(r"\d+", measure.number)
-        number = int(digits.group()) if digits else k + 1
-        if measure.implicit or not measure.number.isdigit():
-            number = bars[-1].number if bars else 0
-        missing_q = measure.metre.length_q - length_q
-        completes = bool(bars) and bars[-1].pad_q == 0 and bars[-1].duration_q == missing_q
-        short_before = bool(bars) and bars[-1].duration_q < bars[-1].metre.length_q
-        pad_q = missing_q if missing_q > 0 and (k == 0 or (completes and short_before)) else ZERO
+    onset_t = 0
+    short_t = 0  # what the bar before lacked, if it was short and not itself a completion
+    for k, (measure, length_t) in enumerate(zip(measures, lengths_t, strict=False)):
+        nominal_t = round(measure.metre.length_q * ticks)
+        missing_t = max(0, nominal_t - length_t)
+        completes = bool(short_t) and length_t == short_t
+        pad_t = missing_t if k == 0 or completes else 0
         bars.append(
             Bar(
                 k,
-                number,
-                onset_q,
-                length_q,
+                _printed_number(measure, bars),
+                Fraction(onset_t, ticks),
+                Fraction(length_t, ticks),
                 measure.metre,
-                pad_q,
+                Fraction(pad_t, ticks),
                 measure.repeat_start,
                 measure.repeat_end,
                 measure.endings,
                 measure.section_end or measure.repeat_end > 0,
             )
         )
-        onset_q += length_q
+        onset_t += length_t
+        short_t = 0 if pad_t else missing_t
     return tuple(bars)
+
+
+def _printed_number(measure: RawMeasure, before: Sequence[Bar]) -> int:
+    """Its own number; a bar that prints none goes on with the last one, a pickup is 0."""
+    if measure.number.isdigit() and not measure.implicit:
+        return int(measure.number)
+    return before[-1].number if before else 0
 
 
 def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
@@ -90,22 +106,23 @@ def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
     it or where it rests.
     """
     sounding = [n for n in measure.notes if n.pitch is not None]
-    voices = {n.voice for n in sounding}
-    if len(voices) <= 1:
+    first_voice = sounding[0].voice if sounding else None
+    if all(n.voice == first_voice for n in sounding):
         return sounding, 0
+    voices = {n.voice for n in sounding}
     weight: Counter[tuple[int, str]] = Counter()
     for n in sounding:
-        weight[n.voice] += int(n.duration_q * 960)
+        weight[n.voice] += n.duration_t
     lead = min(voices, key=lambda v: (-weight[v], v))
     kept = [n for n in sounding if n.voice == lead]
     left_out = 0
     for n in sounding:
         if n.voice == lead or (n.grace and n.voice != lead):
             continue
-        end_q = n.offset_q + n.duration_q
-        same = [m for m in kept if m.offset_q == n.offset_q and not m.grace]
+        end_t = n.offset_t + n.duration_t
+        same = [m for m in kept if m.offset_t == n.offset_t and not m.grace]
         if same or all(
-            m.offset_q >= end_q or m.offset_q + m.duration_q <= n.offset_q for m in kept
+            m.offset_t >= end_t or m.offset_t + m.duration_t <= n.offset_t for m in kept
         ):
             kept.append(n)
         else:
@@ -113,30 +130,35 @@ def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
     return kept, left_out
 
 
-def _gather(part: RawPart, bars: Sequence[Bar]) -> tuple[list[_Event], int]:
+def _gather(part: RawPart, onsets_t: Sequence[int]) -> tuple[list[_Event], int]:
     """Chords put together, graces hung on the note they lead to."""
     events: list[_Event] = []
     waiting: list[RawNote] = []
     left_out = 0
-    for bar, measure in zip(bars, part.measures, strict=False):
+    for index, (bar_t, measure) in enumerate(zip(onsets_t, part.measures, strict=False)):
         notes, dropped = _line_of(measure)
         left_out += dropped
-        order = sorted(range(len(notes)), key=lambda k: (notes[k].offset_q, not notes[k].grace, k))
-        for k in order:
-            n = notes[k]
+        for n in _in_order(notes):
             if n.grace:
                 waiting.append(n)
                 continue
-            onset_q = bar.onset_q + n.offset_q
-            if events and events[-1].onset_q == onset_q:
+            onset_t = bar_t + n.offset_t
+            if events and events[-1].onset_t == onset_t:
                 events[-1].heads.append(n)
-                events[-1].duration_q = max(events[-1].duration_q, n.duration_q)
+                events[-1].duration_t = max(events[-1].duration_t, n.duration_t)
                 continue
-            events.append(_Event(bar.index, onset_q, n.duration_q, [n], waiting))
+            events.append(_Event(index, onset_t, n.duration_t, [n], waiting))
             waiting = []
-    for before, after in itertools.pairwise(events):
-        before.duration_q = min(before.duration_q, after.onset_q - before.onset_q)
+    for before, after in pairwise(events):
+        before.duration_t = min(before.duration_t, after.onset_t - before.onset_t)
     return events, left_out
+
+
+def _in_order(notes: list[RawNote]) -> list[RawNote]:
+    """By time, graces before the note they lead to; mostly the file's own order."""
+    if all(a.offset_t <= b.offset_t and not b.grace for a, b in pairwise(notes)):
+        return notes
+    return sorted(notes, key=lambda n: (n.offset_t, not n.grace))
 
 
 def _merge_ties(events: list[_Event]) -> list[_Event]:
@@ -144,13 +166,12 @@ def _merge_ties(events: list[_Event]) -> list[_Event]:
     open_ends: set[int] = set()
     for event in events:
         last = merged[-1] if merged else None
-        tied = {h.pitch.midi for h in event.heads if h.tie_stop and h.pitch is not None}
-        tied &= open_ends
-        joins = last is not None and bool(tied) and last.end_q == event.onset_q and not event.graces
-        open_ends = {h.pitch.midi for h in event.heads if h.tie_start and h.pitch is not None}
+        tied = {h.pitch.midi for h in event.heads if h.tie_stop and h.pitch} & open_ends
+        joins = last is not None and bool(tied) and last.end_t == event.onset_t and not event.graces
+        open_ends = {h.pitch.midi for h in event.heads if h.tie_start and h.pitch}
         if joins and last is not None and tied == event.midis():
             last.heads.extend(event.heads)
-            last.duration_q += event.duration_q
+            last.duration_t += event.duration_t
             continue
         event.slurred = joins
         merged.append(event)
@@ -162,7 +183,9 @@ def _mark_slurs(events: list[_Event]) -> int:
     opened: dict[str, int] = {}
     lost = 0
     for k, event in enumerate(events):
-        heads = [*event.graces, *event.heads]
+        heads = [*event.graces, *event.heads] if event.graces else event.heads
+        if not any(h.slur_starts or h.slur_stops for h in heads):
+            continue
         for number in (s for h in heads for s in h.slur_stops):
             start = opened.pop(number, None)
             if start is None:
@@ -179,6 +202,48 @@ def _mark_slurs(events: list[_Event]) -> int:
     return lost + len(opened)
 
 
+@dataclass(slots=True)
+class _Signs:
+    """What the heads of one event say together."""
+
+    ids: tuple[str, ...]
+    pitches: tuple[Pitch, ...]
+    articulations: frozenset[Articulation]
+    mark: Direction | None
+    pizzicato: bool
+    fingerings: tuple[str, ...]
+    strings: tuple[int, ...]
+    open_string: bool
+
+    @classmethod
+    def of(cls, heads: Sequence[RawNote]) -> _Signs:
+        """Fingers and strings count only where the event begins, not on tied heads."""
+        head = heads[0]
+        if len(heads) == 1 and head.pitch is not None:  # nearly always, so it is kept quick
+            return cls(
+                (head.id,),
+                (head.pitch,),
+                head.articulations,
+                head.mark,
+                head.pizzicato,
+                head.fingerings,
+                head.strings,
+                head.open_string,
+            )
+        first = [h for h in heads if h.offset_t == head.offset_t]
+        pitches = {h.pitch.midi: h.pitch for h in heads if h.pitch is not None}
+        return cls(
+            tuple(h.id for h in heads),
+            tuple(pitches[m] for m in sorted(pitches)),
+            frozenset(a for h in heads for a in h.articulations),
+            next((h.mark for h in heads if h.mark is not None), None),
+            any(h.pizzicato for h in heads),
+            tuple(f for h in first for f in h.fingerings),
+            tuple(s for h in first for s in h.strings),
+            any(h.open_string for h in first),
+        )
+
+
 class PartBuilder:
     """Turns one raw part into a `Part`."""
 
@@ -187,8 +252,11 @@ class PartBuilder:
     ) -> None:
         self.raw = chosen
         self.name = name
-        self.bars = build_bars(chosen.measures, bar_lengths(parts))
-        end_q = self.bars[-1].onset_q + self.bars[-1].duration_q if self.bars else ZERO
+        self.ticks = chosen.ticks_a_quarter
+        lengths_t = bar_lengths(parts)
+        self.onsets_t = list(accumulate(lengths_t, initial=0))
+        self.bars = build_bars(chosen.measures, lengths_t, self.ticks)
+        end_q = self.onsets_t[len(self.bars)] / self.ticks
         self.instrument = instrument or guess_for(chosen)
         own = self._timed(chosen)
         others = [d for p in parts if p is not chosen for d in self._timed(p)]
@@ -197,33 +265,34 @@ class PartBuilder:
         self.levels = LevelCurve(own, end_q)
         self.plucks = _plucks(own)
         self.clock = TempoClock(self.tempo)
+        self.section_ends_t = {
+            self.onsets_t[b.index + 1] for b in self.bars if b.section_end and b.repeat_end == 0
+        }
         # A bass part without transposition is written an octave above its sound (standard).
-        self.shift = -12 if self.instrument == "bass" and self._sounds_as_written() else 0
+        sounds_as_written = not chosen.transposed and chosen.clef_octaves == 0
+        self.shift = -12 if self.instrument == "bass" and sounds_as_written else 0
+        self.notes: list[Note] = []
+        self._durations: dict[int, Fraction] = {}
+        self._places: dict[tuple[int, int], tuple[Fraction, float]] = {}
+        kinds: dict[tuple[Metre, Fraction], int] = {}
+        self._bar_kinds = [kinds.setdefault((b.metre, b.pad_q), len(kinds)) for b in self.bars]
 
-    def _sounds_as_written(self) -> bool:
-        return not self.raw.transposed and self.raw.clef_octaves == 0
-
-    def _timed(self, part: RawPart) -> list[tuple[Fraction, RawDirection]]:
-        timed = [
-            (bar.onset_q + d.offset_q, d)
-            for bar, measure in zip(self.bars, part.measures, strict=False)
-            for d in measure.directions
-        ]
-        timed += [
-            (bar.onset_q + n.offset_q, RawDirection(n.offset_q, "dynamic", value))
-            for bar, measure in zip(self.bars, part.measures, strict=False)
-            for n in measure.notes
-            for value in n.dynamics
-        ]
+    def _timed(self, part: RawPart) -> list[tuple[float, RawDirection]]:
+        """Directions with their times in quarters; dynamics at notes count as directions."""
+        timed = []
+        for bar_t, measure in zip(self.onsets_t, part.measures, strict=False):
+            found = list(measure.directions)
+            for n in measure.notes:
+                found += [RawDirection(n.offset_t, "dynamic", value) for value in n.dynamics]
+            timed += [((bar_t + d.offset_t) / self.ticks, d) for d in found]
         return timed
 
     def build(self) -> Part:
-        events, left_out = _gather(self.raw, self.bars)
+        events, left_out = _gather(self.raw, self.onsets_t)
         events = _merge_ties(events)
         lost_slurs = _mark_slurs(events)
-        notes: list[Note] = []
         for event in events:
-            self._append(notes, event)
+            self._append(event)
         notices = []
         if left_out:
             notices.append(f"{left_out} notes of a second voice are not planned")
@@ -234,92 +303,102 @@ class PartBuilder:
             self.name,
             self.instrument,
             self.bars,
-            self._with_gaps(notes),
+            tuple(self.notes),
             self.tempo,
             tuple(notices),
         )
 
-    def _append(self, notes: list[Note], event: _Event) -> None:
-        bar = self.bars[event.bar_index]
-        onset_s = self.clock.seconds(event.onset_q)
-        end_s = self.clock.seconds(event.end_q)
-        beat_q = bar.metre.beat_q
-        beat_s = (end_s - onset_s) / float(event.duration_q) * float(beat_q)
-        base = Note(
-            index=len(notes),
-            id=event.heads[0].id,
-            ids=tuple(h.id for h in event.heads),
-            bar_index=bar.index,
-            bar=bar.number,
-            beat=bar.beat_of(event.onset_q),
-            metric_weight=metric_weight(bar.metre, event.onset_q - bar.onset_q + bar.pad_q),
-            onset_q=event.onset_q,
-            duration_q=event.duration_q,
-            onset_s=onset_s,
-            duration_s=end_s - onset_s,
-            beat_s=beat_s,
-            pitches=(),
-            level_db=self.levels.level(event.onset_q + event.duration_q / 2),
-            dynamic=self.levels.dynamic(event.onset_q),
-            in_hairpin=self.levels.hairpin_at(event.onset_q),
-            slurred=event.slurred,
-            pizzicato=self._plucked(event.onset_q),
-        )
-        graces_s = 0.0
+    def _append(self, event: _Event) -> None:
+        """Add an event's notes: its graces, then itself with what time they leave it."""
+        onset_s = self.clock.seconds(event.onset_t / self.ticks)
+        end_s = self.clock.seconds(event.end_t / self.ticks)
+        slurred = event.slurred
+        beat_q = self.bars[event.bar_index].metre.beat_q
+        beat_s = (end_s - onset_s) * self.ticks / event.duration_t * float(beat_q)
         if event.graces:
-            each_s = min(GRACE_S, GRACE_SHARE * base.duration_s / len(event.graces))
-            for k, grace in enumerate(event.graces):
-                note = self._with_heads(
-                    replace(
-                        base,
-                        index=len(notes),
-                        id=grace.id,
-                        ids=(grace.id,),
-                        duration_q=ZERO,
-                        onset_s=onset_s + k * each_s,
-                        duration_s=each_s,
-                        grace=True,
-                        slurred=event.slurred if k == 0 else True,
-                    ),
-                    [grace],
-                )
-                notes.append(note)
-                graces_s += each_s
-            base = replace(
-                base,
-                index=len(notes),
-                onset_s=onset_s + graces_s,
-                duration_s=base.duration_s - graces_s,
-                slurred=True,
-            )
-        notes.append(self._with_heads(base, event.heads))
+            each_s = min(GRACE_S, GRACE_SHARE * (end_s - onset_s) / len(event.graces))
+            for grace in event.graces:
+                self._add(event, [grace], onset_s, each_s, beat_s, slurred)
+                onset_s += each_s
+                slurred = True
+        self._add(event, event.heads, onset_s, end_s - onset_s, beat_s, slurred)
 
-    def _with_heads(self, note: Note, heads: Sequence[RawNote]) -> Note:
-        first = [h for h in heads if h.offset_q == heads[0].offset_q]
-        pitches: dict[int, Pitch] = {}
-        for head in heads:
-            if head.pitch is not None:
-                pitch = replace(
-                    head.pitch, transpose_semitones=head.pitch.transpose_semitones + self.shift
-                )
-                pitches[pitch.midi] = pitch
-        articulations = {a for h in heads for a in h.articulations}
-        if note.onset_q in self.levels.accents and not note.grace:
-            articulations.add(Articulation.ACCENT)
-        ends = {Articulation.BREATH, Articulation.FERMATA}
-        return replace(
-            note,
-            pitches=tuple(pitches[m] for m in sorted(pitches)),
-            articulations=frozenset(articulations),
-            mark=_mark(heads),
-            pizzicato=note.pizzicato or any(h.pizzicato for h in heads),
-            phrase_end=bool(ends & articulations),
-            fingerings=tuple(f for h in first for f in h.fingerings),
-            strings=tuple(s for h in first for s in h.strings),
-            open_string=any(h.open_string for h in first),
+    def _add(
+        self,
+        event: _Event,
+        heads: Sequence[RawNote],
+        onset_s: float,
+        duration_s: float,
+        beat_s: float,
+        slurred: bool,
+    ) -> None:
+        bar = self.bars[event.bar_index]
+        at_q = event.onset_t / self.ticks
+        signs = _Signs.of(heads)
+        grace = heads[0].grace
+        duration_q = ZERO if grace else self._quarters(event.duration_t)
+        beat, weight = self._place(bar, event.onset_t - self.onsets_t[bar.index])
+        articulations = signs.articulations
+        if not grace and at_q in self.levels.accents:
+            articulations |= {Articulation.ACCENT}
+        gap_s = onset_s - (self.notes[-1].end_s if self.notes else 0.0)
+        ends = event.end_t in self.section_ends_t or not articulations.isdisjoint(_PHRASE_ENDS)
+        self.notes.append(
+            Note(
+                index=len(self.notes),
+                id=heads[0].id,
+                ids=signs.ids,
+                bar_index=bar.index,
+                bar=bar.number,
+                beat=beat,
+                metric_weight=weight,
+                onset_q=Fraction(event.onset_t, self.ticks),
+                duration_q=duration_q,
+                onset_s=onset_s,
+                duration_s=duration_s,
+                pitches=self._sounding(signs.pitches),
+                level_db=self.levels.level(at_q + event.duration_t / self.ticks / 2),
+                dynamic=self.levels.dynamic(at_q),
+                gap_before_s=gap_s if gap_s > 1e-6 else 0.0,
+                beat_s=beat_s,
+                in_hairpin=self.levels.hairpin_at(at_q),
+                articulations=articulations,
+                mark=signs.mark,
+                slurred=slurred,
+                pizzicato=signs.pizzicato or self._plucked(at_q),
+                grace=grace,
+                phrase_end=ends,
+                fingerings=signs.fingerings,
+                strings=signs.strings,
+                open_string=signs.open_string,
+            )
         )
 
-    def _plucked(self, at_q: Fraction) -> bool:
+    def _quarters(self, ticks: int) -> Fraction:
+        """A duration in quarters; the same few come again and again."""
+        known = self._durations.get(ticks)
+        if known is None:
+            known = self._durations[ticks] = Fraction(ticks, self.ticks)
+        return known
+
+    def _place(self, bar: Bar, in_bar_t: int) -> tuple[Fraction, float]:
+        """Beat and metric weight of a moment in a bar."""
+        key = self._bar_kinds[bar.index], in_bar_t
+        known = self._places.get(key)
+        if known is None:
+            in_bar_q = Fraction(in_bar_t, self.ticks) + bar.pad_q
+            weight = metric_weight(bar.metre, in_bar_q)
+            known = self._places[key] = 1 + in_bar_q / bar.metre.unit_q, weight
+        return known
+
+    def _sounding(self, pitches: tuple[Pitch, ...]) -> tuple[Pitch, ...]:
+        if not self.shift:
+            return pitches
+        return tuple(
+            replace(p, transpose_semitones=p.transpose_semitones + self.shift) for p in pitches
+        )
+
+    def _plucked(self, at_q: float) -> bool:
         plucked = False
         for from_q, state in self.plucks:
             if from_q > at_q:
@@ -327,23 +406,11 @@ class PartBuilder:
             plucked = state
         return plucked
 
-    def _with_gaps(self, notes: list[Note]) -> tuple[Note, ...]:
-        section_ends = {
-            b.onset_q + b.duration_q for b in self.bars if b.section_end and b.repeat_end == 0
-        }
-        out: list[Note] = []
-        for note in notes:
-            gap_s = note.onset_s - out[-1].end_s if out else note.onset_s
-            ends = note.phrase_end or note.end_q in section_ends
-            out.append(replace(note, gap_before_s=gap_s if gap_s > 1e-6 else 0.0, phrase_end=ends))
-        return tuple(out)
+
+_PHRASE_ENDS = {Articulation.BREATH, Articulation.FERMATA}
 
 
-def _mark(heads: Sequence[RawNote]) -> Direction | None:
-    return next((h.mark for h in heads if h.mark is not None), None)
-
-
-def _plucks(directions: Sequence[tuple[Fraction, RawDirection]]) -> list[tuple[Fraction, bool]]:
+def _plucks(directions: Sequence[tuple[float, RawDirection]]) -> list[tuple[float, bool]]:
     found = []
     for at_q, d in sorted(directions, key=lambda pair: pair[0]):
         if d.kind == "words" and PIZZ.search(d.value):
@@ -354,8 +421,8 @@ def _plucks(directions: Sequence[tuple[Fraction, RawDirection]]) -> list[tuple[F
 
 
 def _without_repeats(
-    own: list[tuple[Fraction, RawDirection]], others: list[tuple[Fraction, RawDirection]]
-) -> list[tuple[Fraction, RawDirection]]:
+    own: list[tuple[float, RawDirection]], others: list[tuple[float, RawDirection]]
+) -> list[tuple[float, RawDirection]]:
     """Own directions, and those of other parts at times where this part says nothing."""
     taken = {(at_q, d.kind) for at_q, d in own}
     return own + [pair for pair in others if (pair[0], pair[1].kind) not in taken]

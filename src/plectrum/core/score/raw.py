@@ -1,11 +1,13 @@
 """From the XML tree to what stands in each measure, nothing interpreted yet.
 
-One pass with a time cursor over each part. Times inside a measure are quarters from its
-start. Durations are checked here, because everything later relies on them.
+One pass with a time cursor over each part. Times are whole ticks (`_t`) from the start of
+the measure, so many to a quarter that every duration of the file is whole. Durations are
+checked here, because everything later relies on them.
 """
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
@@ -18,7 +20,7 @@ from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metr
 
 MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
-ZERO = Fraction(0)
+MAX_TICKS = 10**9
 _NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_.-]*\Z")
 _ARTICULATIONS = {
     "staccato": Articulation.STACCATO,
@@ -38,30 +40,30 @@ class RawNote:
     """One `<note>` with what hangs on it. `pitch` is None for a rest."""
 
     id: str
-    offset_q: Fraction
-    duration_q: Fraction
+    offset_t: int
+    duration_t: int
     pitch: Pitch | None
     voice: tuple[int, str]
     chord: bool = False
     grace: bool = False
     tie_start: bool = False
     tie_stop: bool = False
-    slur_starts: list[str] = field(default_factory=list)
-    slur_stops: list[str] = field(default_factory=list)
-    articulations: set[Articulation] = field(default_factory=set)
+    slur_starts: tuple[str, ...] = ()
+    slur_stops: tuple[str, ...] = ()
+    articulations: frozenset[Articulation] = frozenset()
     mark: Direction | None = None
     pizzicato: bool = False
-    fingerings: list[str] = field(default_factory=list)
-    strings: list[int] = field(default_factory=list)
+    fingerings: tuple[str, ...] = ()
+    strings: tuple[int, ...] = ()
     open_string: bool = False
-    dynamics: list[str] = field(default_factory=list)
+    dynamics: tuple[str, ...] = ()
 
 
 @dataclass(slots=True)
 class RawDirection:
     """Something said at a time: a dynamic, a wedge, words, a tempo."""
 
-    offset_q: Fraction
+    offset_t: int
     kind: str
     value: str = ""
     number: float = 0.0
@@ -75,7 +77,7 @@ class RawMeasure:
     number: str
     implicit: bool
     metre: Metre
-    content_q: Fraction = ZERO
+    content_t: int = 0
     notes: list[RawNote] = field(default_factory=list)
     directions: list[RawDirection] = field(default_factory=list)
     repeat_start: bool = False
@@ -92,6 +94,7 @@ class RawPart:
     name: str
     other_names: tuple[str, ...]
     midi_program: int
+    ticks_a_quarter: int
     clef: str = ""
     clef_octaves: int = 0
     transposed: bool = False
@@ -132,11 +135,32 @@ def integer(element: etree._Element, path: str, default: int = 0) -> int:
         return default
 
 
+def ticks_a_quarter(root: etree._Element, where: str) -> int:
+    """The least number of ticks in which every division of the file is whole.
+
+    Raises:
+        ScoreError: divisions that are not above zero, or that fit no common grid.
+    """
+    ticks = 1
+    for element in root.iter("divisions"):
+        written = (element.text or "").strip()
+        divisions = int(written) if written.isdigit() else 0
+        if not 0 < divisions <= MAX_DIVISIONS:
+            raise ScoreError(f"the divisions are {written!r}, not above zero", where=where)
+        ticks = math.lcm(ticks, divisions)
+        if ticks > MAX_TICKS:
+            raise ScoreError("the divisions of its parts fit no common grid", where=where)
+    return ticks
+
+
 class PartReader:
     """Walks one `<part>`; keeps the running state that measures inherit."""
 
-    def __init__(self, element: etree._Element, part: RawPart, ids: Iterator[str], where: str):
+    def __init__(
+        self, element: etree._Element, part: RawPart, ids: Iterator[str], ticks: int, where: str
+    ) -> None:
         self.element = element
+        self.ticks = ticks
         self.part = part
         self.ids = ids
         self.where = where
@@ -144,6 +168,7 @@ class PartReader:
         self.metre = COMMON_TIME
         self.semitones = 0
         self.bar = "1"
+        self._pitches: dict[object, Pitch] = {}
 
     def read(self) -> RawPart:
         for k, element in enumerate(self.element.iterfind("measure")):
@@ -157,21 +182,21 @@ class PartReader:
 
     def _measure(self, element: etree._Element) -> RawMeasure:
         measure = RawMeasure(self.bar, element.get("implicit") == "yes", self.metre)
-        cursor = ZERO
-        last_onset = ZERO
+        cursor = last_onset = 0
         for child in element:
             tag = child.tag
             if tag == "note":
-                note = self._note(child, last_onset if child.find("chord") is not None else cursor)
+                note, counts = self._note(child)
+                note.offset_t = last_onset if note.chord else cursor
                 if not note.chord:
                     last_onset = cursor
-                    cursor += note.duration_q
-                if child.find("cue") is None and child.find("unpitched") is None:
+                    cursor += note.duration_t
+                if counts:
                     measure.notes.append(note)
             elif tag == "backup":
-                cursor = max(ZERO, cursor - self._duration(child))
+                cursor = max(0, cursor - self._duration(child.findtext("duration"), "backup"))
             elif tag == "forward":
-                cursor += self._duration(child)
+                cursor += self._duration(child.findtext("duration"), "forward")
             elif tag == "attributes":
                 self._attributes(child)
                 if cursor == 0:
@@ -182,14 +207,12 @@ class PartReader:
                 measure.directions.extend(self._sound(child, cursor))
             elif tag == "barline":
                 self._barline(child, measure)
-            measure.content_q = max(measure.content_q, cursor)
+            measure.content_t = max(measure.content_t, cursor)
         return measure
 
     def _attributes(self, element: etree._Element) -> None:
         if element.find("divisions") is not None:
             self.divisions = integer(element, "divisions")
-            if not 0 < self.divisions <= MAX_DIVISIONS:
-                self._fail(f"the divisions are {text(element, 'divisions')!r}, not above zero")
         time = element.find("time")
         if time is not None and time.find("beats") is not None:
             self.metre = self._time(time)
@@ -218,44 +241,68 @@ class PartReader:
             )
         return Metre(groups, beat_type)
 
-    def _duration(self, element: etree._Element) -> Fraction:
-        written = text(element, "duration")
-        try:
-            value = Fraction(written)
-        except (ValueError, ZeroDivisionError):
-            value = ZERO
-        if value == 0 and written and element.tag != "note":
-            return ZERO  # a cursor move by nothing stands in real files and harms nobody
-        if value <= 0:
-            kind = "note" if element.tag == "note" else element.tag
+    def _duration(self, written: str | None, kind: str) -> int:
+        written = (written or "").strip()
+        if written.isdigit():
+            ticks = int(written) * self.ticks // self.divisions
+        else:
+            ticks = self._odd_duration(written)
+        if ticks == 0 and written and kind != "note":
+            return 0  # a cursor move by nothing stands in real files and harms nobody
+        if ticks <= 0:
             self._fail(f"a {kind} lasts {written or 'no time at all'}, not above zero")
-        value /= self.divisions
-        if value > MAX_NOTE_Q:
-            self._fail(f"a {element.tag} lasts {float(value):g} quarters, longer than any bar")
-        return value
+        if ticks > MAX_NOTE_Q * self.ticks:
+            self._fail(f"a {kind} lasts {ticks / self.ticks:g} quarters, longer than any bar")
+        return ticks
 
-    def _note(self, element: etree._Element, onset_q: Fraction) -> RawNote:
-        grace = element.find("grace") is not None
-        duration_q = ZERO if grace else self._duration(element)
-        pitch = element.find("pitch")
-        note = RawNote(
-            id=next(self.ids),
-            offset_q=onset_q,
-            duration_q=duration_q,
-            pitch=None if pitch is None else self._pitch(pitch),
-            voice=(integer(element, "staff", 1), text(element, "voice", "1")),
-            chord=element.find("chord") is not None,
-            grace=grace,
-            pizzicato=element.get("pizzicato") == "yes",
-        )
-        for tie in element.iterfind("tie"):
-            note.tie_start |= tie.get("type") == "start"
-            note.tie_stop |= tie.get("type") == "stop"
-        for notations in element.iterfind("notations"):
-            self._notations(notations, note)
-        return note
+    def _odd_duration(self, written: str) -> int:
+        """A duration that is not a whole number, to the nearest tick; 0 for nonsense."""
+        try:
+            return round(Fraction(written) * self.ticks / self.divisions)
+        except (ValueError, ZeroDivisionError):
+            return 0
+
+    def _note(self, element: etree._Element) -> tuple[RawNote, bool]:
+        """A note, and whether it counts (cues and unpitched notes do not)."""
+        note = RawNote(next(self.ids), 0, 0, None, (1, "1"))
+        counts = True
+        duration: str | None = None
+        staff, voice = 1, "1"
+        for child in element:
+            tag = child.tag
+            if tag == "pitch":
+                note.pitch = self._pitch(child)
+            elif tag == "duration":
+                duration = child.text
+            elif tag == "voice":
+                voice = (child.text or "1").strip()
+            elif tag == "notations":
+                self._notations(child, note)
+            elif tag == "chord":
+                note.chord = True
+            elif tag == "grace":
+                note.grace = True
+            elif tag == "tie":
+                note.tie_start |= child.get("type") == "start"
+                note.tie_stop |= child.get("type") == "stop"
+            elif tag == "staff":
+                staff = integer(element, "staff", 1)
+            elif tag in ("cue", "unpitched"):
+                counts = False
+        note.pizzicato = element.get("pizzicato") == "yes"
+        note.voice = (staff, voice)
+        if not note.grace:
+            note.duration_t = self._duration(duration, "note")
+        return note, counts
 
     def _pitch(self, element: etree._Element) -> Pitch:
+        key = tuple(child.text for child in element), self.semitones
+        known = self._pitches.get(key)
+        if known is None:
+            known = self._pitches[key] = self._new_pitch(element)
+        return known
+
+    def _new_pitch(self, element: etree._Element) -> Pitch:
         step = text(element, "step").upper()
         octave = integer(element, "octave", -99)
         try:
@@ -271,17 +318,17 @@ class PartReader:
             if child.tag == "slur":
                 number = child.get("number", "1")
                 if child.get("type") == "start":
-                    note.slur_starts.append(number)
+                    note.slur_starts += (number,)
                 elif child.get("type") == "stop":
-                    note.slur_stops.append(number)
+                    note.slur_stops += (number,)
             elif child.tag == "articulations":
                 note.articulations |= {
                     _ARTICULATIONS[a.tag] for a in child if a.tag in _ARTICULATIONS
                 }
             elif child.tag == "fermata":
-                note.articulations.add(Articulation.FERMATA)
+                note.articulations |= {Articulation.FERMATA}
             elif child.tag == "dynamics":
-                note.dynamics.extend(d.tag for d in child if isinstance(d.tag, str))
+                note.dynamics += tuple(d.tag for d in child if isinstance(d.tag, str))
             elif child.tag == "technical":
                 self._technical(child, note)
 
@@ -293,59 +340,57 @@ class PartReader:
             elif child.tag == "up-bow":
                 note.mark = Direction.UP
             elif child.tag == "fingering" and (child.text or "").strip():
-                note.fingerings.append((child.text or "").strip())
+                note.fingerings += ((child.text or "").strip(),)
             elif child.tag == "open-string":
                 note.open_string = True
             elif child.tag == "string" and (child.text or "").strip().isdigit():
-                note.strings.append(int((child.text or "0").strip()))
+                note.strings += (int((child.text or "0").strip()),)
 
-    def _direction(self, element: etree._Element, cursor: Fraction) -> list[RawDirection]:
-        at_q = cursor
-        try:
-            at_q += Fraction(text(element, "offset", "0")) / self.divisions
-        except (ValueError, ZeroDivisionError):
-            at_q = cursor
-        at_q = max(ZERO, at_q)
+    def _direction(self, element: etree._Element, cursor: int) -> list[RawDirection]:
+        offset = element.findtext("offset")
+        at_t = cursor
+        if offset is not None:
+            at_t = max(0, cursor + self._odd_duration(offset.strip()))
         found: list[RawDirection] = []
         for kind in element.iterfind("direction-type/*"):
             if kind.tag == "dynamics":
-                found += [RawDirection(at_q, "dynamic", d.tag) for d in kind if _is_tag(d)]
+                found += [RawDirection(at_t, "dynamic", d.tag) for d in kind if _is_tag(d)]
             elif kind.tag == "wedge":
-                found.append(RawDirection(at_q, "wedge", kind.get("type", "")))
+                found.append(RawDirection(at_t, "wedge", kind.get("type", "")))
             elif kind.tag in ("words", "coda", "segno"):
-                found.append(RawDirection(at_q, "words", (kind.text or "").strip()))
+                found.append(RawDirection(at_t, "words", (kind.text or "").strip()))
             elif kind.tag == "metronome":
-                found += self._metronome(kind, at_q)
+                found += self._metronome(kind, at_t)
         sound = element.find("sound")
         if sound is not None:
             has_tempo = any(d.kind == "tempo" for d in found)
-            found += [d for d in self._sound(sound, at_q) if d.kind != "tempo" or not has_tempo]
+            found += [d for d in self._sound(sound, at_t) if d.kind != "tempo" or not has_tempo]
         return found
 
     @staticmethod
-    def _metronome(element: etree._Element, at_q: Fraction) -> list[RawDirection]:
+    def _metronome(element: etree._Element, at_t: int) -> list[RawDirection]:
         number = re.search(r"\d+(?:[.,]\d+)?", text(element, "per-minute"))
         unit = text(element, "beat-unit")
         lengths = {"whole": "4", "half": "2", "quarter": "1", "eighth": "1/2", "16th": "1/4"}
         if number is None or unit not in lengths:
             return []
-        beat_q = Fraction(lengths[unit])
+        beat_t = Fraction(lengths[unit])
         if element.find("beat-unit-dot") is not None:
-            beat_q *= Fraction(3, 2)
+            beat_t *= Fraction(3, 2)
         bpm = float(number.group().replace(",", "."))
-        return [RawDirection(at_q, "tempo", "metronome", bpm * float(beat_q), beat_q)]
+        return [RawDirection(at_t, "tempo", "metronome", bpm * float(beat_t), beat_t)]
 
     @staticmethod
-    def _sound(element: etree._Element, at_q: Fraction) -> list[RawDirection]:
+    def _sound(element: etree._Element, at_t: int) -> list[RawDirection]:
         found = []
         try:
             bpm = float(element.get("tempo", ""))
-            found.append(RawDirection(at_q, "tempo", "sound", bpm))
+            found.append(RawDirection(at_t, "tempo", "sound", bpm))
         except ValueError:
             pass
         pizzicato = element.get("pizzicato")
         if pizzicato in ("yes", "no"):
-            found.append(RawDirection(at_q, "words", "pizz." if pizzicato == "yes" else "arco"))
+            found.append(RawDirection(at_t, "words", "pizz." if pizzicato == "yes" else "arco"))
         return found
 
     @staticmethod
@@ -375,6 +420,7 @@ def read_raw_parts(root: etree._Element, where: str) -> list[RawPart]:
         ScoreError: a duration, time signature or pitch that cannot be, with its place.
     """
     ids = iter(note_ids(root))
+    ticks = ticks_a_quarter(root, where)
     heads = {p.get("id", ""): p for p in root.iterfind("part-list/score-part")}
     parts = []
     for k, element in enumerate(root.iterfind("part"), start=1):
@@ -383,8 +429,8 @@ def read_raw_parts(root: etree._Element, where: str) -> list[RawPart]:
         name = text(head, "part-name") if head is not None else ""
         others = () if head is None else _other_names(head)
         program = integer(head, "midi-instrument/midi-program") if head is not None else 0
-        part = RawPart(part_id, name, others, program)
-        parts.append(PartReader(element, part, ids, where).read())
+        part = RawPart(part_id, name, others, program, ticks)
+        parts.append(PartReader(element, part, ids, ticks, where).read())
     return parts
 
 

@@ -105,11 +105,10 @@ def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
     elif kind != "xml":
         said = "a MIDI file, which cannot be read" if kind == "midi" else "not a score"
         raise ScoreError(f"this is {said}", where=name, remedy=READABLE)
-    tree = guards.as_partwise(guards.parse_xml(data, name), name)
-    raw = read_raw_parts(tree.getroot(), name)
+    title, raw = _read_record(data, name)
     return ScoreFile(
         name,
-        _title(tree) or Path(name).stem,
+        title or Path(name).stem,
         data,
         tuple(_info(part, k) for k, part in enumerate(raw, start=1)),
         "abc" if kind == "abc" else "musicxml",
@@ -122,8 +121,10 @@ def open_path(path: Path) -> ScoreFile:
 
 
 @lru_cache(maxsize=4)
-def _raw_parts(xml: bytes, name: str) -> Sequence[RawPart]:
-    return read_raw_parts(parse_record(xml, name).getroot(), name)
+def _read_record(xml: bytes, name: str) -> tuple[str, Sequence[RawPart]]:
+    """Title and raw parts of a document of record; read once for listing and for planning."""
+    tree = parse_record(xml, name)
+    return _title(tree), read_raw_parts(tree.getroot(), name)
 
 
 def parse_record(xml: bytes, name: str) -> etree._ElementTree:
@@ -142,7 +143,7 @@ def read_part(score: ScoreFile, part_id: str, instrument: str | None = None) -> 
         raise ScoreError(
             f"part {info.name!r} has no notes to bow", where=score.name, remedy="Choose another"
         )
-    raw = _raw_parts(score.xml, score.name)
+    _, raw = _read_record(score.xml, score.name)
     chosen = next(p for p in raw if p.id == info.id)
     part = PartBuilder(raw, chosen, instrument, info.name).build()
     if part.instrument is None:

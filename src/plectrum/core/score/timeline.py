@@ -1,5 +1,7 @@
 """Tempo and loudness over the piece, from the directions the score gives.
 
+Times are quarters as floats; the same moment always gives the same float.
+
 Tempo words and levels of dynamics are own defaults or common practice, named at each table.
 """
 
@@ -67,10 +69,10 @@ def nearest_dynamic(level_db: float) -> str:
     return min(usual, key=lambda name: abs(LEVEL_DB[name] - level_db))
 
 
-def build_tempo(directions: list[tuple[Fraction, RawDirection]], end_q: Fraction) -> TempoMap:
+def build_tempo(directions: list[tuple[float, RawDirection]], end_q: float) -> TempoMap:
     """The tempo map of a piece from its directions, given with their absolute times."""
-    sets: list[tuple[Fraction, float]] = []
-    bends: list[tuple[Fraction, float]] = []
+    sets: list[tuple[float, float]] = []
+    bends: list[tuple[float, float]] = []
     beat_q = Fraction(1)
     written = False
     words_bpm: float | None = None
@@ -93,7 +95,7 @@ def build_tempo(directions: list[tuple[Fraction, RawDirection]], end_q: Fraction
                 words_bpm = _bpm_of_words(d.value)
     if not sets or sets[0][0] > 0:
         first = words_bpm or (sets[0][1] if sets else DEFAULT_BPM)
-        sets.insert(0, (Fraction(0), first))
+        sets.insert(0, (0.0, first))
     return TempoMap(tuple(_segments(sets, bends, end_q)), beat_q, written)
 
 
@@ -105,7 +107,7 @@ def _bpm_of_words(words: str) -> float | None:
 
 
 def _segments(
-    sets: list[tuple[Fraction, float]], bends: list[tuple[Fraction, float]], end_q: Fraction
+    sets: list[tuple[float, float]], bends: list[tuple[float, float]], end_q: float
 ) -> Iterable[TempoSegment]:
     for k, (start_q, bpm) in enumerate(sets):
         stop_q = sets[k + 1][0] if k + 1 < len(sets) else max(end_q, start_q + 1)
@@ -126,8 +128,8 @@ def _segments(
 class Hairpin:
     """A change of level in a straight line between two times."""
 
-    start_q: Fraction
-    end_q: Fraction
+    start_q: float
+    end_q: float
     from_db: float
     to_db: float
 
@@ -135,19 +137,19 @@ class Hairpin:
 class LevelCurve:
     """Level in dB over the piece: steps at dynamics, straight lines under hairpins."""
 
-    def __init__(self, directions: list[tuple[Fraction, RawDirection]], end_q: Fraction) -> None:
-        self._steps: list[tuple[Fraction, float, str]] = [(Fraction(-1), 0.0, "mf")]
+    def __init__(self, directions: list[tuple[float, RawDirection]], end_q: float) -> None:
+        self._steps: list[tuple[float, float, str]] = [(-1.0, 0.0, "mf")]
         self.hairpins: list[Hairpin] = []
-        self._hairpin_starts: list[Fraction] = []
-        self.accents: set[Fraction] = set()
+        self._hairpin_starts: list[float] = []
+        self.accents: set[float] = set()
         marks = sorted(directions, key=lambda pair: pair[0])
         dynamics = self._dynamics(marks)
         self._times = [s[0] for s in self._steps]
         for start_q, stop_q, louder in _wedges(marks, dynamics, end_q):
             self._add_hairpin(start_q, stop_q, louder, dynamics)
 
-    def _dynamics(self, marks: list[tuple[Fraction, RawDirection]]) -> list[tuple[Fraction, float]]:
-        found = []
+    def _dynamics(self, marks: list[tuple[float, RawDirection]]) -> list[tuple[float, float]]:
+        found: list[tuple[float, float]] = []
         for at_q, d in marks:
             if d.kind != "dynamic":
                 continue
@@ -161,16 +163,16 @@ class LevelCurve:
 
     def _add_hairpin(
         self,
-        start_q: Fraction,
-        end_q: Fraction,
+        start_q: float,
+        end_q: float,
         louder: bool,
-        dynamics: list[tuple[Fraction, float]],
+        dynamics: list[tuple[float, float]],
     ) -> None:
         from_db = self.level(start_q)
         sign = 1 if louder else -1
         to_db = from_db + sign * STEP_DB
         for at_q, level_db in dynamics:
-            if start_q < at_q <= end_q + 2 and at_q >= end_q - Fraction(1, 2):
+            if start_q < at_q <= end_q + 2 and at_q >= end_q - 0.5:
                 if (level_db - from_db) * sign > 0:
                     to_db = level_db
                 break
@@ -182,37 +184,39 @@ class LevelCurve:
             self._steps.insert(k, (end_q, to_db, nearest_dynamic(to_db)))
             self._times.insert(k, end_q)
 
-    def hairpin_at(self, at_q: Fraction) -> int:
+    def hairpin_at(self, at_q: float) -> int:
         """Number of the hairpin that covers a time, from 1; 0 where there is none."""
+        if not self.hairpins:
+            return 0
         k = bisect.bisect_right(self._hairpin_starts, at_q)
         if k and at_q < self.hairpins[k - 1].end_q:
             return k
         return 0
 
-    def level(self, at_q: Fraction) -> float:
+    def level(self, at_q: float) -> float:
         """Level in dB at a time."""
         k = self.hairpin_at(at_q)
         if k:
             h = self.hairpins[k - 1]
-            share = float((at_q - h.start_q) / (h.end_q - h.start_q))
+            share = (at_q - h.start_q) / (h.end_q - h.start_q)
             return h.from_db + share * (h.to_db - h.from_db)
         return self._steps[bisect.bisect_right(self._times, at_q) - 1][1]
 
-    def dynamic(self, at_q: Fraction) -> str:
+    def dynamic(self, at_q: float) -> str:
         """The dynamic in force at a time, as written or, after a hairpin, as reached."""
         return self._steps[bisect.bisect_right(self._times, at_q) - 1][2]
 
 
 def _wedges(
-    marks: list[tuple[Fraction, RawDirection]],
-    dynamics: list[tuple[Fraction, float]],
-    end_q: Fraction,
-) -> list[tuple[Fraction, Fraction, bool]]:
+    marks: list[tuple[float, RawDirection]],
+    dynamics: list[tuple[float, float]],
+    end_q: float,
+) -> list[tuple[float, float, bool]]:
     """(start, end, louder) of each hairpin or "cresc." in time order, none overlapping."""
-    found: list[tuple[Fraction, Fraction, bool]] = []
-    opened: tuple[Fraction, bool] | None = None
+    found: list[tuple[float, float, bool]] = []
+    opened: tuple[float, bool] | None = None
 
-    def close(at_q: Fraction) -> None:
+    def close(at_q: float) -> None:
         nonlocal opened
         if opened is not None and at_q > opened[0]:
             found.append((opened[0], at_q, opened[1]))
@@ -230,7 +234,7 @@ def _wedges(
             until = following[0] if following else min(end_q, at_q + RIT_LIMIT_Q)
             if until > at_q:
                 found.append((at_q, until, bool(_LOUDER.search(d.value))))
-    kept: list[tuple[Fraction, Fraction, bool]] = []
+    kept: list[tuple[float, float, bool]] = []
     for start_q, stop_q, louder in sorted(found):
         if kept and start_q < kept[-1][1]:
             kept[-1] = (kept[-1][0], start_q, kept[-1][2])

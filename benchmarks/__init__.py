@@ -1,0 +1,1 @@
+"""Speed and growth, printed as milliseconds and ratios. Run with `make bench`."""

@@ -1,0 +1,6 @@
+"""All benchmarks, one line each."""
+
+from benchmarks import core, window
+
+core.run()
+window.run()
