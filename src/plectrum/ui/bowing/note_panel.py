@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import html
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
@@ -111,6 +113,7 @@ class NotePanel(QScrollArea):
         self.pins = label("pins", wrap=True)
         self.why_head = label("section", "WHY")
         self.why = label("why", wrap=True)
+        self.why.setTextFormat(Qt.TextFormat.RichText)
         self.else_head = label("section", "OR ELSE")
         for widget in (self.title, self.subtitle, self.bow, self.sentence, self.numbers, self.pins):
             self._layout.addWidget(widget)
@@ -151,7 +154,7 @@ class NotePanel(QScrollArea):
         pin = base.choices.pins.get(note.id)
         self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
         self.pins.setVisible(pin is not None)
-        self.why.setText("\n".join(f"·  {r.text}" for r in reasons_for(plan, index)))
+        self.why.setText(_bulleted([r.text for r in reasons_for(plan, index)]))
         self._show_alternatives(base, index)
 
     def _show_alternatives(self, plan: Plan, index: int) -> None:
@@ -177,6 +180,11 @@ class NotePanel(QScrollArea):
             button.clicked.connect(lambda _=False, a=alternative: self.alternative_chosen.emit(a))
             self._choices.addWidget(button)
             self.buttons.append(button)
+
+
+def _bulleted(lines: list[str]) -> str:
+    rows = "".join(f"<tr><td width='14'>·</td><td>{html.escape(line)}</td></tr>" for line in lines)
+    return f"<table cellspacing='0' cellpadding='1'>{rows}</table>"
 
 
 def _worth_showing(plan: Plan, unit: int) -> list[Alternative]:

@@ -8,6 +8,7 @@ gap, a lift is a dotted arc, a rest leaves the bow parked.
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -22,6 +23,7 @@ from plectrum.ui.bowing.timeline import Segment, SystemTimeline
 
 BAND = 8.0
 HOOK_GAP = 5.0
+STEEPEST = 2.4  # how much taller a steep band may be drawn
 
 
 class PathGeometry:
@@ -63,7 +65,12 @@ def paint_ground(
 
 
 def band_polygon(a: QPointF, b: QPointF, half: float) -> QPolygonF:
-    """A slanted band between two points; its ends stand upright so that notes meet cleanly."""
+    """A slanted band between two points; its ends stand upright so that notes meet cleanly.
+
+    A steep band is drawn taller, so that it looks about as thick as a flat one.
+    """
+    run = max(b.x() - a.x(), 1.0)
+    half *= min(STEEPEST, math.hypot(run, b.y() - a.y()) / run)
     return QPolygonF(
         [
             QPointF(a.x(), a.y() - half),

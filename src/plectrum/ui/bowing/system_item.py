@@ -90,6 +90,7 @@ class SystemItem(QGraphicsItem):
             self.plan.choices.bow,
             (self.plan.player.usable_from, self.plan.player.usable_to),
         )
+        self._paint_bar_lines(painter)
         self._paint_changed(painter)
         self._paint_selection(painter)
         self._paint_staff(painter)
@@ -133,6 +134,13 @@ class SystemItem(QGraphicsItem):
             box = self.system.notes.get(planned.note.id)
             x = box[0] + box[2] / 2 if box is not None else segment.left
             paint_sign(painter, planned, QPointF(x, SIGNS - 8), planned.note.id in pins)
+
+    def _paint_bar_lines(self, painter: QPainter) -> None:
+        """Faint barlines through the strip, so the eye finds the bar a stroke belongs to."""
+        painter.setPen(QPen(theme.EDGE, 1))
+        for left, _ in list(self.system.bars.values())[1:]:
+            x = left + MARGIN
+            painter.drawLine(QPointF(x, self._strip.top()), QPointF(x, self._strip.bottom()))
 
     def _paint_changed(self, painter: QPainter) -> None:
         for bar_index, (left, right) in self.system.bars.items():
