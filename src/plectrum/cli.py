@@ -20,7 +20,14 @@ from plectrum.core.files.planfile import open_document
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, player_from_json, stage
-from plectrum.core.player.school import DirectionSchool, School
+from plectrum.core.player.school import (
+    AmountSchool,
+    CrossingSchool,
+    DirectionSchool,
+    DottedSchool,
+    DynamicsSchool,
+    FourthSchool,
+)
 from plectrum.core.score.guards import MAX_FILE_BYTES
 from plectrum.core.score.scorefile import read_file
 
@@ -140,7 +147,12 @@ def _plan(
     player: Annotated[
         str | None, typer.Option(help="starter, growing, steady, or a player's JSON file")
     ] = None,
-    direction: Annotated[DirectionSchool | None, typer.Option(help="The school")] = None,
+    direction: Annotated[DirectionSchool | None, typer.Option(help="What turns the bow")] = None,
+    amount: Annotated[AmountSchool | None, typer.Option(help="How much bow")] = None,
+    dotted: Annotated[DottedSchool | None, typer.Option(help="Dotted pairs")] = None,
+    dynamics: Annotated[DynamicsSchool | None, typer.Option(help="Loud and soft by")] = None,
+    crossing: Annotated[CrossingSchool | None, typer.Option(help="String crossings")] = None,
+    fourth: Annotated[FourthSchool | None, typer.Option(help="Fourth finger or open")] = None,
     tempo: Annotated[float | None, typer.Option(min=10, max=480, metavar="BPM")] = None,
     pin: Annotated[
         list[str] | None, typer.Option(metavar="BAR.BEAT=WHAT", help="down|up|hook|retake|turn")
@@ -155,8 +167,12 @@ def _plan(
     choices = document.choices
     if player is not None:
         choices = replace(choices, player=_player(player))
-    if direction is not None:
-        choices = replace(choices, school=School(direction))
+    schools = {
+        "direction": direction, "amount": amount, "dotted": dotted,
+        "dynamics": dynamics, "crossing": crossing, "fourth": fourth,
+    }  # fmt: skip
+    chosen: dict[str, Any] = {name: value for name, value in schools.items() if value is not None}
+    choices = replace(choices, school=replace(choices.school, **chosen))
     if tempo is not None:
         choices = replace(choices, tempo_bpm=tempo)
     document = _with_pins(document.with_choices(choices), pin or [])

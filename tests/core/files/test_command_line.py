@@ -53,7 +53,8 @@ def test_json_has_every_promised_key(tune):
     assert set(plan["notes"][0]) >= NOTE_KEYS
     assert set(plan["strokes"][0]) >= STROKE_KEYS
     assert plan["piece"] == {"title": "tune", "part": "Violin", "bars": 3}
-    assert plan["tempo"] == {"beat_unit": "quarter", "bpm": 80.0}
+    assert plan["tempo"]["beat_unit"] == "quarter"
+    assert plan["tempo"]["floor_bpm"] < plan["tempo"]["bpm"] == 80 < plan["tempo"]["ceiling_bpm"]
     assert plan["notes"][-1]["direction"] is None  # pizzicato
     assert sum(plan["cost"]["terms"].values()) == pytest.approx(plan["cost"]["total"])
 

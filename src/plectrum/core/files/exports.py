@@ -33,7 +33,8 @@ BEAT_UNITS = {
 }
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
-    "from", "to", "length_mm", "speed_mm_s", "pinned",
+    "from", "to", "length_mm", "speed_mm_s", "string", "finger", "string_level", "lane",
+    "weight_n", "pinned",
 )  # fmt: skip
 
 
@@ -55,11 +56,8 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
             "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks],
         },
         "player": plan.player.as_dict(),
-        "school": {"direction": str(choices.school.direction)},
-        "tempo": {
-            "beat_unit": BEAT_UNITS.get(part.tempo.beat_q, "quarter"),
-            "bpm": _number(part.tempo.bpm, 3),
-        },
+        "school": choices.school.as_dict(),
+        "tempo": _tempo(plan),
         "notes": [_note(plan, note) for note in part.notes],
         "strokes": [
             {
@@ -92,6 +90,18 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
     }
 
 
+def _tempo(plan: Plan) -> dict[str, Any]:
+    """Beat, tempo, and the window in which this plan plays; null where there is none."""
+    tempo = plan.part.tempo
+    window = plan.tempo_window
+    return {
+        "beat_unit": BEAT_UNITS.get(tempo.beat_q, "quarter"),
+        "bpm": _number(tempo.bpm, 3),
+        "floor_bpm": None if window is None else _number(window[0], 3),
+        "ceiling_bpm": None if window is None else _number(window[1], 3),
+    }
+
+
 def _note(plan: Plan, note: Note) -> dict[str, Any]:
     planned = plan.notes[note.index]
     row: dict[str, Any] = {
@@ -108,6 +118,12 @@ def _note(plan: Plan, note: Note) -> dict[str, Any]:
         "dynamic": note.dynamic,
         "level_db": _number(note.level_db, 3),
         "reasons": [{"code": r.code, "text": r.text} for r in reasons_for(plan, note.index)],
+    }
+    fingered = plan.fingered[note.index]
+    row |= {
+        "string": fingered.string_words or None,
+        "finger": fingered.finger_words or None,
+        "string_level": fingered.level,
     }
     if planned is None:
         return row
@@ -133,7 +149,22 @@ def _note(plan: Plan, note: Note) -> dict[str, Any]:
             if a.possible
         ],
     }
-    return row
+    return row | _contact(plan, note.index)
+
+
+def _contact(plan: Plan, note_index: int) -> dict[str, Any]:
+    contact, k = plan.contact, plan.contact_rows[note_index]
+    return {
+        "contact_lane": int(contact.lane[k]),
+        "contact_mm": _number(contact.contact_mm[k], 2),
+        "beta": _number(contact.beta[k]),
+        "weight_n": _number(contact.weight_n[k], 4),
+        "weight_min_n": _number(contact.weight_min_n[k], 4),
+        "weight_max_n": _number(contact.weight_max_n[k], 4),
+        "hand_nmm": _number(contact.hand_nmm[k], 2),
+        "arm_deg": _number(contact.arm_deg[k], 2),
+        "elbow_mm": _number(contact.elbow_mm[k], 1),
+    }
 
 
 def plan_as_json(document: Document, plan: Plan) -> str:
@@ -152,9 +183,12 @@ def plan_as_csv(plan: Plan) -> str:
         ]  # fmt: skip
         if planned is not None:
             pin = plan.choices.pins.get(note.id)
+            fingered, k = plan.fingered[note.index], plan.contact_rows[note.index]
             row += [
                 planned.direction, planned.join, planned.stroke, f"{planned.start:.4f}",
                 f"{planned.end:.4f}", f"{planned.length_mm:.0f}", f"{planned.speed_mm_s:.0f}",
+                fingered.string_words, fingered.finger_words, fingered.level,
+                int(plan.contact.lane[k]), f"{plan.contact.weight_n[k]:.2f}",
                 " ".join(pin.words()) if pin is not None else "",
             ]  # fmt: skip
         writer.writerow([*row, *[""] * (len(CSV_COLUMNS) - len(row))])
@@ -181,14 +215,33 @@ def plan_as_text(document: Document, plan: Plan) -> str:
     counts = plan.summary
     lines += [
         "",
-        f"{counts['turns']} turns, {counts['hooks']} hooks, {counts['retakes']} lifts",
+        ", ".join(f"{counts[name]} {words}" for name, words in _COUNTED),
+        _window_words(plan),
     ]
     lines += [f"! {w.text}. {w.remedy}." for w in warnings_of(plan)]
     return "\n".join(lines) + "\n"
 
 
+_COUNTED = (
+    ("turns", "turns"),
+    ("hooks", "hooks"),
+    ("retakes", "lifts"),
+    ("crossings", "string crossings"),
+)
+
+
+def _window_words(plan: Plan) -> str:
+    window = plan.tempo_window
+    if window is None:
+        return "there is no tempo at which this plan stays within the player's limits"
+    return f"plays from {window[0]:.0f} to {window[1]:.0f}"
+
+
 def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
-    head = f"  {format_beat(note.beat):>5}  {' '.join(p.name for p in note.pitches):<8}"
+    fingered = plan.fingered[note.index]
+    stopped = f"{fingered.string_words}{fingered.finger_words}"
+    names = " ".join(p.name for p in note.pitches)
+    head = f"  {format_beat(note.beat):>5}  {names:<8}{stopped:<5}"
     if planned is None:
         return f"{head}plucked"
     bow = plan.choices.bow

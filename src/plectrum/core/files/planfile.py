@@ -10,6 +10,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from dataclasses import fields
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -22,7 +23,15 @@ from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.weights import CELLS_N
 from plectrum.core.player.player import Player, player_from_json
-from plectrum.core.player.school import DirectionSchool, School
+from plectrum.core.player.school import (
+    AmountSchool,
+    CrossingSchool,
+    DirectionSchool,
+    DottedSchool,
+    DynamicsSchool,
+    FourthSchool,
+    School,
+)
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import open_score, read_file, read_part
@@ -46,6 +55,8 @@ class _Mark(_Open):
 
 class _Bow(_Open):
     hair_mm: Annotated[float, Field(ge=100, le=1000)]
+    mass_g: Annotated[float, Field(ge=10, le=400)] | None = None
+    balance: Annotated[float, Field(gt=0, lt=1)] | None = None
     marks: list[_Mark]
 
 
@@ -54,10 +65,17 @@ class _Pin(_Open):
     join: Join | None = None
     start_cell: Annotated[int, Field(ge=0, le=CELLS_N)] | None = None
     length_cells: Annotated[int, Field(ge=1, le=CELLS_N)] | None = None
+    string: Annotated[int, Field(ge=0, le=3)] | None = None
+    finger: Annotated[int, Field(ge=0, le=4)] | None = None
 
 
 class _School(_Open):
     direction: DirectionSchool = DirectionSchool.DOWNBEAT
+    amount: AmountSchool = AmountSchool.STEADY
+    dotted: DottedSchool = DottedSchool.HOOK
+    dynamics: DynamicsSchool = DynamicsSchool.LANES
+    crossing: CrossingSchool = CrossingSchool.ROLLING
+    fourth: FourthSchool = FourthSchool.CONTOUR
 
 
 class PlanFile(_Open):
@@ -84,10 +102,12 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "instrument": choices.instrument,
         "bow": {
             "hair_mm": choices.bow.hair_mm,
+            "mass_g": choices.bow.mass_g,
+            "balance": choices.bow.balance,
             "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks],
         },
         "player": choices.player.as_dict(),
-        "school": {"direction": str(choices.school.direction)},
+        "school": choices.school.as_dict(),
         "tempo_bpm": choices.tempo_bpm,
         "pins": {note_id: _pin_json(pin) for note_id, pin in sorted(choices.pins.items())},
         "source_name": document.score.name,
@@ -101,6 +121,8 @@ def _pin_json(pin: Pin) -> dict[str, Any]:
         "join": None if pin.join is None else str(pin.join),
         "start_cell": pin.start_cell,
         "length_cells": pin.length_cells,
+        "string": pin.string,
+        "finger": pin.finger,
     }
     return {name: value for name, value in fields.items() if value is not None}
 
@@ -176,18 +198,21 @@ def document_from_bytes(data: bytes, name: str) -> Document:
         part = read_part(score, model.part, model.instrument)
     except ScoreError as error:
         raise error.at(name) from error
+    usual = Bow.full_size(model.instrument)
     choices = Choices(
         model.instrument,
         Bow(
             model.instrument,
             model.bow.hair_mm,
+            model.bow.mass_g or usual.mass_g,
+            model.bow.balance or usual.balance,
             tuple(TapeMark(m.name, m.at, m.colour) for m in model.bow.marks),
         ),
         _player(model.player, name),
-        School(model.school.direction),
+        School(**{f.name: getattr(model.school, f.name) for f in fields(School)}),
         model.tempo_bpm,
         {
-            note_id: Pin(p.direction, p.join, p.start_cell, p.length_cells)
+            note_id: Pin(p.direction, p.join, p.start_cell, p.length_cells, p.string, p.finger)
             for note_id, p in model.pins.items()
         },
     )

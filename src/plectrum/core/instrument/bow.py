@@ -1,23 +1,10 @@
-"""Bows: length of hair and tape marks.
-
-Standing of the numbers: hair lengths are published figures quoted from memory, meant to be
-overridden by what the teacher measures; tape marks at the quarters are common practice.
-"""
+"""Bows: hair, mass, balance and tape marks. What the teacher measures overrides the table."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-# Length of the hair of a full-size bow, mm (published, quoted from memory).
-HAIR_MM = {"violin": 650.0, "viola": 640.0, "cello": 600.0, "bass": 550.0}
-
-# A beginner's comfortable bow speed relative to the violin (own default): the lower the
-# instrument, the slower the bow, slowest on the bass (common practice).
-SPEED_RATIO = {"violin": 1.0, "viola": 0.95, "cello": 0.85, "bass": 0.7}
-
-# Where players of the lower instruments keep the bow, as a shift of the preferred place
-# towards the frog, in fractions of the hair (own default after common practice).
-PLACE_SHIFT = {"violin": 0.0, "viola": 0.0, "cello": -0.03, "bass": -0.08}
+from plectrum.core.instrument.tables import SIZE_HAIR_MM, value
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +16,7 @@ class TapeMark:
     colour: str
 
 
+# Tapes at the quarters are common practice.
 QUARTER_MARKS = (
     TapeMark("quarter mark", 0.25, "#b8860b"),
     TapeMark("middle", 0.5, "#6b6f76"),
@@ -42,13 +30,26 @@ class Bow:
 
     instrument: str
     hair_mm: float
+    mass_g: float
+    balance: float
     marks: tuple[TapeMark, ...] = QUARTER_MARKS
 
     @classmethod
-    def full_size(cls, instrument: str) -> Bow:
-        """The full-size bow of an instrument.
+    def sized(cls, instrument: str, size: str = "4/4") -> Bow:
+        """The bow of an instrument and size, from the table; mass goes with the hair.
 
         Raises:
-            KeyError: not one of violin, viola, cello, bass.
+            KeyError: no such size.
+            ValueError: no such instrument.
         """
-        return cls(instrument, HAIR_MM[instrument])
+        ratio = SIZE_HAIR_MM[size] / SIZE_HAIR_MM["4/4"]
+        return cls(
+            instrument,
+            value("hair length", instrument) * ratio,
+            value("bow mass", instrument) * ratio,
+            value("balance point", instrument),
+        )
+
+    @classmethod
+    def full_size(cls, instrument: str) -> Bow:
+        return cls.sized(instrument)

@@ -26,13 +26,16 @@ class Join(StrEnum):
 class Pin:
     """What is fixed at one note; None leaves a thing to the planner.
 
-    `start_cell` and `length_cells` count forty-eighths of the hair.
+    `start_cell` and `length_cells` count forty-eighths of the hair; `string` counts from the
+    lowest, 0, and `finger` from the open string, 0.
     """
 
     direction: Direction | None = None
     join: Join | None = None
     start_cell: int | None = None
     length_cells: int | None = None
+    string: int | None = None
+    finger: int | None = None
 
     @property
     def is_empty(self) -> bool:
@@ -49,6 +52,10 @@ class Pin:
             said.append("start")
         if self.length_cells is not None:
             said.append("length")
+        if self.string is not None:
+            said.append("string")
+        if self.finger is not None:
+            said.append("finger")
         return tuple(said)
 
 

@@ -6,14 +6,16 @@ these tables, and so are the terms of a finished plan. That is why they add up e
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from copy import copy
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import weights as w
+from plectrum.core.planning.amounts import school_range
 from plectrum.core.planning.choices import Choices, Join
 from plectrum.core.planning.program import (
     HOOK,
@@ -26,12 +28,17 @@ from plectrum.core.planning.program import (
 )
 from plectrum.core.planning.units import Unit
 from plectrum.core.player.player import Player
+from plectrum.core.player.school import DottedSchool
 from plectrum.core.score.model import Direction
 
-TERMS = ("amount", "place", "speed", "tape", "metre", "join", "travel", "score_mark", "pin")
+TERMS = (
+    "amount", "place", "speed", "tape", "crossing", "metre", "join", "travel", "same", "seam",
+    "together", "score_mark", "pin",
+)  # fmt: skip
 _CELLS = np.arange(POSITIONS_N)
 _LENGTH = np.abs(_CELLS[:, None] - _CELLS[None, :])
 _SUM = _CELLS[:, None] + _CELLS[None, :]
+_SIGNED = _CELLS[None, :] - _CELLS[:, None]
 _JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
 DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
 
@@ -41,85 +48,147 @@ def _whole(costs: NDArray[np.float64]) -> Ints:
 
 
 @dataclass(frozen=True, slots=True)
+class Seam:
+    """The end of a repeated section, unit `last`, goes on to its start: where and which way."""
+
+    last: int
+    direction: int
+    start: int
+
+
+@dataclass(frozen=True, slots=True)
+class Nudges:
+    """Costs that come from outside a unit: its equal bars, repeats, and the other part.
+
+    Attributes:
+        same: unit to the (direction, join) its equals have; a join of None is free.
+        seams: the repeated sections.
+        together: unit to the direction the other part goes in the same rhythm.
+    """
+
+    same: Mapping[int, tuple[int, int | None]]
+    seams: tuple[Seam, ...]
+    together: Mapping[int, int]
+
+
+NO_NUDGES = Nudges({}, (), {})
+
+
+@dataclass(frozen=True, slots=True)
 class _Kind:
     """What two units must share to have the same stroke costs."""
 
     ideal_length: float
     ideal_place: float
     moving_s: float
+    crossings: tuple[tuple[float, float], ...]
     start_cell: int | None
     length_cells: int | None
+    seam: Seam | None
 
 
-def _kind_of(unit: Unit) -> _Kind:
+def _kind_of(unit: Unit, seam: Seam | None) -> _Kind:
     return _Kind(
         round(unit.ideal_length, 4),
         round(unit.ideal_place, 3),
         round(unit.moving_s, 4),
+        unit.crossings,
         unit.pin.start_cell,
         unit.pin.length_cells,
+        seam,
     )
 
 
 class CostTables:
     """All terms of a piece's costs, and the `Problem` built from them."""
 
-    def __init__(self, units: Sequence[Unit], choices: Choices) -> None:
+    def __init__(self, units: Sequence[Unit], choices: Choices, nudges: Nudges = NO_NUDGES) -> None:
         self.units = units
         self.choices = choices
+        self.nudges = nudges
         self.player = choices.player.on(choices.instrument)
+        seams = {seam.last: seam for seam in nudges.seams}
         kinds: dict[_Kind, int] = {}
         self.kind = np.array(
-            [kinds.setdefault(_kind_of(u), len(kinds)) for u in units], dtype=np.intp
+            [kinds.setdefault(_kind_of(u, seams.get(u.index)), len(kinds)) for u in units],
+            dtype=np.intp,
         )
         shared = list(kinds)
-        self.low, self.high = usable_cells(self.player)
+        self.low, self.high = usable_cells(choices)
         self.amount = _whole(_amount(shared))
         self.place = _whole(_place(shared))
         self.speed = _whole(_speed(shared, self.player, choices.bow.hair_mm))
         self.tape = _whole(_tape(choices.bow, self.player.mark_weight))
+        self.crossing = _whole(_crossing(shared))
         self.placed = _placed_pins(shared)
+        self.seam = _seams(shared, self.player)
         self.metre = _metre(units, choices)
-        self.join = _joins(units, self.player)
+        self.join = _joins(units, self.player, choices.school.dotted)
         self.marks = _score_marks(units)
+        self.together = _together(units, nudges.together)
+        self.same_direction, self.same_join = _same(units, nudges.same)
         self.pins_direction, self.pins_join = _pins(units)
         self.problem = Problem(
             strokes=self._strokes(len(shared)),
             kind=self.kind,
-            direction=self.metre + self.marks + self.pins_direction,
-            join=self.join + self.pins_join,
+            direction=self._directions(),
+            join=self.join + self.same_join + self.pins_join,
             reach=_reach(units, self.player, choices.bow.hair_mm),
             travel=_whole(w.TRAVEL * _LENGTH / w.CELLS_N),
         )
 
+    def _directions(self) -> Ints:
+        own = self.metre + self.marks + self.pins_direction
+        return own + self.together + self.same_direction
+
+    def nudged(self, nudges: Nudges) -> CostTables:
+        """The same costs with other nudges; the stroke costs are built anew only for seams."""
+        if nudges.seams != self.nudges.seams:
+            return CostTables(self.units, self.choices, nudges)
+        other = copy(self)
+        other.nudges = nudges
+        other.together = _together(self.units, nudges.together)
+        other.same_direction, other.same_join = _same(self.units, nudges.same)
+        other.problem = replace(
+            self.problem,
+            direction=other._directions(),
+            join=other.join + other.same_join + other.pins_join,
+        )
+        return other
+
     def _strokes(self, kinds_n: int) -> Ints:
         base = self.amount[:, _LENGTH] + self.speed[:, _LENGTH] + self.place[:, _SUM]
-        base += self.tape + self.placed
+        base += self.tape + self.placed + self.crossing
         usable = (self.low <= _CELLS) & (self.high >= _CELLS)
         inside = usable[:, None] & usable[None, :]
-        strokes = np.full((kinds_n, 2, POSITIONS_N, POSITIONS_N), w.IMPOSSIBLE, dtype=np.int64)
         grows = _CELLS[None, :] > _CELLS[:, None]
+        strokes = np.empty((kinds_n, 2, POSITIONS_N, POSITIONS_N), dtype=np.int64)
         strokes[:, 0] = np.where(inside & grows, base, w.IMPOSSIBLE)
         strokes[:, 1] = np.where(inside & grows.T, base, w.IMPOSSIBLE)
+        strokes += self.seam[:, :, None, :]
         return strokes
 
     def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
         """The cost of one step, term by term, in millionths; absent terms are zero."""
         k = int(self.kind[i])
         length = abs(step.end - step.start)
-        pin = int(self.placed[k, step.start, step.end]) + int(
-            self.pins_direction[i, step.direction]
-        )
+        pin = int(self.placed[k, step.start, step.end])
+        pin += int(self.pins_direction[i, step.direction])
         terms = {
             "amount": int(self.amount[k, length]),
             "place": int(self.place[k, step.start + step.end]),
             "speed": int(self.speed[k, length]),
             "tape": int(self.tape[step.start, step.end]),
+            "crossing": int(self.crossing[k, step.start, step.end]),
             "metre": int(self.metre[i, step.direction]),
+            "same": int(self.same_direction[i, step.direction]),
+            "seam": int(self.seam[k, step.direction, step.end]),
+            "together": int(self.together[i, step.direction]),
             "score_mark": int(self.marks[i, step.direction]),
         }
         if before is not None:
             terms["join"] = int(self.join[i, step.join])
+            terms["same"] += int(self.same_join[i, step.join])
             pin += int(self.pins_join[i, step.join])
             if step.join == RETAKE:
                 terms["travel"] = int(self.problem.travel[before.end, step.start])
@@ -132,10 +201,11 @@ class CostTables:
         return directions[:, :, None] + self.pins_join[:, None, :]
 
 
-def usable_cells(player: Player) -> tuple[int, int]:
-    """The cells a player may use, from frog side to tip side."""
-    low = int(np.ceil(player.usable_from * w.CELLS_N - 1e-6))
-    high = int(np.floor(player.usable_to * w.CELLS_N + 1e-6))
+def usable_cells(choices: Choices) -> tuple[int, int]:
+    """The cells a plan may use, from frog side to tip side."""
+    usable_from, usable_to = school_range(choices)
+    low = int(np.ceil(usable_from * w.CELLS_N - 1e-6))
+    high = int(np.floor(usable_to * w.CELLS_N + 1e-6))
     return low, max(high, low + 1)
 
 
@@ -173,6 +243,16 @@ def _tape(bow: Bow, weight: float) -> NDArray[np.float64]:
     return weight * both
 
 
+def _crossing(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    """Crossings want the middle of the bow, where the arm's way is short and balanced."""
+    costs = np.zeros((len(kinds), POSITIONS_N, POSITIONS_N))
+    for k, kind in enumerate(kinds):
+        for share, trouble in kind.crossings:
+            place = (_CELLS[:, None] + share * _SIGNED) / w.CELLS_N
+            costs[k] += w.CROSSING * trouble * (place - 0.5) ** 2
+    return costs
+
+
 def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
     """Cost of leaving a pinned start or length, growing with the distance."""
     costs = np.zeros((len(kinds), POSITIONS_N, POSITIONS_N), dtype=np.int64)
@@ -184,6 +264,18 @@ def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
     return costs
 
 
+def _seams(kinds: Sequence[_Kind], player: Player) -> Ints:
+    """Cost of a repeated section's end by direction and end cell, shape (U, 2, K+1)."""
+    costs = np.zeros((len(kinds), 2, POSITIONS_N), dtype=np.int64)
+    hook = w.HOOK if player.can_hook else w.NOT_LEARNT
+    for k, kind in enumerate(kinds):
+        if kind.seam is not None:
+            missed = w.SEAM_MOVE * np.abs(_CELLS - kind.seam.start) / w.CELLS_N
+            costs[k] = _whole(missed)[None, :]
+            costs[k, kind.seam.direction] += w.millionths(hook)
+    return costs
+
+
 def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
     weight = w.METRE[choices.school.direction]
     strength = np.array([u.metric_weight for u in units], dtype=float).reshape(-1, 1)
@@ -191,12 +283,15 @@ def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
     return _whole(weight * strength * np.array([[-1.0, 1.0]]))
 
 
-def _joins(units: Sequence[Unit], player: Player) -> Ints:
+def _joins(units: Sequence[Unit], player: Player, dotted: DottedSchool) -> Ints:
+    pair_hook = w.HOOK_SHORT if dotted is DottedSchool.HOOK else w.HOOK_AGAINST_SCHOOL
+    pair_lift = w.RETAKE_PAIR if dotted is DottedSchool.LIFT else w.RETAKE
     costs = np.zeros((len(units), 3), dtype=np.int64)
     for i, unit in enumerate(units):
-        hook = w.HOOK_SHORT if unit.short_after_long else w.HOOK
+        hook = pair_hook if unit.short_after_long else w.HOOK
+        lift = pair_lift if unit.short_after_long else w.RETAKE
         costs[i, HOOK] = w.millionths(hook if player.can_hook else w.NOT_LEARNT)
-        costs[i, RETAKE] = w.millionths(w.RETAKE if player.can_retake else w.NOT_LEARNT)
+        costs[i, RETAKE] = w.millionths(lift if player.can_retake else w.NOT_LEARNT)
     return costs
 
 
@@ -207,6 +302,24 @@ def _score_marks(units: Sequence[Unit]) -> Ints:
         if unit.mark is not None and unit.pin.direction is None:
             costs[i, DIRECTION_CODES[unit.mark.other]] = w.millionths(w.MARK)
     return costs
+
+
+def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
+    costs = np.zeros((len(units), 2), dtype=np.int64)
+    for i, direction in wanted.items():
+        costs[i, 1 - direction] = w.millionths(w.TOGETHER)
+    return costs
+
+
+def _same(units: Sequence[Unit], wanted: Mapping[int, tuple[int, int | None]]) -> tuple[Ints, Ints]:
+    directions = np.zeros((len(units), 2), dtype=np.int64)
+    joins = np.zeros((len(units), 3), dtype=np.int64)
+    for i, (direction, join) in wanted.items():
+        directions[i, 1 - direction] = w.millionths(w.SAME)
+        if join is not None:
+            joins[i] = w.millionths(w.SAME)
+            joins[i, join] = 0
+    return directions, joins
 
 
 def _pins(units: Sequence[Unit]) -> tuple[Ints, Ints]:

@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from plectrum.core.instrument.tables import instrument
 from plectrum.core.planning import weights as w
+from plectrum.core.planning.amounts import Amounts, moving_share
 from plectrum.core.planning.choices import Choices, Join
-from plectrum.core.planning.costs import TERMS, CostTables
+from plectrum.core.planning.contact import Contact, contact_of
+from plectrum.core.planning.costs import DIRECTION_CODES, TERMS, CostTables, Nudges
+from plectrum.core.planning.equals import find_equals, nudges_from
 from plectrum.core.planning.program import HOOK, RETAKE, TURN, Solution, Step
 from plectrum.core.planning.sharing import share_unit
-from plectrum.core.planning.units import Unit, build_units, moving_share, stops_inside
+from plectrum.core.planning.strings import crossings_n, plan_strings
+from plectrum.core.planning.tempo import tempo_window
+from plectrum.core.planning.units import Unit, build_units, stops_inside
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
+ROUNDS_N = 4  # how often equal bars and repeats are asked again; two are nearly always enough
 DIRECTIONS = (Direction.DOWN, Direction.UP)
 JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
 JOIN_CODES = {join: code for code, join in JOINS.items()}
@@ -84,20 +91,57 @@ class Plan:
     Attributes:
         part: the part, at the plan's tempo.
         choices: what it was made from.
+        fingered: string and finger of every note.
         notes: one entry a note; None for notes without bow.
         strokes: the strokes in order.
     """
 
-    def __init__(self, part: Part, choices: Choices) -> None:
+    def __init__(
+        self, part: Part, choices: Choices, together: Mapping[int, Direction] | None = None
+    ) -> None:
         self.part = part.at_tempo(choices.tempo_bpm)
         self.choices = choices
         self.player = choices.player.on(choices.instrument)
-        self.units: list[Unit] = build_units(self.part.notes, choices)
-        self.tables = CostTables(self.units, choices)
-        self.solution = Solution(self.tables.problem)
+        self.instrument = instrument(choices.instrument)
+        self.fingered = plan_strings(self.part.notes, choices)
+        self.units: list[Unit] = build_units(self.part.notes, choices, self.fingered)
+        self.tables, self.solution = self._solve(dict(together or {}))
         self.steps: list[Step] = self.solution.steps
         self.notes: tuple[PlannedNote | None, ...] = self._planned_notes()
         self.strokes: tuple[Stroke, ...] = tuple(self._strokes())
+
+    def _solve(self, together: dict[int, Direction]) -> tuple[CostTables, Solution]:
+        """Solve, ask equal bars for equal bows and repeats to close, until nothing changes."""
+        wanted = {
+            u.index: DIRECTION_CODES[together[u.first]] for u in self.units if u.first in together
+        }
+        equals = find_equals(self.part, self.units, self.fingered)
+        nudges = Nudges({}, (), wanted)
+        tables = CostTables(self.units, self.choices, nudges)
+        solution = Solution(tables.problem)
+        for _ in range(ROUNDS_N):
+            asked = nudges_from(equals, solution.steps, wanted)
+            if asked == nudges:
+                break
+            nudges = asked
+            tables = tables.nudged(nudges)
+            solution = Solution(tables.problem)
+        return tables, solution
+
+    @cached_property
+    def contact(self) -> Contact:
+        """Contact, weight, hand and arm of every bowed note."""
+        return contact_of(self)
+
+    @cached_property
+    def contact_rows(self) -> dict[int, int]:
+        """Note index to its row in `contact`."""
+        return {int(note): row for row, note in enumerate(self.contact.notes)}
+
+    @cached_property
+    def tempo_window(self) -> tuple[float, float] | None:
+        """Slowest and fastest tempo this very plan bears, in beats a minute; None if none."""
+        return tempo_window(self)
 
     @property
     def total_cost(self) -> float:
@@ -125,12 +169,13 @@ class Plan:
         notes: list[PlannedNote | None] = [None] * len(self.part.notes)
         stroke = -1
         hair_mm = self.choices.bow.hair_mm
+        amounts = Amounts(self.part.notes, self.choices, self.instrument)
         for unit, step in zip(self.units, self.steps, strict=True):
             join = Join.START if unit.index == 0 else JOINS[step.join]
             stroke += join is not Join.HOOK
             members = self.part.notes[unit.first : unit.last + 1]
             hooked_on = unit.index + 1 < len(self.steps) and self.steps[unit.index + 1].join == HOOK
-            ends = share_unit(members, step.start / w.CELLS_N, step.end / w.CELLS_N)
+            ends = share_unit(members, amounts, step.start / w.CELLS_N, step.end / w.CELLS_N)
             for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
                 inner_stop = k > 0 and stops_inside(note, members[k - 1])
                 last = k == len(members) - 1
@@ -180,6 +225,7 @@ class Plan:
         """How often the bow turns, hooks and lifts."""
         joins = [p.join for p in self.notes if p is not None]
         return {
+            "crossings": crossings_n(self.fingered),
             "hooks": joins.count(Join.HOOK),
             "retakes": joins.count(Join.RETAKE),
             "turns": joins.count(Join.TURN),
@@ -252,26 +298,42 @@ class Plan:
         return tuple(sorted(rows, key=lambda row: -abs(row[1])))
 
 
+_KINDS = (
+    Articulation.SPICCATO,
+    Articulation.STACCATISSIMO,
+    Articulation.STACCATO,
+    Articulation.PORTATO,
+    Articulation.MARCATO,
+    Articulation.ACCENT,
+    Articulation.TENUTO,
+)
+
+
 def _kind(members: Sequence[PlannedNote]) -> str:
     articulations = set().union(*(m.note.articulations for m in members))
+    if Articulation.RICOCHET in articulations:
+        return "ricochet"
     if any(m.join is Join.HOOK for m in members[1:]):
         return "hooked"
     if len(members) > 1:
         return "slur"
-    for kind in (Articulation.SPICCATO, Articulation.STACCATO, Articulation.PORTATO):
+    for kind in _KINDS:
         if kind in articulations:
             return kind.value
     return "détaché"
 
 
-def make_plan(part: Part, choices: Choices) -> Plan:
+def make_plan(
+    part: Part, choices: Choices, together: Mapping[int, Direction] | None = None
+) -> Plan:
     """Plan a part: the same part and choices always give the same plan.
 
     Args:
         part: the notes, at the tempo of the page.
         choices: instrument, bow, player, school, tempo and pins.
+        together: note index to the direction another part has in the same rhythm.
     """
-    return Plan(part, choices)
+    return Plan(part, choices, together)
 
 
 def changed_bars(before: Plan, after: Plan) -> tuple[int, ...]:

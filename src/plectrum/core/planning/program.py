@@ -14,6 +14,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,7 +71,7 @@ class Solution:
         steps: one `Step` a unit.
         total: cost of the optimum in millionths.
         extra: shape (N, 2, 3), exact extra cost of forcing each direction and join at one
-            unit and solving all the rest for the best; `IMPOSSIBLE` or more if it cannot be.
+            unit and solving all the rest for the best; `IMPOSSIBLE` if it cannot be.
     """
 
     def __init__(self, problem: Problem) -> None:
@@ -79,10 +80,7 @@ class Solution:
             int(r): problem.travel_within(int(r)) for r in np.unique(problem.reach) if r >= 0
         }
         self._run_backwards()
-        self._run_forwards()
-        first = self._entry[0].min(axis=0) + self._onward[0]
-        self.total = int(first.min()) if len(problem.kind) else 0
-        self.extra = self._extras()
+        self.total = int(self._onward[0].min()) if len(problem.kind) else 0
         self.steps = self._trace(0, None, {})
 
     def _run_backwards(self) -> None:
@@ -104,18 +102,21 @@ class Solution:
             reached = p.strokes[p.kind[i]] + self._after[i][:, None, :]
             self._onward[i] = reached.min(axis=2) + p.direction[i][:, None]
 
-    def _run_forwards(self) -> None:
-        """`_entry[i, join, d, k0]`: best cost of all before unit i, the join included.
-        `_before[i, d, k1]`: best cost up to and with unit i when it ends at k1."""
+    @cached_property
+    def _forwards(self) -> tuple[Ints, Ints]:
+        """Entries[i, join, d, k0]: best cost of all before unit i, the join included.
+        Befores[i, d, k1]: best cost up to and with unit i when it ends at k1.
+        Made when alternatives are first asked for; the optimum itself needs only the way back.
+        """
         p = self.problem
         n = len(p.kind)
-        self._entry = np.full((max(n, 1), 3, 2, POSITIONS_N), IMPOSSIBLE, dtype=np.int64)
-        self._before = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
-        self._entry[0, TURN] = 0
+        entries = np.full((max(n, 1), 3, 2, POSITIONS_N), IMPOSSIBLE, dtype=np.int64)
+        befores = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
+        entries[0, TURN] = 0
         for i in range(n):
-            entry = self._entry[i]
+            entry = entries[i]
             if i:
-                before = self._before[i - 1]
+                before = befores[i - 1]
                 np.add(before[::-1], p.join[i, TURN], out=entry[TURN])
                 np.add(before, p.join[i, HOOK], out=entry[HOOK])
                 reach = int(p.reach[i])
@@ -123,11 +124,14 @@ class Solution:
                     lifted = (self._lifts[reach] + before.min(axis=0)[:, None]).min(axis=0)
                     entry[RETAKE] = lifted + p.join[i, RETAKE]
             reached = p.strokes[p.kind[i]] + entry.min(axis=0)[:, :, None]
-            self._before[i] = reached.min(axis=1) + p.direction[i][:, None]
+            befores[i] = reached.min(axis=1) + p.direction[i][:, None]
+        return entries, befores
 
-    def _extras(self) -> Ints:
+    @cached_property
+    def extra(self) -> Ints:
+        """Exact extra cost of each direction and join of each unit, shape (N, 2, 3)."""
         n = len(self.problem.kind)
-        through = (self._entry[:n] + self._onward[:n, None]).min(axis=3)
+        through = (self._forwards[0][:n] + self._onward[:n, None]).min(axis=3)
         extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
         return extra
 
@@ -175,7 +179,7 @@ class Solution:
             The new steps by unit; empty if the choice is the plan's own.
         """
         known = dict(enumerate(self.steps))
-        start = int((self._entry[i, join, direction] + self._onward[i, direction]).argmin())
+        start = int((self._forwards[0][i, join, direction] + self._onward[i, direction]).argmin())
         forced = Step(direction, join if i else TURN, start, self._end(i, direction, start))
         changed = {i: forced}
         changed.update(enumerate(self._trace(i + 1, forced, known), start=i + 1))
@@ -185,16 +189,16 @@ class Solution:
     def _trace_back(self, i: int, forced: Step, known: dict[int, Step]) -> dict[int, Step]:
         """Best steps before unit i, given how it is entered."""
         p = self.problem
+        entries, _ = self._forwards
         found: dict[int, Step] = {}
         step = forced
         for k in range(i, 0, -1):
             end, direction = self._came_from(k, step)
             costs = (
-                self._entry[k - 1].min(axis=0)[direction]
-                + p.strokes[p.kind[k - 1], direction, :, end]
+                entries[k - 1].min(axis=0)[direction] + p.strokes[p.kind[k - 1], direction, :, end]
             )
             start = int(costs.argmin())
-            join = int(self._entry[k - 1, :, direction, start].argmin())
+            join = int(entries[k - 1, :, direction, start].argmin())
             step = Step(direction, join, start, end)
             if known[k - 1] == step:
                 break
@@ -203,7 +207,7 @@ class Solution:
 
     def _came_from(self, i: int, step: Step) -> tuple[int, int]:
         """Where and in which direction the unit before i ended, given how i is entered."""
-        before = self._before[i - 1]
+        before = self._forwards[1][i - 1]
         if step.join == TURN:
             return step.start, 1 - step.direction
         if step.join == HOOK:

@@ -5,15 +5,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from plectrum.core.planning.units import hairpins_of, level_gain
+from plectrum.core.planning.amounts import Amounts
 from plectrum.core.score.model import Note
 
 
-def share_unit(notes: Sequence[Note], start: float, end: float) -> list[tuple[float, float]]:
+def share_unit(
+    notes: Sequence[Note], amounts: Amounts, start: float, end: float
+) -> list[tuple[float, float]]:
     """Start and end of each note on the bow.
 
     Args:
         notes: the unit's notes.
+        amounts: what levels mean in this part.
         start: where the unit starts, a fraction of the hair.
         end: where it ends.
 
@@ -22,8 +25,7 @@ def share_unit(notes: Sequence[Note], start: float, end: float) -> list[tuple[fl
     """
     if len(notes) == 1:
         return [(start, end)]
-    hairpins = hairpins_of(notes)
-    shares = [n.duration_s * level_gain(n, hairpins.get(n.in_hairpin)) for n in notes]
+    shares = [n.duration_s * amounts.gain(n) for n in notes]
     whole = sum(shares)
     places = []
     at = start

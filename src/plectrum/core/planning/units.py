@@ -9,30 +9,26 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from plectrum.core.instrument.bow import PLACE_SHIFT
+from plectrum.core.instrument.tables import instrument
+from plectrum.core.planning.amounts import STOPPED, Amounts, moving_share
 from plectrum.core.planning.choices import Choices, Join, Pin
-from plectrum.core.player.player import Player
+from plectrum.core.planning.strings import Fingered
+from plectrum.core.player.school import CrossingSchool, DottedSchool
 from plectrum.core.score.model import Articulation, Direction, Note
 
-REFERENCE_S = 0.75  # at this length a note is drawn at the comfortable speed
-# Short notes are drawn a little faster and long ones slower than the comfortable speed, so
-# that "two short and a long" comes out fast, fast, slow (common practice) on one bow.
-DURATION_EXPONENT = 0.8
-SHARED_DB = 40.0  # amount and weight share a dynamic: 10^(dB/40) of it is bow
-SHAPING_DB = 11.0  # under a short hairpin bow alone carries it, a tiny bit to half a bow
-SHAPING_LIMIT_S = 6.0  # a hairpin longer than this is not taught as a shape of one bow
-STACCATO_SHARE = 0.5  # the part of a stopped note in which the bow moves
 STOLEN_S = 0.15  # time a player takes at the end of a phrase to lift
-HOOK_STOP_S = (0.08, 0.15)  # the stop of a hook, taken from the note before
-HOOK_STOP_SHARE = 0.2
-
-_STOPPED = {Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO}
-_ACCENTED = {Articulation.ACCENT, Articulation.MARCATO}
+LIFTED_SHARE = 0.5  # of the long note of a dotted pair, given up where the school lifts
+ROLLING_SHARE = 0.5  # of the trouble of a crossing is left when it is rolled into
+FAST_CROSSING_S = 0.3  # a crossing after a note this short troubles fully, after longer less
 
 
 @dataclass(frozen=True, slots=True)
 class Unit:
-    """One or more notes in one bow. Lengths and places are fractions of the hair."""
+    """One or more notes in one bow. Lengths and places are fractions of the hair.
+
+    `crossings` holds (share of the unit's bow at which the level changes, how much it
+    troubles) for the change into the unit and those inside it.
+    """
 
     index: int
     first: int
@@ -46,76 +42,15 @@ class Unit:
     short_after_long: bool
     mark: Direction | None
     pin: Pin
-
-
-def moving_share(note: Note, stop_after: bool) -> float:
-    """Which part of a note's time the bow moves.
-
-    Args:
-        stop_after: the next note follows in the same direction after a stop.
-    """
-    if note.articulations & _STOPPED:
-        return STACCATO_SHARE
-    if stop_after and note.duration_s > 0:
-        low_s, high_s = HOOK_STOP_S
-        stop_s = min(high_s, max(low_s, HOOK_STOP_SHARE * note.duration_s))
-        return 1.0 - min(stop_s / note.duration_s, 0.4)
-    return 1.0
+    crossings: tuple[tuple[float, float], ...] = ()
 
 
 def stops_inside(note: Note, before: Note) -> bool:
     """Whether two notes under one slur are separated by a stop: dots, or a rest between."""
-    return note.gap_before_s > 0 or bool(
-        note.articulations & _STOPPED and before.articulations & _STOPPED
-    )
-
-
-def level_gain(note: Note, hairpin: tuple[float, float] | None) -> float:
-    """How much more or less bow a note wants for its level.
-
-    Args:
-        hairpin: mean level in dB and length in seconds of the hairpin it stands in.
-    """
-    if hairpin is None or hairpin[1] > SHAPING_LIMIT_S:
-        return float(10.0 ** (note.level_db / SHARED_DB))
-    mean_db, _ = hairpin
-    return float(10.0 ** (mean_db / SHARED_DB + (note.level_db - mean_db) / SHAPING_DB))
-
-
-def hairpins_of(notes: Sequence[Note]) -> dict[int, tuple[float, float]]:
-    """Mean level in dB and length in seconds of every hairpin, by its number."""
-    grouped: dict[int, list[Note]] = {}
-    for note in notes:
-        if note.in_hairpin:
-            grouped.setdefault(note.in_hairpin, []).append(note)
-    return {
-        number: (
-            sum(n.level_db for n in members) / len(members),
-            members[-1].end_s - members[0].onset_s,
-        )
-        for number, members in grouped.items()
-    }
-
-
-def ideal_amount(note: Note, share: float, gain: float, player: Player, hair_mm: float) -> float:
-    """Fraction of the hair a note would like, at the player's comfortable speed."""
-    seconds = max(note.duration_s * share, 1e-3)
-    stretched_s: float = REFERENCE_S * (seconds / REFERENCE_S) ** DURATION_EXPONENT
-    return player.comfortable_mm_s * gain * stretched_s / hair_mm
-
-
-def ideal_place(note: Note, instrument: str) -> float:
-    """Where on the bow the middle of a stroke would like to be.
-
-    Loud and accented notes towards the lower half, soft ones towards the upper, stopped
-    notes a little above the middle (common practice; the amounts are own defaults).
-    """
-    place = 0.5 - 0.012 * note.level_db + PLACE_SHIFT[instrument]
-    if note.articulations & _ACCENTED:
-        place -= 0.06
-    if note.articulations & _STOPPED:
-        place += 0.05
-    return min(0.75, max(0.25, place))
+    if note.gap_before_s > 0:
+        return True
+    dotted = bool(note.articulations & STOPPED and before.articulations & STOPPED)
+    return dotted and Articulation.RICOCHET not in note.articulations
 
 
 def _starts_unit(note: Note, pin: Pin | None) -> bool:
@@ -139,24 +74,26 @@ def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
     return spans
 
 
-def build_units(notes: Sequence[Note], choices: Choices) -> list[Unit]:
+def build_units(
+    notes: Sequence[Note], choices: Choices, fingered: Sequence[Fingered]
+) -> list[Unit]:
     """The units of a part, in order, with what each would like."""
-    player = choices.player.on(choices.instrument)
-    usable = player.usable_to - player.usable_from
-    hairpins = hairpins_of(notes)
+    amounts = Amounts(notes, choices, instrument(choices.instrument))
+    usable = amounts.high - amounts.low
+    rolling = choices.school.crossing is CrossingSchool.ROLLING
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
         members = notes[first : last + 1]
-        amounts = 0.0
+        wished = 0.0
         moving_s = 0.0
         for k, note in enumerate(members):
             stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
             share = moving_share(note, stop_after)
-            gain = level_gain(note, hairpins.get(note.in_hairpin))
-            amounts += ideal_amount(note, share, gain, player, choices.bow.hair_mm)
+            wished += amounts.length(note, share, fingered[note.index].strings)
             moving_s += note.duration_s * share
         head = members[0]
-        before = notes[first - 1] if units else None
+        before = notes[units[-1].last] if units else None
+        pair = before is not None and _is_dotted_pair(before, head, last > first)
         units.append(
             Unit(
                 index=len(units),
@@ -164,28 +101,55 @@ def build_units(notes: Sequence[Note], choices: Choices) -> list[Unit]:
                 last=last,
                 duration_s=members[-1].end_s - head.onset_s,
                 moving_s=moving_s,
-                ideal_length=min(amounts, usable),
-                ideal_place=ideal_place(head, choices.instrument),
+                ideal_length=min(wished, usable),
+                ideal_place=amounts.place(head),
                 metric_weight=head.metric_weight,
-                free_s=_free_s(notes, units, first),
-                short_after_long=before is not None and _hooks_easily(before, head, last > first),
+                free_s=_free_s(before, head, pair, choices),
+                short_after_long=pair,
                 mark=next((n.mark for n in members if n.mark is not None), None),
                 pin=_pin_of(members, choices),
+                crossings=_crossings(notes, fingered, before, first, last, rolling),
             )
         )
     return units
 
 
-def _free_s(notes: Sequence[Note], units: Sequence[Unit], first: int) -> float:
+def _crossings(
+    notes: Sequence[Note],
+    fingered: Sequence[Fingered],
+    before: Note | None,
+    first: int,
+    last: int,
+    rolling: bool,
+) -> tuple[tuple[float, float], ...]:
+    """Where in a unit's bow the arm changes level, and how much that troubles."""
+    whole_s = notes[last].end_s - notes[first].onset_s
+    found = []
+    previous = before
+    for note in notes[first : last + 1]:
+        a = fingered[previous.index].level if previous is not None else None
+        b = fingered[note.index].level
+        if previous is not None and a is not None and b is not None and a != b:
+            time_s = previous.duration_s + note.gap_before_s
+            trouble = abs(b - a) / 2 * min(1.0, FAST_CROSSING_S / max(time_s, 1e-3))
+            share = (note.onset_s - notes[first].onset_s) / whole_s if whole_s > 0 else 0.0
+            found.append((round(share, 2), round(trouble * (ROLLING_SHARE if rolling else 1), 2)))
+        previous = note
+    return tuple(found)
+
+
+def _free_s(before: Note | None, head: Note, pair: bool, choices: Choices) -> float:
     """Seconds in which the bow may be in the air before a unit."""
-    if not units:
+    if before is None:
         return 0.0
-    last = notes[units[-1].last]
-    return notes[first].onset_s - last.end_s + (STOLEN_S if last.phrase_end else 0.0)
+    free_s = head.onset_s - before.end_s + (STOLEN_S if before.phrase_end else 0.0)
+    if pair and choices.school.dotted is DottedSchool.LIFT:
+        free_s += LIFTED_SHARE * before.duration_s
+    return free_s
 
 
-def _hooks_easily(before: Note, note: Note, several: bool) -> bool:
-    """A short note right after one at least twice as long, inside a beat: the hooked pair."""
+def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
+    """A short note right after one at least twice as long, inside a beat."""
     return (
         not several
         and note.gap_before_s == 0

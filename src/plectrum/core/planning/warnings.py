@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 from plectrum.core.planning.choices import Join
 from plectrum.core.planning.costs import usable_cells
 from plectrum.core.planning.plan import JOINS, Plan
+from plectrum.core.planning.reach import OutOfReach, out_of_reach
+from plectrum.core.planning.strings import Fingered
 from plectrum.core.planning.weights import CELLS_N
-from plectrum.core.score.model import Direction
+from plectrum.core.score.model import Articulation, Direction, Note
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
 TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
@@ -36,18 +39,116 @@ class PlanWarning:
     remedy: str
 
 
+_TAUGHT = frozenset(
+    {
+        Articulation.STACCATO,
+        Articulation.ACCENT,
+        Articulation.TENUTO,
+        Articulation.PORTATO,
+        Articulation.SPICCATO,
+        Articulation.RICOCHET,
+    }
+)
 Warn = Callable[[str, Severity, str, str], PlanWarning]
 
 
 def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
-    """All warnings of a plan, in the order of the music."""
+    """All warnings of a plan, in the order of the music; those of the whole piece first."""
     found = [
         PlanWarning("reading", Severity.NOTE, None, None, text, "Check these notes in the score")
         for text in plan.part.notices
     ]
-    for unit in range(len(plan.units)):
-        found.extend(_unit_warnings(plan, unit))
-    return tuple(found)
+    if plan.tempo_window is None and plan.units:
+        found.append(
+            PlanWarning(
+                "no_tempo",
+                Severity.CAUTION,
+                None,
+                None,
+                "There is no tempo at which the whole plan stays within this player's speeds",
+                "Split the longest slurs, or let the player use more of the bow",
+            )
+        )
+    timed = [w for unit in range(len(plan.units)) for w in _unit_warnings(plan, unit)]
+    timed += list(_note_warnings(plan))
+    return (*found, *sorted(timed, key=lambda w: w.note or 0))
+
+
+def _note_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
+        yield from _hand_warnings(plan, note, fingered)
+    for before, after in pairwise(plan.part.notes):
+        yield from _slur_crossing(plan, before, after)
+    for reach in out_of_reach(plan):
+        yield _reach_warning(plan, reach)
+
+
+def _at(note: Note, code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
+    place = note.place[0].upper() + note.place[1:]
+    return PlanWarning(code, severity, note.bar, note.index, f"{place}: {text}", remedy)
+
+
+def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanWarning]:
+    player = plan.choices.player
+    pin = plan.choices.pins.get(note.id)
+    if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
+        yield _at(
+            note, "not_on_instrument", Severity.PROBLEM,
+            f"not playable on the {plan.choices.instrument} in this player's positions",
+            "Change the note, the instrument or the positions",
+        )  # fmt: skip
+        return
+    main = fingered.grip.main
+    wanted = pin is not None and (
+        (pin.string is not None and pin.string != main.string)
+        or (pin.finger is not None and pin.finger != main.finger)
+    )
+    if wanted:
+        yield _at(
+            note, "pin_not_kept", Severity.PROBLEM,
+            "the pinned string or finger cannot play this note", "Let it go (P)",
+        )  # fmt: skip
+    if any(f.finger and f.finger not in player.fingers for f in fingered.grip.fingers):
+        yield _at(
+            note, "finger_not_learnt", Severity.NOTE,
+            f"needs finger {fingered.finger_words}, which this player has not learnt",
+            "Use another string, or teach the finger first",
+        )  # fmt: skip
+    yield from _technique_warnings(plan, note, len(fingered.grip.fingers))
+
+
+def _technique_warnings(plan: Plan, note: Note, strings_n: int) -> Iterator[PlanWarning]:
+    if plan.notes[note.index] is None:
+        return
+    needed = {str(a) for a in note.articulations & _TAUGHT}
+    needed |= {"double stops"} if strings_n > 1 else set()
+    for technique in sorted(needed - set(plan.choices.player.techniques)):
+        yield _at(
+            note, "technique_not_learnt", Severity.NOTE,
+            f"{technique}, which this player has not learnt", "Leave it out, or teach it first",
+        )  # fmt: skip
+
+
+def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
+    a, b = plan.fingered[before.index].level, plan.fingered[after.index].level
+    planned = plan.notes[after.index]
+    if planned is None or planned.join is not Join.SLUR or a is None or b is None:
+        return
+    if abs(a - b) > 2:
+        yield _at(
+            after, "slur_skips_string", Severity.CAUTION,
+            "a string is skipped inside a slur", "Split the slur here (X), or change the finger",
+        )  # fmt: skip
+
+
+def _reach_warning(plan: Plan, reach: OutOfReach) -> PlanWarning:
+    note = plan.part.notes[reach.note]
+    remedy = f"It needs {reach.length_mm / 10:.0f} cm in {reach.moving_s:.2f} s"
+    if reach.lane is not None:
+        remedy += f", or lane {reach.lane}"
+    side = "too soft" if reach.missing_db > 0 else "too loud"
+    text = f"{note.dynamic} comes out {abs(reach.missing_db):.0f} dB {side} with this bow"
+    return _at(note, "reach", Severity.NOTE, text, remedy)
 
 
 def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
@@ -64,7 +165,7 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
     length = abs(plan.steps[index].end - plan.steps[index].start) / CELLS_N
     hair_mm = plan.choices.bow.hair_mm
     speed = length * hair_mm / max(unit.moving_s, 1e-3)
-    low, high = usable_cells(plan.player)
+    low, high = usable_cells(plan.choices)
     full_s = (high - low) / CELLS_N * hair_mm / plan.player.slowest_mm_s
     if unit.last > unit.first and unit.duration_s > full_s * TOLERANCE:
         yield warn(

@@ -1,7 +1,7 @@
 """What a player can do with the bow, and the three stages that come with the program.
 
 All limits are own defaults for a full-size violin bow, to be replaced by what the teacher
-sees and measures; speeds are slowed for the larger instruments by `SPEED_RATIO`.
+sees and measures; speeds are slowed for the larger instruments.
 """
 
 from __future__ import annotations
@@ -10,12 +10,12 @@ import json
 from dataclasses import asdict, dataclass, replace
 from functools import cache
 from importlib import resources
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from plectrum.core.errors import PlayerError
-from plectrum.core.instrument.bow import SPEED_RATIO
+from plectrum.core.instrument.tables import value
 
 STAGES = ("starter", "growing", "steady")
 
@@ -25,7 +25,9 @@ class Player:
     """Limits of one player.
 
     `usable_from` and `usable_to` are fractions of the hair. `lift_s` is the time to lift
-    and set down without travelling, `travel_mm_s` how fast the bow is carried in the air.
+    and set down without travelling, `travel_mm_s` how fast the bow is carried in the air,
+    `level_change_s` the time to roll to the neighbouring string. `range_share` is the part of
+    the usable bow that the schools "middle" and "frog" give this player.
     """
 
     name: str
@@ -42,10 +44,17 @@ class Player:
     can_retake: bool
     slur_notes_n: int
     mark_weight: float
+    level_change_s: float = 0.1
+    range_share: float = 0.6
+    lanes: tuple[int, ...] = (2, 3, 4)
+    positions: tuple[int, ...] = (1,)
+    fingers: tuple[int, ...] = (1, 2, 3, 4)
+    strings: tuple[int, ...] = (1, 2, 3, 4)
+    techniques: tuple[str, ...] = ("staccato", "accent", "tenuto")
 
     def on(self, instrument: str) -> Player:
         """The same player on another instrument: slower on the larger ones."""
-        ratio = SPEED_RATIO[instrument]
+        ratio = value("bow speed against the violin", instrument)
         return replace(
             self,
             comfortable_mm_s=self.comfortable_mm_s * ratio,
@@ -57,6 +66,9 @@ class Player:
         return asdict(self)
 
 
+Technique = Literal[
+    "staccato", "accent", "tenuto", "portato", "spiccato", "ricochet", "double stops"
+]
 _Fraction = Annotated[float, Field(ge=0, le=1)]
 _Speed = Annotated[float, Field(gt=0, le=5000)]
 
@@ -80,6 +92,18 @@ class _PlayerFile(BaseModel):
     can_retake: bool
     slur_notes_n: Annotated[int, Field(ge=1, le=64)]
     mark_weight: Annotated[float, Field(ge=0, le=5)]
+    level_change_s: Annotated[float, Field(gt=0, le=5)] = 0.1
+    range_share: Annotated[float, Field(ge=0.1, le=1)] = 0.6
+    lanes: Annotated[tuple[Annotated[int, Field(ge=1, le=5)], ...], Field(min_length=1)] = (2, 3, 4)
+    positions: Annotated[tuple[Annotated[int, Field(ge=1, le=5)], ...], Field(min_length=1)] = (1,)
+    fingers: tuple[Annotated[int, Field(ge=1, le=4)], ...] = (1, 2, 3, 4)
+    strings: Annotated[tuple[Annotated[int, Field(ge=1, le=4)], ...], Field(min_length=1)] = (
+        1,
+        2,
+        3,
+        4,
+    )
+    techniques: tuple[Technique, ...] = ("staccato", "accent", "tenuto")
 
     @model_validator(mode="after")
     def _in_order(self) -> _PlayerFile:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import StrEnum
 
 
@@ -22,8 +22,56 @@ class DirectionSchool(StrEnum):
         }[self]
 
 
+class AmountSchool(StrEnum):
+    """What decides how much bow a note gets."""
+
+    STEADY = "steady"
+    VALUES = "values"
+    MIDDLE = "middle"
+    FROG = "frog"
+
+
+class DottedSchool(StrEnum):
+    """How a short note after a long one is played."""
+
+    HOOK = "hook"
+    SEPARATE = "separate"
+    LIFT = "lift"
+
+
+class DynamicsSchool(StrEnum):
+    """Whether the contact point moves with the dynamic."""
+
+    AMOUNT = "amount"
+    LANES = "lanes"
+
+
+class CrossingSchool(StrEnum):
+    """Whether the bow stands still while the arm changes level."""
+
+    STILL = "still"
+    ROLLING = "rolling"
+
+
+class FourthSchool(StrEnum):
+    """Fourth finger or open string."""
+
+    CONTOUR = "contour"
+    OPEN = "open"
+    STOPPED = "stopped"
+
+
 @dataclass(frozen=True, slots=True)
 class School:
     """The choices of one plan."""
 
     direction: DirectionSchool = DirectionSchool.DOWNBEAT
+    amount: AmountSchool = AmountSchool.STEADY
+    dotted: DottedSchool = DottedSchool.HOOK
+    dynamics: DynamicsSchool = DynamicsSchool.LANES
+    crossing: CrossingSchool = CrossingSchool.ROLLING
+    fourth: FourthSchool = FourthSchool.CONTOUR
+
+    def as_dict(self) -> dict[str, str]:
+        """Question to answer, as plain words."""
+        return {f.name: str(getattr(self, f.name)) for f in fields(self)}

@@ -33,6 +33,7 @@ class Articulation(StrEnum):
     STACCATO = "staccato"
     STACCATISSIMO = "staccatissimo"
     SPICCATO = "spiccato"
+    RICOCHET = "ricochet"
     TENUTO = "tenuto"
     PORTATO = "portato"
     ACCENT = "accent"

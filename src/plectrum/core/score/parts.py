@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import bisect
 import re
 from collections import Counter
 from collections.abc import Sequence
@@ -27,8 +28,13 @@ from plectrum.core.score.timeline import LevelCurve, build_tempo
 ZERO = Fraction(0)
 GRACE_S = 0.12  # own default: what a grace note takes from its main note, at most
 GRACE_SHARE = 0.25  # and at most this share of it
-PIZZ = re.compile(r"\bpizz", re.I)
-ARCO = re.compile(r"\barco\b", re.I)
+# Words that say how to play from here on; the last row ends all of them.
+MANNERS = (
+    ("pizz", re.compile(r"\bpizz", re.I)),
+    ("spiccato", re.compile(r"\b(spicc|saltando|sautill)", re.I)),
+    ("ricochet", re.compile(r"\b(ricochet|jet[ée])", re.I)),
+    ("", re.compile(r"\b(arco|ord\.|ordinario|naturale|legato|détaché|on the string)", re.I)),
+)
 
 
 @dataclass(slots=True)
@@ -263,7 +269,7 @@ class PartBuilder:
         tempo_of_others = [d for d in others if d[1].kind in ("tempo", "words")]
         self.tempo = build_tempo(_without_repeats(own, tempo_of_others), end_q)
         self.levels = LevelCurve(own, end_q)
-        self.plucks = _plucks(own)
+        self.manners = _manners(own)
         self.clock = TempoClock(self.tempo)
         self.section_ends_t = {
             self.onsets_t[b.index + 1] for b in self.bars if b.section_end and b.repeat_end == 0
@@ -339,6 +345,9 @@ class PartBuilder:
         duration_q = ZERO if grace else self._quarters(event.duration_t)
         beat, weight = self._place(bar, event.onset_t - self.onsets_t[bar.index])
         articulations = signs.articulations
+        manner = self._manner(at_q) if self.manners else ""
+        if manner in ("spiccato", "ricochet"):
+            articulations |= {Articulation(manner)}
         if not grace and at_q in self.levels.accents:
             articulations |= {Articulation.ACCENT}
         gap_s = onset_s - (self.notes[-1].end_s if self.notes else 0.0)
@@ -365,7 +374,7 @@ class PartBuilder:
                 articulations=articulations,
                 mark=signs.mark,
                 slurred=slurred,
-                pizzicato=signs.pizzicato or self._plucked(at_q),
+                pizzicato=signs.pizzicato or manner == "pizz",
                 grace=grace,
                 phrase_end=ends,
                 fingerings=signs.fingerings,
@@ -398,25 +407,20 @@ class PartBuilder:
             replace(p, transpose_semitones=p.transpose_semitones + self.shift) for p in pitches
         )
 
-    def _plucked(self, at_q: float) -> bool:
-        plucked = False
-        for from_q, state in self.plucks:
-            if from_q > at_q:
-                break
-            plucked = state
-        return plucked
+    def _manner(self, at_q: float) -> str:
+        """How to play at a time, by the words before it: "pizz", "spiccato", "ricochet" or ""."""
+        k = bisect.bisect_right(self.manners, at_q, key=lambda row: row[0])
+        return self.manners[k - 1][1] if k else ""
 
 
 _PHRASE_ENDS = {Articulation.BREATH, Articulation.FERMATA}
 
 
-def _plucks(directions: Sequence[tuple[float, RawDirection]]) -> list[tuple[float, bool]]:
+def _manners(directions: Sequence[tuple[float, RawDirection]]) -> list[tuple[float, str]]:
     found = []
     for at_q, d in sorted(directions, key=lambda pair: pair[0]):
-        if d.kind == "words" and PIZZ.search(d.value):
-            found.append((at_q, True))
-        elif d.kind == "words" and ARCO.search(d.value):
-            found.append((at_q, False))
+        if d.kind == "words":
+            found += [(at_q, name) for name, pattern in MANNERS if pattern.search(d.value)]
     return found
 
 

@@ -12,7 +12,7 @@ from plectrum.core.planning.choices import Choices
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
-from plectrum.core.player.school import DirectionSchool, School
+from plectrum.core.player.school import DirectionSchool
 from plectrum.ui.labels import label
 
 _BEAT_SIGNS = {
@@ -133,8 +133,9 @@ class Header(QWidget):
 
     def _school_chosen(self, index: int) -> None:
         if self._document is not None:
-            school = School(DirectionSchool(self.school.itemData(index)))
-            self._emit(replace(self._document.choices, school=school), f"school {school.direction}")
+            direction = DirectionSchool(self.school.itemData(index))
+            school = replace(self._document.choices.school, direction=direction)
+            self._emit(replace(self._document.choices, school=school), f"school {direction}")
 
     def _tempo_chosen(self, bpm: float) -> None:
         if self._document is not None:

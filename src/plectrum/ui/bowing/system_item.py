@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
+from plectrum.core.planning.amounts import school_range
 from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.ui import theme
@@ -88,7 +89,7 @@ class SystemItem(QGraphicsItem):
             painter,
             self.geometry,
             self.plan.choices.bow,
-            (self.plan.player.usable_from, self.plan.player.usable_to),
+            school_range(self.plan.choices),
         )
         self._paint_bar_lines(painter)
         self._paint_changed(painter)

@@ -1,0 +1,183 @@
+"""Contact point, weight, hand and arm of every note, as arrays.
+
+What it answers: how far from the bridge the hair runs, how heavy it should be there and
+between which limits, what the hand must add to the bow's own weight, and where the arm is.
+
+Conventions: x is the distance from the bridge in mm, L the sounding length in mm, β = x/L,
+v the bow speed, Z the string's impedance in kg/s, forces in N. Lanes 1 (bridge) to 5
+(fingerboard) are equal parts of the way from bridge to fingerboard (own definition).
+
+Reference: J. C. Schelleng, "The bowed string and the player", J. Acoust. Soc. Am. 53, 1973:
+F_max = 2 Z v / (Δμ β), F_min = Z² v / (2 R Δμ β²), with values quoted from memory. Departure:
+the loss R is scaled with the strings' impedance beyond the violin, else the limits of the bass
+would cross. The string's level follows v / x, 20 log10 of it in dB.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.instrument.tables import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
+from plectrum.core.planning.amounts import ACCENTED
+from plectrum.core.player.school import DynamicsSchool
+from plectrum.core.score.model import Articulation
+
+if TYPE_CHECKING:
+    from plectrum.core.planning.plan import Plan
+
+Floats = NDArray[np.float64]
+LANES_N = 5
+MIDDLE_LANE = 3
+REACH_DB = 3.0  # what weight can make up for; beyond it a dynamic is out of reach
+# Where between the limits (0 light … 1 heavy, on a log scale) the weight lies: own defaults.
+NEUTRAL = 0.5
+PER_DB = 0.03
+ACCENT_SHIFT = 0.15
+STOPPED_SHIFT = 0.08
+EDGE = 0.1  # never nearer to a limit than this
+# The elbow goes this part of the hand's way (own default, fits the cello fact of practice).
+ELBOW_SHARE = 0.8
+
+
+def force_max_n(z_kg_s: Floats, v_m_s: Floats, beta: Floats) -> Floats:
+    """Schelleng's upper limit: heavier than this chokes."""
+    limit: Floats = 2.0 * z_kg_s * v_m_s / (FRICTION_DIFFERENCE * beta)
+    return limit
+
+
+def force_min_n(z_kg_s: Floats, v_m_s: Floats, beta: Floats, loss_kg_s: float) -> Floats:
+    """Schelleng's lower limit: lighter than this whistles."""
+    limit: Floats = z_kg_s**2 * v_m_s / (2.0 * loss_kg_s * FRICTION_DIFFERENCE * beta**2)
+    return limit
+
+
+def lane_centre_mm(own: Instrument, lane: Floats) -> Floats:
+    """Distance of a lane's middle from the bridge."""
+    centre: Floats = (lane - 0.5) / LANES_N * own.bridge_to_fingerboard_mm
+    return centre
+
+
+@dataclass(frozen=True)
+class Contact:
+    """One row a bowed note; all arrays have shape (N,), in the order of `notes`.
+
+    Attributes:
+        notes: indices of the notes.
+        lane: 1 to 5; contact_mm and beta follow from it.
+        weight_n: recommended, between weight_min_n and weight_max_n.
+        share: where between the limits it lies, 0 light to 1 heavy.
+        left_over_db: what the lanes could not give of the dynamic; asked of weight.
+        hand_nmm: torque of the hand at the middle of the note; negative: little finger.
+        arm_deg: change of the arm's level since the note before; elbow_mm its way.
+    """
+
+    notes: NDArray[np.intp]
+    lane: NDArray[np.intp]
+    contact_mm: Floats
+    beta: Floats
+    speed_m_s: Floats
+    impedance_kg_s: Floats
+    weight_n: Floats
+    weight_min_n: Floats
+    weight_max_n: Floats
+    share: Floats
+    left_over_db: Floats
+    hand_nmm: Floats
+    arm_deg: Floats
+    elbow_mm: Floats
+
+
+class _Rows:
+    """What the arrays are made of, note by note."""
+
+    def __init__(self, plan: Plan) -> None:
+        own = plan.instrument
+        planned = [p for p in plan.notes if p is not None]
+        fingers = [plan.fingered[p.note.index] for p in planned]
+        self.index = np.array([p.note.index for p in planned], dtype=np.intp)
+        self.speed = np.array([max(p.speed_mm_s, 1.0) for p in planned]) / 1000
+        self.level_db = np.array([p.note.level_db for p in planned])
+        self.place = np.array([(p.start + p.end) / 2 for p in planned])
+        heaviest = [max((own.impedances_kg_s[s] for s in f.strings), default=0.0) for f in fingers]
+        self.impedance = np.array([z or own.impedances_kg_s[-1] for z in heaviest])
+        stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
+        self.length_mm = own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12)
+        self.string_level = np.array([f.level or 0 for f in fingers], dtype=float)
+        self.shift = np.array([_articulation_shift(p.note.articulations) for p in planned])
+
+
+def _articulation_shift(articulations: frozenset[Articulation]) -> float:
+    if not articulations:
+        return 0.0
+    shift = ACCENT_SHIFT if articulations & ACCENTED else 0.0
+    if Articulation.STACCATO in articulations:
+        shift += STOPPED_SHIFT
+    return shift
+
+
+def contact_of(plan: Plan) -> Contact:
+    """Contact, weight, hand and arm of a whole plan."""
+    own, rows = plan.instrument, _Rows(plan)
+    lane, left_over = _lanes(plan, rows)
+    contact_mm = lane_centre_mm(own, lane.astype(float))
+    beta = contact_mm / rows.length_mm
+    low = force_min_n(rows.impedance, rows.speed, beta, own.loss_kg_s)
+    high = force_max_n(rows.impedance, rows.speed, beta)
+    share = np.clip(NEUTRAL + PER_DB * left_over + rows.shift, EDGE, 1 - EDGE)
+    weight = low ** (1 - share) * high**share
+    bow = plan.choices.bow
+    own_torque = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
+    hand = weight * rows.place * bow.hair_mm - own_torque
+    arm, elbow = _arm(own, rows, bow.hair_mm)
+    return Contact(
+        rows.index,
+        lane,
+        contact_mm,
+        beta,
+        rows.speed,
+        rows.impedance,
+        weight,
+        low,
+        high,
+        share,
+        left_over,
+        hand,
+        arm,
+        elbow,
+    )
+
+
+def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
+    """The nearest lane the player may use, and the dB it leaves to weight.
+
+    mf is what the player's comfortable speed gives in the middle lane (own default).
+    """
+    own = plan.instrument
+    middle_mm = float(lane_centre_mm(own, np.array(float(MIDDLE_LANE))))
+    per_mm = plan.player.comfortable_mm_s / 1000 / middle_mm
+    if plan.choices.school.dynamics is DynamicsSchool.AMOUNT:
+        allowed = np.array([min(plan.player.lanes, key=lambda k: (abs(k - MIDDLE_LANE), k))])
+    else:
+        allowed = np.array(sorted(set(plan.player.lanes)))
+    wanted_mm = rows.speed / (per_mm * 10 ** (rows.level_db / 20))
+    centres = lane_centre_mm(own, allowed.astype(float))
+    nearest = np.abs(np.log(wanted_mm[:, None] / centres[None, :])).argmin(axis=1)
+    left_over = rows.level_db - 20 * np.log10(rows.speed / (centres[nearest] * per_mm))
+    return allowed[nearest].astype(np.intp), left_over
+
+
+def _arm(own: Instrument, rows: _Rows, hair_mm: float) -> tuple[Floats, Floats]:
+    """Change of the arm's level in degrees and the elbow's way in mm, from note to note.
+
+    Neighbouring strings stand apart by spacing over bridge radius, two levels by half of it.
+    """
+    per_level = own.string_spacing_mm / own.bridge_radius_mm / 2
+    change = np.zeros_like(rows.string_level)
+    known = (rows.string_level[1:] > 0) & (rows.string_level[:-1] > 0)
+    change[1:] = np.where(known, np.diff(rows.string_level), 0.0)
+    radians = change * per_level
+    return np.degrees(radians), np.abs(radians) * rows.place * hair_mm * ELBOW_SHARE

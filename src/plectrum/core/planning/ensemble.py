@@ -1,0 +1,134 @@
+"""Several parts bowed together: where rhythms match, bows start and turn together.
+
+In a group everybody's bow goes the same way (common practice). Parts are planned in turn,
+each asked to go the way the parts before it go in the same rhythm; then the first is asked
+the same of the others, and the cheaper of both rounds is kept.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from plectrum.core.planning.choices import Choices
+from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.score.model import Direction, Note, Part
+
+Key = tuple[Fraction, Fraction, bool]
+
+
+@dataclass(frozen=True, slots=True)
+class Disagreement:
+    """A moment at which parts in the same rhythm bow different ways."""
+
+    bar: int
+    beat: Fraction
+    notes: tuple[int | None, ...]
+    directions: tuple[Direction | None, ...]
+    reason: str
+
+
+@dataclass(frozen=True)
+class Ensemble:
+    """Plans of several parts, in their order.
+
+    Attributes:
+        matched_n: moments at which two or more parts begin a bow in the same rhythm.
+        disagreements: those of them at which the bows go different ways.
+    """
+
+    plans: tuple[Plan, ...]
+    matched_n: int
+    disagreements: tuple[Disagreement, ...]
+
+
+def _key(note: Note) -> Key:
+    return note.onset_q, note.duration_q, note.slurred
+
+
+def _heads(plan: Plan) -> dict[Key, int]:
+    """Moments at which a bow begins, by rhythm, to note index."""
+    heads = {}
+    for unit in plan.units:
+        note = plan.head_of(unit.index)
+        if not note.grace:
+            heads[_key(note)] = unit.first
+    return heads
+
+
+def _directions(plans: Sequence[Plan]) -> dict[Key, Direction]:
+    """The way of the first part that has each moment."""
+    ways: dict[Key, Direction] = {}
+    for plan in plans:
+        for key, index in _heads(plan).items():
+            planned = plan.notes[index]
+            if planned is not None:
+                ways.setdefault(key, planned.direction)
+    return ways
+
+
+def _asked(part: Part, ways: Mapping[Key, Direction]) -> dict[int, Direction]:
+    return {n.index: ways[_key(n)] for n in part.notes if not n.grace and _key(n) in ways}
+
+
+def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
+    """Plan parts so that their bows go the same way where their rhythms match.
+
+    Args:
+        parts: each part with its choices; the first leads where nothing else decides.
+    """
+    first_round: list[Plan] = []
+    for part, choices in parts:
+        ways = _directions(first_round)
+        first_round.append(make_plan(part, choices, _asked(part, ways)))
+    best = first_round
+    if len(parts) > 1:
+        part, choices = parts[0]
+        leader = make_plan(part, choices, _asked(part, _directions(first_round[1:])))
+        second_round = [leader]
+        for part, choices in parts[1:]:
+            ways = _directions(second_round)
+            second_round.append(make_plan(part, choices, _asked(part, ways)))
+        best = min(first_round, second_round, key=_badness)
+    matched, disagreements = _compare(best)
+    return Ensemble(tuple(best), matched, tuple(disagreements))
+
+
+def _badness(plans: Sequence[Plan]) -> tuple[int, float]:
+    _, disagreements = _compare(plans)
+    return len(disagreements), sum(p.total_cost for p in plans)
+
+
+def _compare(plans: Sequence[Plan]) -> tuple[int, list[Disagreement]]:
+    heads = [_heads(plan) for plan in plans]
+    moments = sorted({key for h in heads for key in h})
+    matched = 0
+    found = []
+    for key in moments:
+        notes = tuple(h.get(key) for h in heads)
+        planned = [p.notes[n] if n is not None else None for p, n in zip(plans, notes, strict=True)]
+        present = [q for q in planned if q is not None]
+        if len(present) < 2:
+            continue
+        matched += 1
+        if len({q.direction for q in present}) > 1:
+            note = present[0].note
+            directions = tuple(None if q is None else q.direction for q in planned)
+            reason = _reason(plans, notes)
+            found.append(Disagreement(note.bar, note.beat, notes, directions, reason))
+    return matched, found
+
+
+def _reason(plans: Sequence[Plan], notes: Sequence[int | None]) -> str:
+    for plan, index in zip(plans, notes, strict=True):
+        if index is None:
+            continue
+        unit = plan.unit_of(index)
+        if unit is None:
+            continue
+        if not plan.units[unit].pin.is_empty:
+            return f"{plan.part.name} is pinned here"
+        if plan.units[unit].mark is not None:
+            return f"{plan.part.name} is marked here in the score"
+    return "the bars before it differ, and a hook or lift to meet would cost more"

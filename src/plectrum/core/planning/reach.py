@@ -1,0 +1,61 @@
+"""Dynamics that cannot be made with the bow a plan gives, with the remedy computed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from plectrum.core.planning.contact import MIDDLE_LANE, REACH_DB, lane_centre_mm
+
+if TYPE_CHECKING:
+    from plectrum.core.planning.plan import Plan
+
+
+@dataclass(frozen=True, slots=True)
+class OutOfReach:
+    """One note whose level the allowed lanes cannot give at its speed.
+
+    Attributes:
+        missing_db: positive where it comes out too soft, negative where too loud.
+        length_mm: the bow that would make it in the lane it has.
+        lane: the lane that would make it with the bow it has, None if no lane would.
+    """
+
+    note: int
+    missing_db: float
+    length_mm: float
+    moving_s: float
+    lane: int | None
+
+
+def out_of_reach(plan: Plan) -> list[OutOfReach]:
+    """Every note that leaves more than 3 dB to weight (own default)."""
+    contact = plan.contact
+    own = plan.instrument
+    middle_mm = float(lane_centre_mm(own, np.array(float(MIDDLE_LANE))))
+    per_mm = plan.player.comfortable_mm_s / 1000 / middle_mm
+    found = []
+    for k in np.flatnonzero(np.abs(contact.left_over_db) > REACH_DB):
+        index = int(contact.notes[k])
+        planned = plan.notes[index]
+        if planned is None:
+            continue
+        missing_db = float(contact.left_over_db[k])
+        ratio = 10 ** (missing_db / 20)
+        lanes = lane_centre_mm(own, np.arange(1.0, 6.0))
+        speed = float(contact.speed_m_s[k])
+        wanted_db = planned.note.level_db
+        gap = np.abs(wanted_db - 20 * np.log10(speed / (lanes * per_mm)))
+        best = int(gap.argmin())
+        found.append(
+            OutOfReach(
+                index,
+                missing_db,
+                planned.length_mm * ratio,
+                planned.moving_s,
+                best + 1 if gap[best] <= REACH_DB else None,
+            )
+        )
+    return found
