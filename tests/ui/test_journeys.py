@@ -30,6 +30,15 @@ def shown(window) -> list[tuple[Direction, float, float]]:
     return [(p.direction, p.start, p.end) for p in plan.notes if p is not None]
 
 
+def up_bow(panel):
+    """The button of the plain up-bow."""
+    return next(
+        b
+        for b in panel.buttons
+        if (b.alternative.direction, b.alternative.join) == (Direction.UP, Join.TURN)
+    )
+
+
 def picture(window):
     return window.screen_bowing.view.grab().toImage()
 
@@ -113,7 +122,7 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     screen, session = violin.screen_bowing, violin.session
     screen.select(5)
     before = shown(violin)
-    button = next(b for b in screen.panel.buttons if b.alternative.direction is Direction.UP)
+    button = up_bow(screen.panel)
     cost = session.plan.total_cost + button.alternative.extra_cost
     with qtbot.waitSignal(session.tried, timeout=3000):
         button.click()
@@ -125,14 +134,14 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     assert shown(violin) == before
     assert screen.trial_banner.isHidden()
 
-    button = next(b for b in screen.panel.buttons if b.alternative.direction is Direction.UP)
+    button = up_bow(screen.panel)
     with qtbot.waitSignal(session.tried, timeout=3000):
         button.click()
     tried = shown(violin)
     press(qtbot, violin, Qt.Key.Key_Return)
     assert shown(violin) == tried
     assert session.trial is None
-    assert session.plan.total_cost == pytest.approx(cost)
+    assert session.plan.total_cost <= cost + 1e-9  # equal bars may follow and save a little
     assert session.undo_stack.undoText() == "up-bow"
 
 
@@ -175,7 +184,7 @@ def test_tempo_player_and_school_replan_and_undo(qtbot, violin):
 
 def test_things_to_look_at_are_listed_and_lead_to_their_note(qtbot, opened, tmp_path):
     path = tmp_path / "long.musicxml"
-    path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=50))
+    path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=42))
     window = opened(path)
     screen = window.screen_bowing
     assert "1 thing to look at" in window.plays.text()

@@ -123,6 +123,7 @@ class Amounts:
         self.hairpins = hairpins_of(notes)
         alone = choices.school.dynamics is DynamicsSchool.AMOUNT
         self.shared_db = ALONE_DB if alone else SHARED_DB
+        self._string_gains: dict[tuple[int, ...], float] = {}
 
     def gain(self, note: Note) -> float:
         return level_gain(note, self.hairpins.get(note.in_hairpin), self.shared_db)
@@ -135,7 +136,7 @@ class Amounts:
             strings: the strings it sounds on.
         """
         kinds = note.articulations & AMOUNT_OF.keys() if note.articulations else ()
-        scale = self.gain(note) * string_gain(self.own, strings)
+        scale = self.gain(note) * self._string_gain(strings)
         for kind in kinds:
             scale *= AMOUNT_OF[kind]
         if self.school is AmountSchool.VALUES:
@@ -146,6 +147,12 @@ class Amounts:
         if self.school is AmountSchool.STEADY:
             return length
         return length * (self.high - self.low) / (self.player.usable_to - self.player.usable_from)
+
+    def _string_gain(self, strings: Sequence[int]) -> float:
+        key = tuple(strings)
+        if key not in self._string_gains:
+            self._string_gains[key] = string_gain(self.own, key)
+        return self._string_gains[key]
 
     def _by_value(self, note: Note) -> float:
         """Whole bows for a beat or more, halves for half beats, quarters below (practice)."""

@@ -19,6 +19,7 @@ from plectrum.core.planning.contact import LANES_N
 from plectrum.core.planning.plan import Plan, PlannedNote
 
 MARGIN = 0.85  # a remedy aims this far inside a limit
+CLEARLY = 1.2  # a change smaller than this is not heard
 MIDDLE = 3
 
 
@@ -134,7 +135,7 @@ def _choked(f: _Facts) -> Iterator[Cause]:
         weight_n=lighter,
     )
     per_force = f.weight_n * FRICTION_DIFFERENCE / (2 * f.impedance)
-    faster = max(f.speed_m_s, per_force * f.beta / MARGIN * 2) * 1000
+    faster = max(f.speed_m_s * CLEARLY, per_force * f.beta / MARGIN) * 1000
     slow = f.plan.player.comfortable_mm_s / max(f.planned.speed_mm_s, 1.0)
     yield Cause(
         "too_slow",
@@ -158,7 +159,7 @@ def _whistling(f: _Facts) -> Iterator[Cause]:
     nearness = f.low_n / f.weight_n
     loss = f.plan.instrument.loss_kg_s
     bearable = f.weight_n * 2 * loss * FRICTION_DIFFERENCE * f.beta**2 / f.impedance**2
-    slower = min(f.speed_m_s * MARGIN, bearable * MARGIN) * 1000
+    slower = min(f.speed_m_s / CLEARLY, bearable * MARGIN) * 1000
     yield Cause(
         "too_fast",
         nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,

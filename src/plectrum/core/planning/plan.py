@@ -13,7 +13,7 @@ from plectrum.core.planning.choices import Choices, Join
 from plectrum.core.planning.contact import Contact, contact_of
 from plectrum.core.planning.costs import DIRECTION_CODES, TERMS, CostTables, Nudges
 from plectrum.core.planning.equals import find_equals, nudges_from
-from plectrum.core.planning.program import HOOK, RETAKE, TURN, Solution, Step
+from plectrum.core.planning.program import HOOK, RETAKE, TURN, Solution, Step, cost_of
 from plectrum.core.planning.sharing import share_unit
 from plectrum.core.planning.strings import crossings_n, plan_strings
 from plectrum.core.planning.tempo import tempo_window
@@ -125,7 +125,8 @@ class Plan:
                 break
             nudges = asked
             tables = tables.nudged(nudges)
-            solution = Solution(tables.problem)
+            still_best = cost_of(tables.problem, solution.steps) == solution.total
+            solution = Solution(tables.problem, solution.steps if still_best else None)
         return tables, solution
 
     @cached_property

@@ -74,33 +74,41 @@ class Solution:
             unit and solving all the rest for the best; `IMPOSSIBLE` if it cannot be.
     """
 
-    def __init__(self, problem: Problem) -> None:
+    def __init__(self, problem: Problem, known: list[Step] | None = None) -> None:
+        """Solve a problem.
+
+        Args:
+            known: steps that are known to be the optimum; then nothing is solved until
+                alternatives are asked for.
+        """
         self.problem = problem
         self._lifts = {
             int(r): problem.travel_within(int(r)) for r in np.unique(problem.reach) if r >= 0
         }
-        self._run_backwards()
-        self.total = int(self._onward[0].min()) if len(problem.kind) else 0
-        self.steps = self._trace(0, None, {})
+        self.steps = self._trace(0, None, {}) if known is None else known
+        self.total = cost_of(problem, self.steps)
 
-    def _run_backwards(self) -> None:
-        """`_onward[i, d, k0]`: best cost of unit i and all after it when it starts at k0.
-        `_after[i, d, k1]`: best cost of all after unit i when it ends at k1."""
+    @cached_property
+    def _backwards(self) -> tuple[Ints, Ints]:
+        """Onward[i, d, k0]: best cost of unit i and all after it when it starts at k0.
+        After[i, d, k1]: best cost of all after unit i when it ends at k1."""
         p = self.problem
         n = len(p.kind)
-        self._onward = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
-        self._after = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
+        onwards = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
+        afters = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
+        kinds, reaches = p.kind.tolist(), p.reach.tolist()
+        turns, hooks, retakes = (p.join[:, k].tolist() for k in (TURN, HOOK, RETAKE))
         for i in range(n - 1, -1, -1):
+            after = afters[i]
             if i + 1 < n:
-                onward = self._onward[i + 1]
-                after = np.minimum(onward[::-1] + p.join[i + 1, TURN], onward + p.join[i + 1, HOOK])
-                reach = int(p.reach[i + 1])
-                if reach >= 0:
-                    lifted = (self._lifts[reach] + onward.min(axis=0)[None, :]).min(axis=1)
-                    after = np.minimum(after, lifted + p.join[i + 1, RETAKE])
-                self._after[i] = after
-            reached = p.strokes[p.kind[i]] + self._after[i][:, None, :]
-            self._onward[i] = reached.min(axis=2) + p.direction[i][:, None]
+                onward = onwards[i + 1]
+                np.minimum(onward[::-1] + turns[i + 1], onward + hooks[i + 1], out=after)
+                if reaches[i + 1] >= 0:
+                    lifted = (self._lifts[reaches[i + 1]] + onward.min(axis=0)).min(axis=1)
+                    np.minimum(after, lifted + retakes[i + 1], out=after)
+            np.minimum.reduce(p.strokes[kinds[i]] + after[:, None, :], axis=2, out=onwards[i])
+            onwards[i] += p.direction[i][:, None]
+        return onwards, afters
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -131,14 +139,14 @@ class Solution:
     def extra(self) -> Ints:
         """Exact extra cost of each direction and join of each unit, shape (N, 2, 3)."""
         n = len(self.problem.kind)
-        through = (self._forwards[0][:n] + self._onward[:n, None]).min(axis=3)
+        through = (self._forwards[0][:n] + self._backwards[0][:n, None]).min(axis=3)
         extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
         return extra
 
     def _leave(self, i: int, step: Step | None) -> tuple[int, int, int]:
         """Best (direction, join, start) of unit i after a step; of the first unit, the start."""
         p = self.problem
-        onward = self._onward[i]
+        onward = self._backwards[0][i]
         if step is None:
             d, k0 = np.unravel_index(int(onward.argmin()), onward.shape)
             return int(d), TURN, int(k0)
@@ -158,7 +166,7 @@ class Solution:
 
     def _end(self, i: int, direction: int, start: int) -> int:
         p = self.problem
-        costs = p.strokes[p.kind[i], direction, start] + self._after[i, direction]
+        costs = p.strokes[p.kind[i], direction, start] + self._backwards[1][i, direction]
         return int(costs.argmin())
 
     def _trace(self, i: int, step: Step | None, known: dict[int, Step]) -> list[Step]:
@@ -179,7 +187,9 @@ class Solution:
             The new steps by unit; empty if the choice is the plan's own.
         """
         known = dict(enumerate(self.steps))
-        start = int((self._forwards[0][i, join, direction] + self._onward[i, direction]).argmin())
+        start = int(
+            (self._forwards[0][i, join, direction] + self._backwards[0][i, direction]).argmin()
+        )
         forced = Step(direction, join if i else TURN, start, self._end(i, direction, start))
         changed = {i: forced}
         changed.update(enumerate(self._trace(i + 1, forced, known), start=i + 1))

@@ -15,7 +15,7 @@ from itertools import pairwise, product
 from typing import NamedTuple
 
 from plectrum.core.instrument.tables import Instrument, instrument
-from plectrum.core.planning.choices import Choices
+from plectrum.core.planning.choices import Choices, Pin
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool
 from plectrum.core.score.model import Note
@@ -181,6 +181,7 @@ class _Search:
         self.choices = choices
         self.own = own
         self.player = choices.player
+        self._plain: dict[tuple[Grip, ...], list[float]] = {}
 
     def grips(self, note: Note) -> tuple[Grip, ...]:
         """The grips of a note; the top notes of a chord the hand cannot hold; else none."""
@@ -201,16 +202,16 @@ class _Search:
             grips = self.grips(note)
             if not grips:
                 continue
-            here = [self.own_cost(note, g) for g in grips]
+            here = self.own_costs(note, grips)
             links = [0] * len(grips)
             if columns:
                 index, before = columns[-1]
-                scale = _crossing_scale(self.notes[index], note)
-                for k, grip in enumerate(grips):
-                    options = [costs[j] + move_cost(b, grip, *scale) for j, b in enumerate(before)]
-                    j = min(range(len(options)), key=options.__getitem__)
-                    here[k] += options[j]
-                    links[k] = j
+                slurred, fast = _crossing_scale(self.notes[index], note)
+                for k, moves in enumerate(move_costs(before, grips, slurred, fast)):
+                    options = [cost + move for cost, move in zip(costs, moves, strict=True)]
+                    least = min(options)
+                    here[k] += least
+                    links[k] = options.index(least)
             columns.append((note.index, grips))
             back.append(links)
             costs = here
@@ -221,19 +222,27 @@ class _Search:
                 k = links[k]
         return result
 
-    def own_cost(self, note: Note, grip: Grip) -> float:
-        """What a grip costs by itself: weak fingers, school, player, score and pins."""
-        cost = _plain_cost(grip, self.player, self.choices.school.fourth, self.choices.instrument)
+    def own_costs(self, note: Note, grips: tuple[Grip, ...]) -> list[float]:
+        """What each grip costs by itself: weak fingers, school, player, score and pins."""
+        plain = self._plain.get(grips)
+        if plain is None:
+            school, name = self.choices.school.fourth, self.choices.instrument
+            plain = [_plain_cost(g, self.player, school, name) for g in grips]
+            self._plain[grips] = plain
+        costs = list(plain)
         if note.fingerings or note.strings or note.open_string:
-            cost += _written_cost(note, grip)
+            costs = [c + _written_cost(note, g) for c, g in zip(costs, grips, strict=True)]
         pin = self.choices.pins.get(note.id)
         if pin is not None:
-            cost += PIN * (pin.string is not None and grip.main.string != pin.string)
-            cost += PIN * (pin.finger is not None and grip.main.finger != pin.finger)
-        return cost
+            costs = [c + _pin_cost(pin, g) for c, g in zip(costs, grips, strict=True)]
+        return costs
 
 
-@lru_cache(maxsize=8192)
+def _pin_cost(pin: Pin, grip: Grip) -> float:
+    cost = PIN * (pin.string is not None and grip.main.string != pin.string)
+    return cost + PIN * (pin.finger is not None and grip.main.finger != pin.finger)
+
+
 def _plain_cost(grip: Grip, player: Player, fourth: FourthSchool, name: str) -> float:
     cost = 0.0
     for f in grip.fingers:
@@ -268,7 +277,14 @@ def _crossing_scale(before: Note, note: Note) -> tuple[bool, bool]:
     return note.slurred, before.duration_s < FAST_S and note.gap_before_s == 0
 
 
-@lru_cache(maxsize=65536)
+@lru_cache(maxsize=16384)
+def move_costs(
+    before: tuple[Grip, ...], after: tuple[Grip, ...], in_slur: bool, fast: bool
+) -> tuple[tuple[float, ...], ...]:
+    """Costs of every move between two notes' grips, by (after, before)."""
+    return tuple(tuple(move_cost(a, b, in_slur, fast) for a in before) for b in after)
+
+
 def move_cost(before: Grip, after: Grip, in_slur: bool, fast: bool) -> float:
     """What it costs to go from one grip to the next."""
     apart = abs(after.level - before.level) / 2

@@ -153,8 +153,8 @@ def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
     return (
         not several
         and note.gap_before_s == 0
-        and note.duration_q * 2 <= before.duration_q
         and note.duration_s <= 0.51 * note.beat_s
+        and note.duration_q * 2 <= before.duration_q
     )
 
 

@@ -79,8 +79,19 @@ def _note_warnings(plan: Plan) -> Iterator[PlanWarning]:
         yield from _hand_warnings(plan, note, fingered)
     for before, after in pairwise(plan.part.notes):
         yield from _slur_crossing(plan, before, after)
+    told: set[int] = set()
     for reach in out_of_reach(plan):
-        yield _reach_warning(plan, reach)
+        unit = plan.unit_of(reach.note)
+        if unit is not None and unit not in told and not _too_slow(plan, unit):
+            told.add(unit)
+            yield _reach_warning(plan, reach)
+
+
+def _too_slow(plan: Plan, index: int) -> bool:
+    """Whether the bow itself is below the player's limit; that is then the thing to mend."""
+    step, unit = plan.steps[index], plan.units[index]
+    length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
+    return length_mm / max(unit.moving_s, 1e-3) * TOLERANCE < plan.player.slowest_mm_s
 
 
 def _at(note: Note, code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:

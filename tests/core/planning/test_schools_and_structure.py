@@ -1,0 +1,173 @@
+"""Schools, articulations, equal bars, repeats and playing together."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from plectrum.core.planning.amounts import school_range
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.ensemble import plan_together
+from plectrum.core.planning.plan import make_plan
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.player.school import (
+    AmountSchool,
+    CrossingSchool,
+    DottedSchool,
+    School,
+)
+from plectrum.core.score.scorefile import open_score, read_part
+from tests.core.planning.test_program import shortest_path_total
+from tests.tunes import tune_document, tune_plan, tune_xml, ways
+
+DOTTED = "A4*3/2 B4*1/2 C5*3/2 D5*1/2|" * 4
+
+
+def under(music: str, school: School, metre: str = "4/4", **options):
+    document = tune_document(music, metre, **options)
+    return make_plan(document.part, replace(document.choices, school=school))
+
+
+@pytest.mark.parametrize("amount", [AmountSchool.MIDDLE, AmountSchool.FROG])
+def test_middle_and_frog_stay_in_their_range_and_it_grows(amount):
+    widths = []
+    for player in ("starter", "growing", "steady"):
+        plan = under("[f] A4 B4 C5*2|" * 4, School(amount=amount), player=player)
+        low, high = school_range(plan.choices)
+        places = [x for p in plan.notes for x in (p.start, p.end)]
+        assert low - 1e-9 <= min(places)
+        assert max(places) <= high + 1e-9
+        widths.append(high - low)
+        if amount is AmountSchool.FROG:
+            assert low == pytest.approx(plan.player.usable_from)
+        else:
+            assert (low + high) / 2 == pytest.approx(0.5)
+    assert widths == sorted(widths)
+
+
+def test_dotted_pairs_hook_separate_or_lift():
+    joins = {}
+    for dotted in DottedSchool:
+        plan = under("A4*3/2 B4*1/2 C5*2|" * 6, School(dotted=dotted), bpm=60)
+        shorts = [p for p in plan.notes if p.note.duration_q < 1]
+        joins[dotted] = {p.join for p in shorts}
+    assert Join.HOOK in joins[DottedSchool.HOOK]
+    assert joins[DottedSchool.SEPARATE] == {Join.TURN}
+    assert Join.RETAKE in joins[DottedSchool.LIFT]
+
+
+def test_spiccato_is_short_and_near_the_balance_point():
+    plan = tune_plan("{spiccato} " + "A4*1/2 B4*1/2 C5*1/2 B4*1/2 " * 2 + "|", player="steady")
+    plain = tune_plan("A4*1/2 B4*1/2 C5*1/2 B4*1/2 " * 2 + "|", player="steady")
+    middles = [(p.start + p.end) / 2 for p in plan.notes]
+    assert np.mean(middles) == pytest.approx(plan.choices.bow.balance, abs=0.12)
+    assert plan.notes[2].length_mm < 0.6 * plain.notes[2].length_mm
+    assert plan.strokes[0].kind == "spiccato"
+
+
+def test_staccato_stops_and_accents_take_more():
+    plan = tune_plan("A4. B4 C5> B4|" * 2)
+    assert plan.notes[0].moving_s == pytest.approx(plan.notes[0].note.duration_s / 2)
+    assert plan.units[2].ideal_length > plan.units[1].ideal_length
+    assert plan.units[0].ideal_length < plan.units[1].ideal_length
+    assert [s.kind for s in plan.strokes[:3]] == ["staccato", "détaché", "accent"]
+
+
+def test_slurred_dots_are_stops_in_one_direction():
+    plan = tune_plan("A4(. B4). C5 D5|")
+    assert plan.notes[1].join is Join.HOOK
+    assert plan.notes[1].direction is plan.notes[0].direction
+
+
+def test_techniques_not_learnt_are_said():
+    music = "{spiccato} A4 B4 {ord.} C5 D4+A4|"
+    said = [w.text for w in warnings_of(tune_plan(music)) if w.code == "technique_not_learnt"]
+    assert any("spiccato" in t for t in said)
+    assert any("double stops" in t for t in said)
+    steady = warnings_of(tune_plan(music, player="steady"))
+    assert not [w for w in steady if w.code == "technique_not_learnt"]
+
+
+def test_fast_crossings_want_the_middle():
+    """The same rhythm with crossings lies nearer the middle than without."""
+
+    def distance(music: str) -> float:
+        plan = under(music, School(crossing=CrossingSchool.STILL), player="steady")
+        return float(np.mean([abs(p.start - 0.5) for p in plan.notes]))
+
+    loud = "[ff] "
+    assert distance(loud + "D4*1/2 A4*1/2 " * 4 + "|") < distance(loud + "A4*1/2 B4*1/2 " * 4 + "|")
+
+
+def test_equal_bars_get_equal_bows():
+    music = "A4*3/2 B4*1/2 C5 D5|E5 D5 C5*2|A4*3/2 B4*1/2 C5 D5|F5*3 E5|A4*3/2 B4*1/2 C5 D5|"
+    bars = ways(tune_plan(music)).split("|")
+    assert bars[0] == bars[2] == bars[4]
+
+
+def test_equal_bars_may_differ_where_a_pin_asks():
+    document = tune_document("A4 B4 C5 D5|" * 4).pinned("2.1", "up")
+    assert document.plan().notes[4].direction == "up"
+
+
+def repeated(music: str) -> bytes:
+    """A tune whose whole is repeated."""
+    end = b'<barline location="right"><repeat direction="backward"/></barline></measure></part>'
+    return tune_xml(music).replace(b"</measure></part>", end)
+
+
+def test_a_repeats_end_meets_its_start():
+    """Three bows in all: without a seam the second pass would begin the wrong way."""
+    music = "A4*2 B4*2|C5*4|"
+    part = read_part(open_score(repeated(music), "x"), "P1")
+    document = tune_document(music)
+    with_seam = make_plan(part, document.choices)
+    last, first = with_seam.strokes[-1], with_seam.strokes[0]
+    without = document.plan()
+    gap = abs(last.end - first.start)
+    assert gap <= abs(without.strokes[-1].end - without.strokes[0].start)
+    assert "seam" in with_seam.terms or gap < 0.01
+
+
+def test_the_planner_equals_scipys_shortest_path_with_all_terms_on():
+    """Crossings, equal bars, a seam, marks and lifts together, against the explicit graph."""
+    part = read_part(
+        open_score(repeated("[p] G3*1/2 E5*1/2 A4u B4 r|G3*1/2 E5*1/2 A4 B4 r|"), "x"), "P1"
+    )
+    school = School(dotted=DottedSchool.LIFT, crossing=CrossingSchool.STILL)
+    choices = replace(tune_document("A4*4|").choices, school=school)
+    plan = make_plan(part, choices)
+    assert plan.solution.total == shortest_path_total(plan.tables.problem)
+    assert {"crossing", "metre", "amount"} <= set(plan.terms)
+
+
+def duet(one: str, two: str):
+    documents = [tune_document(one), tune_document(two)]
+    return plan_together([(d.part, d.choices) for d in documents])
+
+
+def test_parts_with_other_rhythms_are_left_alone():
+    both = duet("A4*4|A4 B4 C5 D5|", "D4 E4 F4 G4|D4*2 E4*2|")
+    assert both.matched_n == 0
+    assert not both.disagreements
+
+
+def test_places_where_parts_cannot_agree_are_listed_with_the_reason():
+    both = duet("A4d B4 C5 D5|", "D4u E4 F4 G4|")
+    assert both.disagreements
+    first = both.disagreements[0]
+    assert (first.bar, first.beat) == (1, 1)
+    assert "marked" in first.reason
+
+
+def test_together_costs_no_more_disagreements_than_apart():
+    one, two = "A4*3/2 B4*1/2 C5*2|A4 B4 C5 D5|", "D4 E4 F4*2|D4 E4 F4 G4|"
+    both = duet(one, two)
+    alone = [tune_plan(one), tune_plan(two)]
+    apart = sum(
+        1 for a, b in zip(alone[0].notes[-4:], alone[1].notes[-4:], strict=True)
+        if a.direction is not b.direction
+    )  # fmt: skip
+    assert len(both.disagreements) <= apart

@@ -1,0 +1,154 @@
+"""Strings and fingers: optimal, possible, and as the score and the teacher say."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.instrument.tables import instrument
+from plectrum.core.planning.choices import Choices, Pin
+from plectrum.core.planning.strings import (
+    _crossing_scale,
+    _Search,
+    fingers_for,
+    grips_for,
+    move_cost,
+    plan_strings,
+)
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.player.player import stage
+from tests.tunes import tune_document, tune_plan
+
+VIOLIN = ("G3", "A3", "C4", "D4", "E4", "F#4", "A4", "B4", "C#5", "D5", "E5", "F#5", "A5", "B5")
+CELLO = ("C2", "D2", "F2", "G2", "B2", "D3", "F#3", "A3", "C4", "D4")
+
+
+def total_cost(search: _Search, notes, grips) -> float:
+    cost = sum(search.own_costs(n, (g,))[0] for n, g in zip(notes, grips, strict=True))
+    for k in range(1, len(notes)):
+        scale = _crossing_scale(notes[k - 1], notes[k])
+        cost += move_cost(grips[k - 1], grips[k], *scale)
+    return cost
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.sampled_from(VIOLIN), min_size=2, max_size=6), st.booleans())
+def test_no_other_fingering_costs_less(names, higher):
+    """Every combination of grips of a short phrase is tried."""
+    document = tune_document(" ".join(names) + "|", f"{len(names)}/4")
+    player = stage("steady") if higher else stage("growing")
+    choices = replace(document.choices, player=player)
+    notes = document.part.notes
+    search = _Search(notes, choices, instrument("violin"))
+    found = [f.grip for f in plan_strings(notes, choices)]
+    best = min(total_cost(search, notes, g) for g in product(*[search.grips(n) for n in notes]))
+    assert total_cost(search, notes, found) == pytest.approx(best)
+
+
+@pytest.mark.parametrize(
+    ("name", "clef", "pitches"), [("Violin", "G2", VIOLIN), ("Cello", "F4", CELLO)]
+)
+def test_every_grip_sounds_the_written_pitch(name, clef, pitches):
+    plan = tune_plan(" ".join(pitches) + "|", f"{len(pitches)}/4", name=name, clef=clef)
+    for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
+        main = fingered.grip.main
+        assert plan.instrument.open_midis[main.string] + main.semitones == note.pitches[0].midi
+        assert fingered.level == 2 * main.string + 1
+        assert (main.finger == 0) == (main.semitones == 0)
+
+
+@pytest.mark.parametrize("name", ["violin", "viola", "cello", "bass"])
+def test_tunings_and_frequencies_agree_with_music21(name):
+    """Outside check; A4 = 440 Hz is ISO 16."""
+    m21 = pytest.importorskip("music21")
+    theirs = {
+        "violin": m21.instrument.Violin, "viola": m21.instrument.Viola,
+        "cello": m21.instrument.Violoncello, "bass": m21.instrument.Contrabass,
+    }[name]().stringPitches  # fmt: skip
+    midis = [p.midi for p in theirs]
+    ours = list(instrument(name).open_midis)
+    if name == "bass":
+        midis = [m21.pitch.Pitch(p).midi for p in ("E1", "A1", "D2", "G2")]  # as sounding
+    assert sorted(midis) == ours
+    for midi in ours:
+        assert m21.pitch.Pitch(midi=midi).frequency == pytest.approx(440 * 2 ** ((midi - 69) / 12))
+
+
+def test_first_position_patterns_are_the_usual_ones():
+    """Common practice: semitones above the open string to finger, unstretched."""
+    patterns = {
+        "violin": {0: 0, 2: 1, 3: 2, 4: 2, 5: 3, 7: 4},
+        "cello": {0: 0, 2: 1, 3: 2, 4: 3, 5: 4},
+        "bass": {0: 0, 1: 1, 2: 1, 3: 2, 4: 4},
+    }
+    for name, pattern in patterns.items():
+        lowest = instrument(name).open_midis[0]
+        for semitones, finger in pattern.items():
+            found = {
+                f.finger for f in fingers_for(name, lowest + semitones, (1,)) if not f.stretched
+            }
+            assert finger in found, (name, semitones)
+
+
+def test_the_bass_uses_no_third_finger_in_low_positions():
+    """Common practice: 1-2-4."""
+    for midi in range(28, 60):
+        assert all(f.finger != 3 for f in fingers_for("bass", midi, (1,)))
+
+
+def test_double_stops_lie_on_neighbouring_strings_with_possible_fingers():
+    for grip in grips_for("violin", (62, 71), (1,)):  # D4 + B4
+        strings = [f.string for f in grip.fingers]
+        assert strings[1] == strings[0] + 1
+        assert grip.level % 2 == 0
+    assert grips_for("violin", (56, 57), (1,)) == ()  # two notes on the lowest string alone
+
+
+def test_a_fifth_is_one_finger_across():
+    assert any([f.finger for f in g.fingers] == [1, 1] for g in grips_for("violin", (64, 71), (1,)))
+
+
+def test_higher_positions_only_for_players_who_have_them():
+    growing, steady = tune_plan("D6*4|"), tune_plan("D6*4|", player="steady")
+    assert growing.fingered[0].grip is None
+    assert steady.fingered[0].grip.main.position == 3
+    assert any(w.code == "not_on_instrument" for w in warnings_of(growing))
+
+
+def test_pins_hold_a_string_and_a_finger():
+    document = tune_document("E5 D5 E5 D5|")
+    note_id = document.part.notes[0].id
+    choices = document.choices.with_pin(note_id, Pin(string=2, finger=4))
+    main = plan_strings(document.part.notes, choices)[0].grip.main
+    assert (main.string, main.finger) == (2, 4)
+
+
+def test_a_pin_no_finger_can_keep_is_said():
+    document = tune_document("G3*4|")
+    choices = document.choices.with_pin(document.part.notes[0].id, Pin(string=3))
+    plan = document.with_choices(choices).plan()
+    assert any(w.code == "pin_not_kept" for w in warnings_of(plan))
+
+
+def test_fingerings_and_string_numbers_of_the_score_are_kept():
+    document = tune_document("E5 D5 E5 A4|")
+    notes = list(document.part.notes)
+    notes[0] = notes[0]._replace(fingerings=("4",))
+    notes[2] = notes[2]._replace(strings=(1,))  # scores number from the highest string
+    found = plan_strings(notes, Choices.default("violin"))
+    assert found[0].grip.main.finger == 4
+    assert found[2].grip.main.string == 3
+
+
+def test_a_starter_is_told_of_a_finger_not_learnt():
+    plan = tune_plan("B5*4|", player="starter")
+    assert any(w.code == "finger_not_learnt" for w in warnings_of(plan))
+
+
+def test_a_skipped_string_inside_a_slur_is_said():
+    plan = tune_plan("G3( E5) A4*2|")
+    assert any(w.code == "slur_skips_string" for w in warnings_of(plan))
