@@ -4,10 +4,19 @@ from __future__ import annotations
 
 import gc
 import time
+import tracemalloc
 from collections.abc import Callable, Iterator
+from dataclasses import replace
+
+import numpy as np
+from scipy.sparse import csr_array
+from scipy.sparse.csgraph import shortest_path
 
 from benchmarks.pieces import part_of_bars, part_of_eighths, part_of_notes
 from plectrum.core.planning.document import Document
+from plectrum.core.planning.program import HOOK, POSITIONS_N, TURN, Problem, Solution
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.weights import IMPOSSIBLE
 from plectrum.core.score.scorefile import open_score, read_part
 
 
@@ -46,17 +55,85 @@ def reading() -> None:
 
 
 def planning() -> None:
-    """A whole plan of 200 to 10,000 notes; growth is time a note against the smallest."""
+    """A whole plan (strings, strokes, contact, warnings, tempo window) of 200 to 10,000 notes."""
+    from music21 import converter
+
     first = 0.0
     for notes_n in (200, 1000, 10_000):
-        document = Document.from_score(open_score(part_of_notes(notes_n), "x"))
+        xml = part_of_notes(notes_n)
+        document = Document.from_score(open_score(xml, "x"))
         count = len(document.part.notes)
-        ms = best_ms(document.plan, 3)
-        each = ms / count
-        first = first or each
-        print(f"planning {count} notes: {ms:.0f} ms, growth a note {each / first:.2f}")
+
+        def whole(document: Document = document) -> object:
+            plan = document.plan()
+            return plan.contact, warnings_of(plan), plan.tempo_window
+
+        strokes_ms = best_ms(document.plan, 3)
+        ms = best_ms(whole, 3)
+        first = first or ms / count
+        line = f"planning {count} notes: strokes {strokes_ms:.0f} ms, everything {ms:.0f} ms, "
+        line += f"growth a note {ms / count / first:.2f}, peak {peak_mb(whole):.0f} MB"
+        if notes_n <= 1000:
+            reading_ms = best_ms(lambda x=xml: converter.parseData(x.decode()), 2)  # type: ignore[misc]
+            line += f", {ms / reading_ms:.2f} of music21's reading"
+        print(line)
+
+
+def peak_mb(work: Callable[[], object]) -> float:
+    """The most memory Python held during one run, above what it held before."""
+    tracemalloc.start()
+    work()
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    return peak / 1e6
+
+
+def explicit_graph(problem: Problem) -> csr_array:
+    """The planner's problem as a layered graph of (unit, before or after, direction, cell)."""
+    k = POSITIONS_N
+    layer = 2 * k
+    n = len(problem.kind)
+    shift = 10_000_000
+    rows, cols, weights = [np.zeros(layer, int)], [np.arange(layer) + 1], [np.full(layer, shift)]
+    cells = np.arange(k)
+    for i in range(n):
+        before, after = 1 + 2 * i * layer, 1 + (2 * i + 1) * layer
+        stroke = problem.strokes[problem.kind[i]]
+        d, a, b = np.nonzero(stroke < IMPOSSIBLE)
+        rows.append(before + d * k + a)
+        cols.append(after + d * k + b)
+        weights.append(stroke[d, a, b] + problem.direction[i, d] + shift)
+        if i + 1 == n:
+            rows.append(after + np.arange(layer))
+            cols.append(np.full(layer, 1 + 2 * n * layer))
+            weights.append(np.full(layer, shift))
+            continue
+        nxt = 1 + 2 * (i + 1) * layer
+        for d in (0, 1):
+            for e in (0, 1):
+                rows.append(after + d * k + cells)
+                cols.append(nxt + e * k + cells)
+                weights.append(np.full(k, problem.join[i + 1, HOOK if d == e else TURN] + shift))
+    size = 2 + 2 * n * layer
+    data = np.concatenate(weights).astype(float), (np.concatenate(rows), np.concatenate(cols))
+    return csr_array(data, shape=(size, size))
+
+
+def against_scipy() -> None:
+    """The dynamic program against SciPy's shortest path on the same graph (lifts left out)."""
+    document = Document.from_score(open_score(part_of_notes(1000), "x"))
+    problem = document.plan().tables.problem
+    problem = replace(problem, reach=np.full_like(problem.reach, -1))
+    graph = explicit_graph(problem)
+    ours = best_ms(lambda: Solution(problem), 3)
+    theirs = best_ms(lambda: shortest_path(graph, indices=0), 1)
+    print(
+        f"strokes of {len(document.part.notes)} notes: {ours:.0f} ms, SciPy's shortest path on "
+        f"{graph.shape[0]} nodes and {graph.nnz} edges {theirs:.0f} ms, {theirs / ours:.0f} times"
+    )
 
 
 def run() -> None:
     reading()
     planning()
+    against_scipy()

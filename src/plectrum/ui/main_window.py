@@ -23,6 +23,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
 from plectrum.core.planning.choices import Join
+from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.bowing.screen import BowingScreen
@@ -37,6 +38,14 @@ OPEN_FILTER = (
     "All files (*)"
 )
 Action = tuple[str, str, Callable[[], object]]
+
+
+def _plays_words(plan: Plan) -> str:
+    """The answer to "does it play?": the tempo window in the beats of the tempo mark."""
+    window = plan.tempo_window
+    if window is None:
+        return "plays at no tempo as a whole"
+    return f"plays from {window[0]:.0f} to {window[1]:.0f}"
 
 
 class MainWindow(QMainWindow):
@@ -313,7 +322,8 @@ class MainWindow(QMainWindow):
             return
         s = plan.summary
         self.plays.setText(
-            f"{s['turns']} turns · {s['hooks']} hooks · {s['retakes']} lifts · {things}"
+            f"{_plays_words(plan)} · {s['hooks']} hooks · {s['retakes']} lifts · "
+            f"{s['crossings']} string crossings · {things}"
         )
 
     def _retitle(self, _index: int = 0) -> None:

@@ -22,8 +22,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.tables import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
-from plectrum.core.planning.amounts import ACCENTED
-from plectrum.core.player.school import DynamicsSchool
+from plectrum.core.planning.amounts import ACCENTED, school_range
+from plectrum.core.player.school import AmountSchool, DynamicsSchool
 from plectrum.core.score.model import Articulation
 
 if TYPE_CHECKING:
@@ -33,6 +33,7 @@ Floats = NDArray[np.float64]
 LANES_N = 5
 MIDDLE_LANE = 3
 REACH_DB = 3.0  # what weight can make up for; beyond it a dynamic is out of reach
+TOO_LOUD_DB = 6.0  # a lighter arm covers more than a heavier one can add (own default)
 # Where between the limits (0 light … 1 heavy, on a log scale) the weight lies: own defaults.
 NEUTRAL = 0.5
 PER_DB = 0.03
@@ -152,13 +153,9 @@ def contact_of(plan: Plan) -> Contact:
 
 
 def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
-    """The nearest lane the player may use, and the dB it leaves to weight.
-
-    mf is what the player's comfortable speed gives in the middle lane (own default).
-    """
+    """The nearest lane the player may use, and the dB it leaves to weight."""
     own = plan.instrument
-    middle_mm = float(lane_centre_mm(own, np.array(float(MIDDLE_LANE))))
-    per_mm = plan.player.comfortable_mm_s / 1000 / middle_mm
+    per_mm = reference_ratio(plan)
     if plan.choices.school.dynamics is DynamicsSchool.AMOUNT:
         allowed = np.array([min(plan.player.lanes, key=lambda k: (abs(k - MIDDLE_LANE), k))])
     else:
@@ -168,6 +165,20 @@ def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
     nearest = np.abs(np.log(wanted_mm[:, None] / centres[None, :])).argmin(axis=1)
     left_over = rows.level_db - 20 * np.log10(rows.speed / (centres[nearest] * per_mm))
     return allowed[nearest].astype(np.intp), left_over
+
+
+def reference_ratio(plan: Plan) -> float:
+    """v / x in m/s per mm that sounds mf (own default).
+
+    It is the player's comfortable speed in the middle lane; in the school of note values, where
+    a beat takes the whole bow, it is a whole bow a beat.
+    """
+    middle_mm = float(lane_centre_mm(plan.instrument, np.array(float(MIDDLE_LANE))))
+    speed_mm_s = plan.player.comfortable_mm_s
+    if plan.choices.school.amount is AmountSchool.VALUES and plan.part.notes:
+        low, high = school_range(plan.choices)
+        speed_mm_s = (high - low) * plan.choices.bow.hair_mm / plan.part.notes[0].beat_s
+    return speed_mm_s / 1000 / middle_mm
 
 
 def _arm(own: Instrument, rows: _Rows, hair_mm: float) -> tuple[Floats, Floats]:

@@ -126,7 +126,7 @@ class CostTables:
         self.join = _joins(units, self.player, choices.school.dotted)
         self.marks = _score_marks(units)
         self.together = _together(units, nudges.together)
-        self.same_direction, self.same_join = _same(units, nudges.same)
+        self.same_direction, self.same_join = _same(units, nudges.same, choices)
         self.pins_direction, self.pins_join = _pins(units)
         self.problem = Problem(
             strokes=self._strokes(len(shared)),
@@ -148,7 +148,7 @@ class CostTables:
         other = copy(self)
         other.nudges = nudges
         other.together = _together(self.units, nudges.together)
-        other.same_direction, other.same_join = _same(self.units, nudges.same)
+        other.same_direction, other.same_join = _same(self.units, nudges.same, self.choices)
         other.problem = replace(
             self.problem,
             direction=other._directions(),
@@ -311,13 +311,16 @@ def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
     return costs
 
 
-def _same(units: Sequence[Unit], wanted: Mapping[int, tuple[int, int | None]]) -> tuple[Ints, Ints]:
+def _same(
+    units: Sequence[Unit], wanted: Mapping[int, tuple[int, int | None]], choices: Choices
+) -> tuple[Ints, Ints]:
+    other = w.millionths(w.SAME[choices.school.direction])
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
     for i, (direction, join) in wanted.items():
-        directions[i, 1 - direction] = w.millionths(w.SAME)
+        directions[i, 1 - direction] = other
         if join is not None:
-            joins[i] = w.millionths(w.SAME)
+            joins[i] = other
             joins[i, join] = 0
     return directions, joins
 

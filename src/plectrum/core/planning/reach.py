@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from plectrum.core.planning.contact import MIDDLE_LANE, REACH_DB, lane_centre_mm
+from plectrum.core.planning.contact import REACH_DB, TOO_LOUD_DB, lane_centre_mm, reference_ratio
 
 if TYPE_CHECKING:
     from plectrum.core.planning.plan import Plan
@@ -31,13 +31,13 @@ class OutOfReach:
 
 
 def out_of_reach(plan: Plan) -> list[OutOfReach]:
-    """Every note that leaves more than 3 dB to weight (own default)."""
+    """Every note more than 3 dB too soft, or 6 dB too loud, for its bow (own defaults)."""
     contact = plan.contact
     own = plan.instrument
-    middle_mm = float(lane_centre_mm(own, np.array(float(MIDDLE_LANE))))
-    per_mm = plan.player.comfortable_mm_s / 1000 / middle_mm
+    per_mm = reference_ratio(plan)
     found = []
-    for k in np.flatnonzero(np.abs(contact.left_over_db) > REACH_DB):
+    too_far = (contact.left_over_db > REACH_DB) | (contact.left_over_db < -TOO_LOUD_DB)
+    for k in np.flatnonzero(too_far):
         index = int(contact.notes[k])
         planned = plan.notes[index]
         if planned is None:

@@ -25,7 +25,11 @@ HOOK_SHORT = 0.4  # the same for a short note after a long one, the usual hooked
 HOOK_AGAINST_SCHOOL = 2.5  # hooking a dotted pair where the school plays it separately
 RETAKE_PAIR = 0.3  # lifting in a dotted pair where the school lifts
 CROSSING = 1.0  # per level and squared distance from the middle, for a fast crossing
-SAME = 0.8  # a bar bowed otherwise than its equals
+SAME = {  # a bar bowed otherwise than its equals; those who let it flow mind less
+    DirectionSchool.DOWNBEAT: 0.8,
+    DirectionSchool.FLOW: 0.2,
+    DirectionSchool.TRAVEL: 0.2,
+}
 SEAM_MOVE = 0.6  # per bow length by which they miss each other
 TOGETHER = 3.0  # a bow that goes another way than the other part's in the same rhythm
 RETAKE = 1.2  # lifting and setting down

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.planning.choices import Join
-from plectrum.core.planning.plan import Alternative, Plan
+from plectrum.core.planning.plan import Alternative, Plan, PlannedNote
 from plectrum.core.planning.reasons import alternative_words, reasons_for
 from plectrum.core.planning.words import note_sentence
 from plectrum.core.score.model import Direction, Note
@@ -140,16 +140,14 @@ class NotePanel(QScrollArea):
         self.title.setText(
             f"{note.place[0].upper()}{note.place[1:].replace(', ', ' · ')} · {names}"
         )
-        self.subtitle.setText(_length_words(note))
+        self.subtitle.setText(f"{_hand_words(plan, note)}\n{_length_words(note)}")
         self.bow.show_note(plan.choices.bow, planned)
         if planned is None:
             self.sentence.setText("Plucked: no bow.")
             self.numbers.setText("")
         else:
             self.sentence.setText(note_sentence(planned, plan.choices.bow))
-            self.numbers.setText(
-                f"{planned.length_mm / 10:.0f} cm at {planned.speed_mm_s / 10:.0f} cm/s"
-            )
+            self.numbers.setText(_numbers(plan, planned))
         base = alternatives_of or plan
         pin = base.choices.pins.get(note.id)
         self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
@@ -180,6 +178,30 @@ class NotePanel(QScrollArea):
             button.clicked.connect(lambda _=False, a=alternative: self.alternative_chosen.emit(a))
             self._choices.addWidget(button)
             self.buttons.append(button)
+
+
+_FINGERS = ("open", "first finger", "second finger", "third finger", "fourth finger")
+
+
+def _hand_words(plan: Plan, note: Note) -> str:
+    """String and finger as said in a lesson: "A string, second finger"."""
+    fingered = plan.fingered[note.index]
+    if fingered.grip is None:
+        return "not playable in this player's positions"
+    if len(fingered.grip.fingers) > 1:
+        return f"{fingered.string_words} strings, fingers {fingered.finger_words}"
+    return f"{fingered.string_words} string, {_FINGERS[fingered.grip.main.finger]}"
+
+
+def _numbers(plan: Plan, planned: PlannedNote) -> str:
+    """Bow, speed, lane and weight, for those who want them."""
+    contact, row = plan.contact, plan.contact_rows[planned.note.index]
+    share = float(contact.share[row])
+    heavy = "light" if share < 0.4 else "heavy" if share > 0.6 else "medium"
+    return (
+        f"{planned.length_mm / 10:.0f} cm at {planned.speed_mm_s / 10:.0f} cm/s\n"
+        f"lane {contact.lane[row]} of 5 · {heavy}, about {contact.weight_n[row]:.1f} N"
+    )
 
 
 def _bulleted(lines: list[str]) -> str:
