@@ -183,3 +183,41 @@ def test_double_tempo_halves_durations_and_keeps_what_is_written(music):
             beat_s=slow_note.beat_s,
         )
         assert same == slow_note
+
+
+joins = st.sampled_from([None, Join.TURN, Join.HOOK, Join.RETAKE])
+cells = st.none() | st.integers(0, 48)
+
+
+@EXAMPLES
+@given(
+    tunes(),
+    st.builds(
+        Pin,
+        st.sampled_from([None, *Direction]),
+        joins,
+        cells,
+        st.none() | st.integers(1, 48),
+        st.none() | st.integers(0, 3),
+        st.none() | st.integers(0, 4),
+    ),
+    players(),
+)
+def test_every_pin_is_honoured_or_refused_with_a_reason(music, pin, player):
+    document = tune_document(music, player=player)
+    unit = len(document.plan().units) // 2
+    head = document.plan().head_of(unit)
+    plan = make_plan(document.part, document.choices.with_pin(head.id, pin))
+    index = plan.unit_of(head.index)
+    step, grip = plan.steps[index], plan.fingered[head.index].grip
+    kept = [
+        pin.direction in (None, DIRECTIONS[step.direction]),
+        index == 0 or pin.join in (None, JOINS[step.join]),
+        pin.start_cell in (None, step.start),
+        pin.length_cells in (None, abs(step.end - step.start)),
+        grip is None or pin.string in (None, grip.main.string),
+        grip is None or pin.finger in (None, grip.main.finger),
+    ]
+    refused = [w for w in warnings_of(plan) if w.code == "pin_not_kept" and w.note == head.index]
+    assert all(kept) or refused
+    assert all(w.text and w.remedy for w in refused)

@@ -1,8 +1,8 @@
 """Facts of the trade, one check each, numbered as our notes on the trade number them.
 
 Every one is common practice among string teachers; none has a published source. Where a check
-uses a published formula or value, that is said at the check. Facts about drills and about
-hands away from the bow have no computation here and no check.
+uses a published formula or value, that is said at the check. Facts 14 to 17 and 20, about
+drills, are checked with the drills.
 """
 
 from __future__ import annotations
