@@ -19,6 +19,7 @@ from plectrum.core.files.planfile import open_document_path, save_document
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan, changed_bars
+from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.score.model import Direction
 
 
@@ -30,6 +31,14 @@ class Trial:
     choices: Choices
     plan: Plan
     bars: tuple[int, ...]
+
+
+def plan_in_full(document: Document) -> Plan:
+    """A plan with all that the screen will ask of it, made where this is called."""
+    plan = document.plan()
+    warnings_of(plan)
+    _ = plan.solution.extra
+    return plan
 
 
 class _Signals(QObject):
@@ -145,7 +154,7 @@ class Session(QObject):
 
         def work() -> object:
             document = open_document_path(path, part=part, instrument=instrument)
-            return document, document.plan()
+            return document, plan_in_full(document)
 
         self._opener.run(work, lambda result: self._take_opened(path, result), self._fail)
 
@@ -215,7 +224,7 @@ class Session(QObject):
             self.trial = None
             self.tried.emit()
         self.document = document
-        self._planner.run(document.plan, self._take_plan, self._fail)
+        self._planner.run(lambda: plan_in_full(document), self._take_plan, self._fail)
 
     def _take_plan(self, plan: Any) -> None:
         before, self.plan = self.plan, plan
@@ -260,7 +269,7 @@ class Session(QObject):
         document, current = self.document.with_choices(choices), self.plan
 
         def work() -> object:
-            plan = document.plan()
+            plan = plan_in_full(document)
             return Trial(text, choices, plan, changed_bars(current, plan))
 
         self._trier.run(work, self._take_trial, self._fail)

@@ -26,10 +26,10 @@ def random_problem(rng: np.random.Generator, units: int) -> Problem:
     strokes[:, 1][:, ~grows.T] = IMPOSSIBLE
     return Problem(
         strokes=strokes,
-        kind=rng.integers(0, kinds, units).astype(np.intp),
+        kind=rng.integers(0, kinds, units).astype(np.int64),
         direction=rng.integers(-2_000_000, 2_000_000, (units, 2)).astype(np.int64),
         join=rng.integers(0, 2_000_000, (units, 3)).astype(np.int64),
-        reach=rng.choice([-1, -1, 0, 7, 30], units).astype(np.intp),
+        reach=rng.choice([-1, -1, 0, 7, 30], units).astype(np.int64),
         travel=(np.abs(cells[:, None] - cells[None, :]) * 20_000).astype(np.int64),
     )
 

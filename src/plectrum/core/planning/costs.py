@@ -111,7 +111,7 @@ class CostTables:
         kinds: dict[_Kind, int] = {}
         self.kind = np.array(
             [kinds.setdefault(_kind_of(u, seams.get(u.index)), len(kinds)) for u in units],
-            dtype=np.intp,
+            dtype=np.int64,
         )
         shared = list(kinds)
         self.low, self.high = usable_cells(choices)
@@ -337,8 +337,8 @@ def _pins(units: Sequence[Unit]) -> tuple[Ints, Ints]:
     return directions, joins
 
 
-def _reach(units: Sequence[Unit], player: Player, hair_mm: float) -> NDArray[np.intp]:
+def _reach(units: Sequence[Unit], player: Player, hair_mm: float) -> Ints:
     """How far the bow can be carried before each unit, in cells; −1 where there is no time."""
     free_s = np.array([u.free_s for u in units], dtype=float)
     cells = (free_s - player.lift_s) * player.travel_mm_s / hair_mm * w.CELLS_N
-    return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.intp)
+    return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.int64)

@@ -15,7 +15,7 @@ from plectrum.core.planning.costs import DIRECTION_CODES, TERMS, CostTables, Nud
 from plectrum.core.planning.equals import find_equals, nudges_from
 from plectrum.core.planning.program import HOOK, RETAKE, TURN, Solution, Step, cost_of
 from plectrum.core.planning.sharing import share_unit
-from plectrum.core.planning.strings import crossings_n, plan_strings
+from plectrum.core.planning.strings import crossings_n, fingering_of
 from plectrum.core.planning.tempo import tempo_window
 from plectrum.core.planning.units import Unit, build_units, stops_inside
 from plectrum.core.score.model import Articulation, Direction, Note, Part
@@ -103,7 +103,7 @@ class Plan:
         self.choices = choices
         self.player = choices.player.on(choices.instrument)
         self.instrument = instrument(choices.instrument)
-        self.fingered = plan_strings(self.part.notes, choices)
+        self.fingered = fingering_of(self.part, choices)
         self.units: list[Unit] = build_units(self.part.notes, choices, self.fingered)
         self.tables, self.solution = self._solve(dict(together or {}))
         self.steps: list[Step] = self.solution.steps

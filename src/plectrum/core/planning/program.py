@@ -19,6 +19,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.planning import kernels
 from plectrum.core.planning.weights import CELLS_N, IMPOSSIBLE
 
 Ints = NDArray[np.int64]
@@ -41,10 +42,10 @@ class Problem:
     """
 
     strokes: Ints
-    kind: NDArray[np.intp]
+    kind: Ints
     direction: Ints
     join: Ints
-    reach: NDArray[np.intp]
+    reach: Ints
     travel: Ints
 
     def travel_within(self, reach_cells: int) -> Ints:
@@ -82,33 +83,21 @@ class Solution:
                 alternatives are asked for.
         """
         self.problem = problem
-        self._lifts = {
-            int(r): problem.travel_within(int(r)) for r in np.unique(problem.reach) if r >= 0
-        }
-        self.steps = self._trace(0, None, {}) if known is None else known
-        self.total = cost_of(problem, self.steps)
+        self.steps = self._trace(0, None, None) if known is None else known
+        if known is not None:
+            self.total = cost_of(problem, known)
+        else:
+            self.total = int(self._backwards[0][0].min()) if len(problem.kind) else 0
 
     @cached_property
     def _backwards(self) -> tuple[Ints, Ints]:
         """Onward[i, d, k0]: best cost of unit i and all after it when it starts at k0.
         After[i, d, k1]: best cost of all after unit i when it ends at k1."""
         p = self.problem
-        n = len(p.kind)
-        onwards = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
-        afters = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
-        kinds, reaches = p.kind.tolist(), p.reach.tolist()
-        turns, hooks, retakes = (p.join[:, k].tolist() for k in (TURN, HOOK, RETAKE))
-        for i in range(n - 1, -1, -1):
-            after = afters[i]
-            if i + 1 < n:
-                onward = onwards[i + 1]
-                np.minimum(onward[::-1] + turns[i + 1], onward + hooks[i + 1], out=after)
-                if reaches[i + 1] >= 0:
-                    lifted = (self._lifts[reaches[i + 1]] + onward.min(axis=0)).min(axis=1)
-                    np.minimum(after, lifted + retakes[i + 1], out=after)
-            np.minimum.reduce(p.strokes[kinds[i]] + after[:, None, :], axis=2, out=onwards[i])
-            onwards[i] += p.direction[i][:, None]
-        return onwards, afters
+        onward, after = kernels.run_backwards(
+            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+        )
+        return onward, after
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -117,68 +106,49 @@ class Solution:
         Made when alternatives are first asked for; the optimum itself needs only the way back.
         """
         p = self.problem
-        n = len(p.kind)
-        entries = np.full((max(n, 1), 3, 2, POSITIONS_N), IMPOSSIBLE, dtype=np.int64)
-        befores = np.zeros((max(n, 1), 2, POSITIONS_N), dtype=np.int64)
-        entries[0, TURN] = 0
-        for i in range(n):
-            entry = entries[i]
-            if i:
-                before = befores[i - 1]
-                np.add(before[::-1], p.join[i, TURN], out=entry[TURN])
-                np.add(before, p.join[i, HOOK], out=entry[HOOK])
-                reach = int(p.reach[i])
-                if reach >= 0:
-                    lifted = (self._lifts[reach] + before.min(axis=0)[:, None]).min(axis=0)
-                    entry[RETAKE] = lifted + p.join[i, RETAKE]
-            reached = p.strokes[p.kind[i]] + entry.min(axis=0)[:, :, None]
-            befores[i] = reached.min(axis=1) + p.direction[i][:, None]
+        entries, befores = kernels.run_forwards(
+            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+        )
         return entries, befores
 
     @cached_property
     def extra(self) -> Ints:
         """Exact extra cost of each direction and join of each unit, shape (N, 2, 3)."""
-        n = len(self.problem.kind)
-        through = (self._forwards[0][:n] + self._backwards[0][:n, None]).min(axis=3)
+        through = (self._forwards[0] + self._backwards[0][:, None]).min(axis=3)
         extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
         return extra
 
-    def _leave(self, i: int, step: Step | None) -> tuple[int, int, int]:
-        """Best (direction, join, start) of unit i after a step; of the first unit, the start."""
+    @cached_property
+    def _known(self) -> Ints:
+        """The optimum's steps as rows (direction, join, start, end)."""
+        return np.array(
+            [(s.direction, s.join, s.start, s.end) for s in self.steps], dtype=np.int64
+        ).reshape(-1, 4)
+
+    def _trace(self, first: int, came: Step | None, known: Ints | None) -> list[Step]:
+        """Best steps from unit `first` on; stops early where it meets a step already known."""
         p = self.problem
-        onward = self._backwards[0][i]
-        if step is None:
-            d, k0 = np.unravel_index(int(onward.argmin()), onward.shape)
-            return int(d), TURN, int(k0)
-        options = [
-            (int(onward[1 - step.direction, step.end] + p.join[i, TURN]), TURN, step.end),
-            (int(onward[step.direction, step.end] + p.join[i, HOOK]), HOOK, step.end),
-        ]
-        directions = [1 - step.direction, step.direction]
-        reach = int(p.reach[i])
-        if reach >= 0:
-            costs = onward + self._lifts[reach][step.end][None, :] + p.join[i, RETAKE]
-            d, k0 = np.unravel_index(int(costs.argmin()), costs.shape)
-            options.append((int(costs[d, k0]), RETAKE, int(k0)))
-            directions.append(int(d))
-        best = min(range(len(options)), key=lambda k: options[k][0])
-        return directions[best], options[best][1], options[best][2]
+        if first >= len(p.kind):
+            return []
+        onward, after = self._backwards
+        rows = kernels.trace(
+            p.strokes,
+            p.kind,
+            p.join,
+            p.reach,
+            p.travel,
+            onward,
+            after,
+            first,
+            np.array([-1, -1] if came is None else [came.direction, came.end], dtype=np.int64),
+            np.zeros((0, 4), dtype=np.int64) if known is None else known,
+        )
+        return [Step(d, join, start, end) for d, join, start, end in rows.tolist()]
 
     def _end(self, i: int, direction: int, start: int) -> int:
         p = self.problem
         costs = p.strokes[p.kind[i], direction, start] + self._backwards[1][i, direction]
         return int(costs.argmin())
-
-    def _trace(self, i: int, step: Step | None, known: dict[int, Step]) -> list[Step]:
-        """Best steps from unit i on; stops early where it meets a step already `known`."""
-        steps: list[Step] = []
-        for k in range(i, len(self.problem.kind)):
-            direction, join, start = self._leave(k, step)
-            step = Step(direction, join, start, self._end(k, direction, start))
-            if known.get(k) == step:
-                break
-            steps.append(step)
-        return steps
 
     def changed_by(self, i: int, direction: int, join: int) -> dict[int, Step]:
         """The units that would go otherwise if unit i had this direction and join.
@@ -192,7 +162,7 @@ class Solution:
         )
         forced = Step(direction, join if i else TURN, start, self._end(i, direction, start))
         changed = {i: forced}
-        changed.update(enumerate(self._trace(i + 1, forced, known), start=i + 1))
+        changed.update(enumerate(self._trace(i + 1, forced, self._known), start=i + 1))
         changed.update(self._trace_back(i, forced, known))
         return {k: s for k, s in changed.items() if known[k] != s}
 
@@ -222,7 +192,8 @@ class Solution:
             return step.start, 1 - step.direction
         if step.join == HOOK:
             return step.start, step.direction
-        costs = before + self._lifts[int(self.problem.reach[i])][:, step.start][None, :]
+        lifts = self.problem.travel_within(int(self.problem.reach[i]))
+        costs = before + lifts[:, step.start][None, :]
         direction, end = np.unravel_index(int(costs.argmin()), costs.shape)
         return int(end), int(direction)
 

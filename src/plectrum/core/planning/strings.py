@@ -14,11 +14,12 @@ from functools import lru_cache
 from itertools import pairwise, product
 from typing import NamedTuple
 
+from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import Instrument, instrument
 from plectrum.core.planning.choices import Choices, Pin
 from plectrum.core.player.player import Player
-from plectrum.core.player.school import FourthSchool
-from plectrum.core.score.model import Note
+from plectrum.core.player.school import FourthSchool, School
+from plectrum.core.score.model import Note, Part
 
 CROSS = 0.4  # rolling to the neighbouring string
 SKIP = 0.6  # for every string that is jumped over
@@ -164,13 +165,35 @@ class Fingered:
 
 
 def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...]:
-    """The cheapest strings and fingers for a part, one entry a note.
+    """The cheapest strings and fingers for some notes, one entry a note.
 
     Every sequence of grips is covered: the result costs no more than any other.
     """
     own = instrument(choices.instrument)
     search = _Search(notes, choices, own)
     return tuple(Fingered(grip, own.string_names) for grip in search.best())
+
+
+def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
+    """`plan_strings` for a part; kept, because most edits of the bow leave the left hand alone."""
+    pins = {k: Pin(string=p.string, finger=p.finger) for k, p in choices.pins.items()}
+    held = tuple((k, pins[k]) for k in sorted(pins) if not pins[k].is_empty)
+    return _kept_fingering(
+        part, choices.instrument, choices.bow, choices.player, choices.school.fourth, held
+    )
+
+
+@lru_cache(maxsize=16)
+def _kept_fingering(
+    part: Part,
+    name: str,
+    bow: Bow,
+    player: Player,
+    fourth: FourthSchool,
+    held: tuple[tuple[str, Pin], ...],
+) -> tuple[Fingered, ...]:
+    choices = Choices(name, bow, player, School(fourth=fourth), None, dict(held))
+    return plan_strings(part.notes, choices)
 
 
 class _Search:

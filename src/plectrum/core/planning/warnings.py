@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from itertools import pairwise
 
 from plectrum.core.planning.choices import Join
@@ -52,6 +53,7 @@ _TAUGHT = frozenset(
 Warn = Callable[[str, Severity, str, str], PlanWarning]
 
 
+@lru_cache(maxsize=8)
 def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     """All warnings of a plan, in the order of the music; those of the whole piece first."""
     found = [

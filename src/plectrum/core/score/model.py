@@ -243,9 +243,9 @@ class TempoClock:
         return self._starts_s[self._at] + self._segments[self._at].seconds_to(at_q)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Part:
-    """One part of a score, ready for planning."""
+    """One part of a score, ready for planning. Compared by identity: a part is read once."""
 
     id: str
     name: str
