@@ -145,6 +145,20 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     assert session.undo_stack.undoText() == "up-bow"
 
 
+def test_alternatives_can_be_tried_in_turn_by_keys_alone(qtbot, violin):
+    screen, session = violin.screen_bowing, violin.session
+    screen.select(5)
+    tried = []
+    for _ in range(2):
+        with qtbot.waitSignal(session.tried, timeout=3000):
+            qtbot.keyClick(screen.view, Qt.Key.Key_A)
+        tried.append(shown(violin))
+        assert screen.view.hasFocus()
+    assert tried[0] != tried[1]
+    press(qtbot, violin, Qt.Key.Key_Return)
+    assert shown(violin) == tried[1]
+
+
 def test_place_length_split_slur_and_let_go(qtbot, violin):
     session, screen = violin.session, violin.screen_bowing
     screen.select(3)

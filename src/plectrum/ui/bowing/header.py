@@ -99,9 +99,9 @@ class Header(QWidget):
         self._document = document
         choices = document.choices
         self.title.setText(document.title)
-        self.subtitle.setText(
-            f"{_part_words(plan)} · {plan.part.bars_n} bars · {choices.player.sentence}"
-        )
+        self.subtitle.setText(f"{_part_words(plan)} · {plan.part.bars_n} bars")
+        self.player.setToolTip(choices.player.sentence)
+        self.school.setToolTip(choices.school.direction.sentence)
         self.part.clear()
         with_notes = [p for p in document.score.parts if p.notes_n]
         for info in with_notes:

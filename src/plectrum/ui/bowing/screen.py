@@ -27,6 +27,7 @@ from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.labels import label
 from plectrum.ui.session import Session
 
+THINGS_SHOWN_N = 3
 _SIGNS = {Severity.PROBLEM: "▲", Severity.CAUTION: "◆", Severity.NOTE: "·"}
 
 
@@ -44,6 +45,7 @@ class BowingScreen(QWidget):
         self.engraver = engraver
         self.selected = 0
         self._anchor = 0
+        self._tried_n = 0
         self.header = Header()
         self.trial_banner = label("trial", wrap=True)
         self.view = ScoreView()
@@ -64,7 +66,6 @@ class BowingScreen(QWidget):
         left.addWidget(self.view, 1)
         self.things_head.setContentsMargins(16, 6, 0, 2)
         left.addWidget(self.things_head)
-        self.things.setFixedHeight(92)
         left.addWidget(self.things)
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -133,6 +134,7 @@ class BowingScreen(QWidget):
                 f"Trying: {trial.text}. It would change {where}.   Enter keeps it, Esc goes back."
             )
         self._show(plan, ())
+        self.view.setFocus()  # so that Enter, Esc and the note keys answer at once
         self.view.hold_changed(trial.bars if trial is not None else ())
 
     def _show(self, plan: Plan, changed: tuple[int, ...]) -> None:
@@ -158,6 +160,8 @@ class BowingScreen(QWidget):
             item.setToolTip(f"{warning.text}. {warning.remedy}.")
             self.things.addItem(item)
         count = len(warnings)
+        row = self.things.sizeHintForRow(0) if count else 0
+        self.things.setFixedHeight(min(count, THINGS_SHOWN_N) * row + 8)
         for widget in (self.things, self.things_head):
             widget.setVisible(count > 0)
         self.warnings_counted.emit(count)
@@ -226,6 +230,15 @@ class BowingScreen(QWidget):
         super().keyPressEvent(event)
 
     # changing
+
+    def try_next(self) -> None:
+        """Try the alternatives of the selected note in turn, cheapest first."""
+        possible = [b.alternative for b in self.panel.buttons if b.isEnabled()]
+        if not possible:
+            self.message.emit("There is nothing else to try on this note.")
+            return
+        self._tried_n = self._tried_n + 1 if self.session.trial is not None else 0
+        self._try(possible[self._tried_n % len(possible)])
 
     def _try(self, alternative: Alternative) -> None:
         plan = self.session.shown_plan
