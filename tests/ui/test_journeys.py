@@ -196,6 +196,32 @@ def test_tempo_player_and_school_replan_and_undo(qtbot, violin):
     assert header.tempo.value() == 84
 
 
+def test_every_question_of_the_schools_can_be_answered_and_undone(qtbot, violin):
+    session, menu = violin.session, violin.school_menu
+    usual = session.document.choices.school
+    for (question, answer), action in menu._actions.items():
+        if getattr(usual, question) == answer:
+            assert action.isChecked()
+            continue
+        action.trigger()
+        wait_planned(qtbot, violin)
+        assert getattr(session.plan.choices.school, question) == answer
+        session.undo_stack.undo()
+        wait_planned(qtbot, violin)
+    assert session.document.choices.school == usual
+
+
+def test_a_score_that_names_no_string_instrument_opens_for_one(qtbot, window, tmp_path):
+    path = tmp_path / "flute.musicxml"
+    path.write_bytes(tune_xml("A4 B4 C5 D5|", name="Flute"))
+    with qtbot.waitSignal(window.session.failed, timeout=5000):
+        window.open_path(path)
+    window.error_box.close()
+    with qtbot.waitSignal(window.session.opened, timeout=5000):
+        window.open_path(path, "viola")
+    assert window.session.plan.choices.instrument == "viola"
+
+
 def test_things_to_look_at_are_listed_and_lead_to_their_note(qtbot, opened, tmp_path):
     path = tmp_path / "long.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=42))

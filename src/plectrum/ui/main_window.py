@@ -24,11 +24,13 @@ from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
 from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import Plan
+from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.bowing.screen import BowingScreen
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.key_sheet import KeySheet
+from plectrum.ui.school_menu import SchoolMenu
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
 from plectrum.ui.welcome import Welcome
@@ -109,6 +111,7 @@ class MainWindow(QMainWindow):
         second = files.actions()[1]
         files.insertMenu(second, self._recent_menu)
         files.insertMenu(second, demos)
+        files.insertMenu(second, self._open_for_menu())
         edit = self.menuBar().addMenu("&Edit")
         undo = self.session.undo_stack.createUndoAction(self, "&Undo")
         undo.setShortcut(QKeySequence("Ctrl+Z"))
@@ -138,6 +141,8 @@ class MainWindow(QMainWindow):
             context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
             owner=screen,
         )
+        self.school_menu = SchoolMenu(self.session, self)
+        self.menuBar().addMenu(self.school_menu)
         self._menu(
             "&View",
             [
@@ -147,6 +152,13 @@ class MainWindow(QMainWindow):
             ],
         )
         self._menu("&Help", [("&Keys on one sheet", "F1", self.show_keys)])
+
+    def _open_for_menu(self) -> QMenu:
+        """Open a score whose part does not say its instrument, or for another one."""
+        menu = QMenu("Open &for", self)
+        for name in INSTRUMENTS:
+            menu.addAction(f"{name.capitalize()} …", partial(self.ask_open, name))
+        return menu
 
     def _menu(
         self,
@@ -180,21 +192,25 @@ class MainWindow(QMainWindow):
         self.engraver.failed.connect(self._not_engraved)
         self.screen_bowing.message.connect(self._say)
         self.screen_bowing.warnings_counted.connect(self._count_things)
-        self.welcome.open_wanted.connect(self.ask_open)
-        self.welcome.path_wanted.connect(self.open_path)
+        self.welcome.open_wanted.connect(lambda: self.ask_open())
+        self.welcome.path_wanted.connect(lambda path: self.open_path(path))
 
     # opening
 
-    def ask_open(self) -> None:
+    def ask_open(self, instrument: str | None = None) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Open a tune", "", OPEN_FILTER)
         if name:
-            self.open_path(Path(name))
+            self.open_path(Path(name), instrument)
 
-    def open_path(self, path: Path) -> None:
-        """Open a file, after asking about unsaved changes."""
+    def open_path(self, path: Path, instrument: str | None = None) -> None:
+        """Open a file, after asking about unsaved changes.
+
+        Args:
+            instrument: whose bow it is for, where the score does not say.
+        """
         if self._may_leave():
             self._opening = path
-            self.session.open_path(path)
+            self.session.open_path(path, instrument=instrument)
 
     def _opened(self) -> None:
         self._stack.setCurrentWidget(self.screen_bowing)

@@ -55,7 +55,7 @@ class ScoreFile:
             raise ScoreError(
                 "no part is for violin, viola, cello or bass",
                 where=self.name,
-                remedy=f"Choose a part and an instrument yourself (parts: {listing})",
+                remedy=f"Open it for an instrument of your choice (parts: {listing})",
             )
         for k, part in enumerate(self.parts, start=1):
             if wanted in (part.id, str(k)) or wanted.lower() == part.name.lower():
@@ -150,7 +150,7 @@ def read_part(score: ScoreFile, part_id: str, instrument: str | None = None) -> 
         raise ScoreError(
             f"part {info.name!r} does not look like violin, viola, cello or bass",
             where=score.name,
-            remedy="Say which instrument it is for, or choose another part",
+            remedy="Open it for an instrument, or choose another part",
         )
     return part
 
