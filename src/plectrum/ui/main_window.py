@@ -28,6 +28,7 @@ from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.bowing.screen import BowingScreen
+from plectrum.ui.bowing.strips import STRIPS
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.key_sheet import KeySheet
 from plectrum.ui.school_menu import SchoolMenu
@@ -118,6 +119,23 @@ class MainWindow(QMainWindow):
         redo = self.session.undo_stack.createRedoAction(self, "&Redo")
         redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
         edit.addActions([undo, redo])
+        self._build_note_menu()
+        self.school_menu = SchoolMenu(self.session, self)
+        self.menuBar().addMenu(self.school_menu)
+        view = self._menu(
+            "&View",
+            [
+                ("Zoom &in", "Ctrl++", lambda: screen.view.zoom_step(1)),
+                ("Zoom &out", "Ctrl+-", lambda: screen.view.zoom_step(-1)),
+                ("&Normal size", "Ctrl+0", lambda: screen.view.set_zoom(1.0)),
+            ],
+        )
+        self._build_strip_actions(view)
+        self._menu("&Help", [("&Keys on one sheet", "F1", self.show_keys)])
+
+    def _build_note_menu(self) -> None:
+        """What can be done to the selected note; the keys work wherever the screen has focus."""
+        screen = self.screen_bowing
         self.note_actions = self._menu(
             "&Note",
             [
@@ -141,17 +159,24 @@ class MainWindow(QMainWindow):
             context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
             owner=screen,
         )
-        self.school_menu = SchoolMenu(self.session, self)
-        self.menuBar().addMenu(self.school_menu)
-        self._menu(
-            "&View",
-            [
-                ("Zoom &in", "Ctrl++", lambda: screen.view.zoom_step(1)),
-                ("Zoom &out", "Ctrl+-", lambda: screen.view.zoom_step(-1)),
-                ("&Normal size", "Ctrl+0", lambda: screen.view.set_zoom(1.0)),
-            ],
-        )
-        self._menu("&Help", [("&Keys on one sheet", "F1", self.show_keys)])
+
+    def _build_strip_actions(self, menu: QMenu) -> None:
+        """One switch for every strip, remembered between runs."""
+        menu.addSeparator()
+        self.strip_actions: dict[str, QAction] = {}
+        for number, strip in enumerate(STRIPS, start=1):
+            action = menu.addAction(strip.title)
+            action.setCheckable(True)
+            action.setShortcut(QKeySequence(f"Alt+{number}"))
+            action.setChecked(strip.key in self.settings.strips)
+            action.toggled.connect(self._strips_chosen)
+            self.strip_actions[strip.key] = action
+        self._strips_chosen()
+
+    def _strips_chosen(self, _checked: bool = False) -> None:
+        chosen = [s for s in STRIPS if self.strip_actions[s.key].isChecked()]
+        self.settings.strips = [s.key for s in chosen]
+        self.screen_bowing.view.set_strips(chosen)
 
     def _open_for_menu(self) -> QMenu:
         """Open a score whose part does not say its instrument, or for another one."""

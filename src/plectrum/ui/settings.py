@@ -1,4 +1,4 @@
-"""What is remembered between runs: recent files, window size, zoom."""
+"""What is remembered between runs: recent files, window size, zoom, strips."""
 
 from __future__ import annotations
 
@@ -37,6 +37,15 @@ class Settings:
     @geometry.setter
     def geometry(self, value: QByteArray) -> None:
         self._store.setValue("geometry", value)
+
+    @property
+    def strips(self) -> list[str]:
+        """Keys of the strips shown under the bow path."""
+        return [key for key in str(self._store.value("strips", "")).split(",") if key]
+
+    @strips.setter
+    def strips(self, keys: list[str]) -> None:
+        self._store.setValue("strips", ",".join(keys))
 
     @property
     def zoom(self) -> float:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
 from plectrum.core.planning.plan import Plan
+from plectrum.ui.bowing.strips import Strip
 from plectrum.ui.bowing.system_item import MARGIN, SystemItem
 from plectrum.ui.engraving.system import System
 
@@ -36,6 +39,7 @@ class ScoreView(QGraphicsView):
         self.setAccessibleName("Score with bow path")
         self.items_by_system: list[SystemItem] = []
         self.zoom = 1.0
+        self.strips: tuple[Strip, ...] = ()
         self._plan: Plan | None = None
         self._selection: tuple[int, int] | None = None
         self._fresh = False
@@ -70,7 +74,7 @@ class ScoreView(QGraphicsView):
         if self._fresh:
             self._fresh = False
             self.clear()
-        item = SystemItem(system, self._plan)
+        item = SystemItem(system, self._plan, self.strips)
         y = TOP
         if self.items_by_system:
             last = self.items_by_system[-1]
@@ -82,6 +86,18 @@ class ScoreView(QGraphicsView):
         width = max(i.boundingRect().width() for i in self.items_by_system)
         self._scene.setSceneRect(0, 0, width, y + item.height)
         if self._selection is not None and item.holds(self._selection[0]):
+            self.reveal(self._selection[0])
+
+    def set_strips(self, strips: Sequence[Strip]) -> None:
+        """Show these strips under every bow path; nothing is engraved again."""
+        self.strips = tuple(strips)
+        y = TOP
+        for item in self.items_by_system:
+            item.set_strips(self.strips)
+            item.setPos(0, y)
+            y += item.height
+        self._scene.setSceneRect(0, 0, self._scene.sceneRect().width(), y)
+        if self._selection is not None:
             self.reveal(self._selection[0])
 
     def set_plan(self, plan: Plan, changed_bars: tuple[int, ...] = ()) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 from PySide6.QtSvg import QSvgRenderer
@@ -11,8 +13,10 @@ from plectrum.core.planning.amounts import school_range
 from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.ui import theme
+from plectrum.ui.bowing import strips as strips_module
 from plectrum.ui.bowing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.bowing.signs import label_font, paint_sign
+from plectrum.ui.bowing.strips import Strip
 from plectrum.ui.bowing.timeline import SystemTimeline
 from plectrum.ui.engraving.system import System
 
@@ -26,10 +30,11 @@ BELOW = 24.0
 class SystemItem(QGraphicsItem):
     """Paints one system from the plan it is given; holds nothing else."""
 
-    def __init__(self, system: System, plan: Plan) -> None:
+    def __init__(self, system: System, plan: Plan, strips: Sequence[Strip] = ()) -> None:
         super().__init__()
         self.system = system
         self.plan = plan
+        self.strips = tuple(strips)
         self.timeline = SystemTimeline(system, plan.part)
         self.selected: tuple[int, int] | None = None
         self.changed_bars: frozenset[int] = frozenset()
@@ -46,7 +51,8 @@ class SystemItem(QGraphicsItem):
 
     @property
     def height(self) -> float:
-        return SIGNS + self.system.height + GAP + PATH + BELOW
+        strips = sum(strip.height + strips_module.GAP for strip in self.strips)
+        return SIGNS + self.system.height + GAP + PATH + strips + BELOW
 
     @property
     def strip(self) -> QRectF:
@@ -58,6 +64,11 @@ class SystemItem(QGraphicsItem):
 
     def set_plan(self, plan: Plan) -> None:
         self.plan = plan
+        self.update()
+
+    def set_strips(self, strips: Sequence[Strip]) -> None:
+        self.prepareGeometryChange()
+        self.strips = tuple(strips)
         self.update()
 
     def set_selected(self, notes: tuple[int, int] | None) -> None:
@@ -99,9 +110,18 @@ class SystemItem(QGraphicsItem):
         painter.save()
         painter.translate(MARGIN, 0)
         shifted = PathGeometry(self._strip.translated(-MARGIN, 0))
+        self._paint_strips(painter, shifted.rect)
         PathPainter(self.plan, self.timeline, shifted).paint(painter)
         self._paint_signs(painter)
         painter.restore()
+
+    def _paint_strips(self, painter: QPainter, path: QRectF) -> None:
+        top = path.bottom()
+        for strip in self.strips:
+            top += strips_module.GAP
+            rect = QRectF(path.left(), top, path.width(), strip.height)
+            strips_module.paint_strip(painter, strip, rect, self.plan, self.timeline.segments)
+            top += strip.height
 
     def _paint_staff(self, painter: QPainter) -> None:
         device = painter.device()
