@@ -43,7 +43,7 @@ def run() -> None:
     app = make_application()
     folder = Path(tempfile.mkdtemp())
     settings = Settings(QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat))
-    window = MainWindow(settings)
+    window = MainWindow(settings, folder)
     window.resize(1280, 800)
     window.show()
     for bars_n in (64, 300):

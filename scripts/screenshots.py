@@ -23,8 +23,9 @@ class Camera:
 
     def __init__(self) -> None:
         self.app = make_application()
-        store = QSettings(str(Path(tempfile.mkdtemp()) / "s.ini"), QSettings.Format.IniFormat)
-        self.window = MainWindow(Settings(store))
+        folder = Path(tempfile.mkdtemp())
+        store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
+        self.window = MainWindow(Settings(store), folder)
         self.window.resize(1280, 800)
         self.window.show()
 

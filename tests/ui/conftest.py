@@ -29,7 +29,7 @@ def themed(qapp: QApplication) -> QApplication:
 def window(qtbot, themed, tmp_path: Path):
     """A shown main window; unsaved changes are thrown away when it closes."""
     store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    made = MainWindow(Settings(store))
+    made = MainWindow(Settings(store), tmp_path)
     made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     qtbot.addWidget(made)
     made.resize(1280, 800)

@@ -41,6 +41,6 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
     app = make_application()
     window = MainWindow()
     window.show()
-    if paths:
+    if not window.offer_recovery() and paths:
         window.open_path(paths[0])
     return app.exec()

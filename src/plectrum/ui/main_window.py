@@ -31,6 +31,7 @@ from plectrum.ui.bowing.screen import BowingScreen
 from plectrum.ui.bowing.strips import STRIPS
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.key_sheet import KeySheet
+from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recovery_folder
 from plectrum.ui.school_menu import SchoolMenu
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
@@ -54,10 +55,18 @@ def _plays_words(plan: Plan) -> str:
 class MainWindow(QMainWindow):
     """One window, one open document."""
 
-    def __init__(self, settings: Settings | None = None) -> None:
+    def __init__(self, settings: Settings | None = None, recovery: Path | None = None) -> None:
+        """Make the window.
+
+        Args:
+            settings: what is remembered; the user's own if None.
+            recovery: folder of unsaved copies; the user's own if None.
+        """
         super().__init__()
         self.settings = settings or Settings()
         self.session = Session(self)
+        self.recovery = recovery or recovery_folder()
+        self.safety_net = SafetyNet(self.session, self.recovery, self)
         self.engraver = EngravingClient(self)
         self.screen_bowing = BowingScreen(self.session, self.engraver)
         self.welcome = Welcome()
@@ -80,6 +89,7 @@ class MainWindow(QMainWindow):
     def _build_status(self) -> None:
         self._opening: Path | None = None
         self._closed = False
+        self._recovering: Recovered | None = None
         self.error_box: QMessageBox | None = None
         self.plays = QLabel()
         self.plays.setAccessibleName("Does it play?")
@@ -238,6 +248,10 @@ class MainWindow(QMainWindow):
             self.session.open_path(path, instrument=instrument)
 
     def _opened(self) -> None:
+        if self._recovering is not None:
+            self.safety_net.write()  # the new copy is there before the old one goes
+            self._recovering.forget()
+            self._recovering = None
         self._stack.setCurrentWidget(self.screen_bowing)
         self.screen_bowing.view.setFocus()
         if self._opening is not None and self._opening not in demo_paths():
@@ -376,6 +390,33 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{document.title}[*] – {document.choices.player.title} – Plectrum")
         self.setWindowModified(self.session.unsaved)
 
+    # recovering
+
+    def offer_recovery(self) -> bool:
+        """Ask about the newest copy a crash has left; True if it is being opened."""
+        left = find_recovered(self.recovery)
+        if not left:
+            return False
+        answer = self.ask_recover(left[0])
+        if answer == QMessageBox.StandardButton.Yes:
+            self._opening = left[0].original
+            self.session.recover(left[0].copy, left[0].original)
+            self._recovering = left[0]
+            return True
+        if answer == QMessageBox.StandardButton.No:
+            left[0].forget()
+        return False
+
+    def ask_recover(self, left: Recovered) -> QMessageBox.StandardButton:
+        """Ask whether to recover; one place, so that tests can answer."""
+        return QMessageBox.question(
+            self,
+            "Plectrum",
+            f"“{left.title}” was not saved when Plectrum stopped last time. Recover it?",
+            QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
+            QMessageBox.StandardButton.Yes,
+        )
+
     # leaving
 
     def ask_unsaved(self) -> QMessageBox.StandardButton:
@@ -406,6 +447,7 @@ class MainWindow(QMainWindow):
             event.accept()
             return
         self._closed = True
+        self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
         self.settings.zoom = self.screen_bowing.view.zoom
         self.engraver.close()

@@ -158,6 +158,19 @@ class Session(QObject):
 
         self._opener.run(work, lambda result: self._take_opened(path, result), self._fail)
 
+    def recover(self, copy: Path, original: Path | None) -> None:
+        """Open an unsaved copy as what it was: the original's document with changes unsaved."""
+
+        def work() -> object:
+            document = open_document_path(copy)
+            return document, plan_in_full(document)
+
+        def take(result: Any) -> None:
+            document, plan = result
+            self.show_document(document, plan, original, saved=False)
+
+        self._opener.run(work, take, self._fail)
+
     def cancel_opening(self) -> None:
         self._opener.cancel()
         self.busy_changed.emit("")
@@ -167,14 +180,22 @@ class Session(QObject):
         self.busy_changed.emit("")
         self.show_document(document, plan, path if path.suffix == ".plectrum" else None)
 
-    def show_document(self, document: Document, plan: Plan, path: Path | None) -> None:
-        """Make a document the open one; the undo stack starts afresh."""
+    def show_document(
+        self, document: Document, plan: Plan, path: Path | None, *, saved: bool = True
+    ) -> None:
+        """Make a document the open one; the undo stack starts afresh.
+
+        Args:
+            saved: False for a recovered copy, which counts as changed from the start.
+        """
         self._planner.cancel()
         self._trier.cancel()
         self.document, self.plan = document, plan
         self.trial, self.path = None, path
         self.undo_stack.clear()
         self.undo_stack.setClean()
+        if not saved:
+            self.undo_stack.resetClean()
         self.opened.emit()
         self.planned.emit(())
 
