@@ -282,6 +282,7 @@ class PartBuilder:
         self._places: dict[tuple[int, int], tuple[Fraction, float]] = {}
         kinds: dict[tuple[Metre, Fraction], int] = {}
         self._bar_kinds = [kinds.setdefault((b.metre, b.pad_q), len(kinds)) for b in self.bars]
+        self._beats_q = [float(metre.beat_q) for metre, _ in kinds]
 
     def _timed(self, part: RawPart) -> list[tuple[float, RawDirection]]:
         """Directions with their times in quarters; dynamics at notes count as directions."""
@@ -319,8 +320,8 @@ class PartBuilder:
         onset_s = self.clock.seconds(event.onset_t / self.ticks)
         end_s = self.clock.seconds(event.end_t / self.ticks)
         slurred = event.slurred
-        beat_q = self.bars[event.bar_index].metre.beat_q
-        beat_s = (end_s - onset_s) * self.ticks / event.duration_t * float(beat_q)
+        beat_q = self._beats_q[self._bar_kinds[event.bar_index]]
+        beat_s = (end_s - onset_s) * self.ticks / event.duration_t * beat_q
         if event.graces:
             each_s = min(GRACE_S, GRACE_SHARE * (end_s - onset_s) / len(event.graces))
             for grace in event.graces:
