@@ -22,7 +22,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.tables import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
-from plectrum.core.planning.amounts import ACCENTED, school_range
+from plectrum.core.planning.amounts import ACCENTED, school_range, string_gain
 from plectrum.core.player.school import AmountSchool, DynamicsSchool
 from plectrum.core.score.model import Articulation
 
@@ -107,6 +107,7 @@ class _Rows:
         self.impedance = np.array([z or own.impedances_kg_s[-1] for z in heaviest])
         stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
         self.length_mm = own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12)
+        self.string_gain = np.array([string_gain(own, f.strings) for f in fingers])
         self.string_level = np.array([f.level or 0 for f in fingers], dtype=float)
         self.shift = np.array([_articulation_shift(p.note.articulations) for p in planned])
 
@@ -160,10 +161,12 @@ def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
         allowed = np.array([min(plan.player.lanes, key=lambda k: (abs(k - MIDDLE_LANE), k))])
     else:
         allowed = np.array(sorted(set(plan.player.lanes)))
-    wanted_mm = rows.speed / (per_mm * 10 ** (rows.level_db / 20))
+    per_mm_here = per_mm * rows.string_gain  # a lower string sounds mf at a slower bow
+    wanted_mm = rows.speed / (per_mm_here * 10 ** (rows.level_db / 20))
     centres = lane_centre_mm(own, allowed.astype(float))
     nearest = np.abs(np.log(wanted_mm[:, None] / centres[None, :])).argmin(axis=1)
-    left_over = rows.level_db - 20 * np.log10(rows.speed / (centres[nearest] * per_mm))
+    given_db = 20 * np.log10(rows.speed / (centres[nearest] * per_mm_here))
+    left_over = rows.level_db - given_db
     return allowed[nearest].astype(np.intp), left_over
 
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from plectrum.core.planning.amounts import string_gain
 from plectrum.core.planning.contact import REACH_DB, TOO_LOUD_DB, lane_centre_mm, reference_ratio
 
 if TYPE_CHECKING:
@@ -45,9 +46,9 @@ def out_of_reach(plan: Plan) -> list[OutOfReach]:
         missing_db = float(contact.left_over_db[k])
         ratio = 10 ** (missing_db / 20)
         lanes = lane_centre_mm(own, np.arange(1.0, 6.0))
-        speed = float(contact.speed_m_s[k])
-        wanted_db = planned.note.level_db
-        gap = np.abs(wanted_db - 20 * np.log10(speed / (lanes * per_mm)))
+        gain = string_gain(own, plan.fingered[index].strings)
+        given_db = 20 * np.log10(float(contact.speed_m_s[k]) / (lanes * per_mm * gain))
+        gap = np.abs(planned.note.level_db - given_db)
         best = int(gap.argmin())
         found.append(
             OutOfReach(
