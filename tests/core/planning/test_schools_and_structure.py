@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
+from itertools import product
 
 import numpy as np
 import pytest
 
 from plectrum.core.planning.amounts import school_range
 from plectrum.core.planning.choices import Join
+from plectrum.core.planning.costs import CostTables, Seam, usable_cells
 from plectrum.core.planning.ensemble import plan_together
 from plectrum.core.planning.plan import make_plan
+from plectrum.core.planning.program import Solution
 from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.weights import IMPOSSIBLE
 from plectrum.core.player.school import (
     AmountSchool,
     CrossingSchool,
@@ -171,3 +176,31 @@ def test_together_costs_no_more_disagreements_than_apart():
         if a.direction is not b.direction
     )  # fmt: skip
     assert len(both.disagreements) <= apart
+
+
+SEAM_BARS = (
+    "A4 B4 C5 D5", "A4*2 B4*2", "A4*3/2 B4*1/2 C5*2", "A4( B4) C5*2", "E5*4",
+    "[p] A4*1/2 B4*1/2 C5 D5*2", "[f] G4 A4 r B4", "A4*3 B4",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_repeat_is_bowed_as_well_as_any_start_allows(seed):
+    """Every start is forced in turn and its seam measured truly: none is better."""
+    rng = random.Random(seed)
+    music = "|".join(rng.choice(SEAM_BARS) for _ in range(rng.randint(2, 4)))
+    part = read_part(open_score(repeated(music), "x"), "P1")
+    plan = make_plan(part, tune_document("A4*4|").choices)
+    last = len(plan.units) - 1
+    plain = CostTables(plan.units, plan.choices).nudged(replace(plan.tables.nudges, seams=()))
+    low, high = usable_cells(plan.choices)
+    best = None
+    for direction, start in product((0, 1), range(low, high + 1)):
+        problem = plain.with_seams((Seam(0, last, direction, start),)).problem
+        strokes = problem.strokes.copy()
+        elsewhere = np.ones(strokes.shape[1:3], bool)
+        elsewhere[direction, start] = False
+        strokes[problem.kind[0]][elsewhere] = IMPOSSIBLE
+        total = Solution(replace(problem, strokes=strokes)).total
+        best = total if best is None else min(best, total)
+    assert plan.solution.total == best

@@ -49,8 +49,10 @@ def _whole(costs: NDArray[np.float64]) -> Ints:
 
 @dataclass(frozen=True, slots=True)
 class Seam:
-    """The end of a repeated section, unit `last`, goes on to its start: where and which way."""
+    """A repeated section goes from unit `first` to unit `last` and on to its start: the
+    direction and cell that start is aimed at."""
 
+    first: int
     last: int
     direction: int
     start: int
@@ -84,10 +86,9 @@ class _Kind:
     crossings: tuple[tuple[float, float], ...]
     start_cell: int | None
     length_cells: int | None
-    seam: Seam | None
 
 
-def _kind_of(unit: Unit, seam: Seam | None) -> _Kind:
+def _kind_of(unit: Unit) -> _Kind:
     return _Kind(
         round(unit.ideal_length, 4),
         round(unit.ideal_place, 3),
@@ -95,7 +96,6 @@ def _kind_of(unit: Unit, seam: Seam | None) -> _Kind:
         unit.crossings,
         unit.pin.start_cell,
         unit.pin.length_cells,
-        seam,
     )
 
 
@@ -107,10 +107,9 @@ class CostTables:
         self.choices = choices
         self.nudges = nudges
         self.player = choices.player.on(choices.instrument)
-        seams = {seam.last: seam for seam in nudges.seams}
         kinds: dict[_Kind, int] = {}
         self.kind = np.array(
-            [kinds.setdefault(_kind_of(u, seams.get(u.index)), len(kinds)) for u in units],
+            [kinds.setdefault(_kind_of(u), len(kinds)) for u in units],
             dtype=np.int64,
         )
         shared = list(kinds)
@@ -121,13 +120,16 @@ class CostTables:
         self.tape = _whole(_tape(choices.bow, self.player.mark_weight))
         self.crossing = _whole(_crossing(shared))
         self.placed = _placed_pins(shared)
-        self.seam = _seams(shared, self.player)
+        self.hook = w.millionths(w.HOOK if self.player.can_hook else w.NOT_LEARNT)
         self.metre = _metre(units, choices)
         self.join = _joins(units, self.player, choices.school.dotted)
         self.marks = _score_marks(units)
         self.together = _together(units, nudges.together)
         self.same_direction, self.same_join = _same(units, nudges.same, choices)
         self.pins_direction, self.pins_join = _pins(units)
+        self.kinds_n = len(shared)
+        self.seam_start: dict[int, Ints] = {}
+        self.seam_end: dict[int, Ints] = {}
         self.problem = Problem(
             strokes=self._strokes(len(shared)),
             kind=self.kind,
@@ -142,18 +144,46 @@ class CostTables:
         return own + self.together + self.same_direction
 
     def nudged(self, nudges: Nudges) -> CostTables:
-        """The same costs with other nudges; the stroke costs are built anew only for seams."""
-        if nudges.seams != self.nudges.seams:
-            return CostTables(self.units, self.choices, nudges)
+        """The same costs with other nudges; made once without any, then nudged as needed."""
         other = copy(self)
-        other.nudges = nudges
+        other.nudges = Nudges(nudges.same, (), nudges.together)
         other.together = _together(self.units, nudges.together)
         other.same_direction, other.same_join = _same(self.units, nudges.same, self.choices)
         other.problem = replace(
             self.problem,
+            strokes=self.problem.strokes[: self.kinds_n],
+            kind=self.kind,
             direction=other._directions(),
             join=other.join + other.same_join + other.pins_join,
         )
+        return other.with_seams(nudges.seams)
+
+    def with_seams(self, seams: tuple[Seam, ...]) -> CostTables:
+        """The same costs with these seams and no others: first and last units of repeated
+        sections get stroke costs of their own."""
+        other = copy(self)
+        other.nudges = replace(self.nudges, seams=seams)
+        other.seam_start, other.seam_end = {}, {}
+        for seam in seams:
+            missed = _missed(seam, self.hook)
+            other.seam_start[seam.first] = _missed(
+                replace(seam, direction=1 - seam.direction), self.hook
+            )
+            other.seam_end[seam.last] = missed
+        touched = sorted({*other.seam_start, *other.seam_end})
+        kind = self.kind.copy()
+        rows = []
+        for k, i in enumerate(touched):
+            own = self.problem.strokes[self.kind[i]].copy()
+            if i in other.seam_start:
+                own += other.seam_start[i][:, :, None]
+            if i in other.seam_end:
+                own += other.seam_end[i][:, None, :]
+            rows.append(own)
+            kind[i] = self.kinds_n + k
+        base = self.problem.strokes[: self.kinds_n]
+        strokes = np.concatenate([base, np.stack(rows)]) if rows else base
+        other.problem = replace(self.problem, strokes=strokes, kind=kind)
         return other
 
     def _strokes(self, kinds_n: int) -> Ints:
@@ -165,7 +195,6 @@ class CostTables:
         strokes = np.empty((kinds_n, 2, POSITIONS_N, POSITIONS_N), dtype=np.int64)
         strokes[:, 0] = np.where(inside & grows, base, w.IMPOSSIBLE)
         strokes[:, 1] = np.where(inside & grows.T, base, w.IMPOSSIBLE)
-        strokes += self.seam[:, :, None, :]
         return strokes
 
     def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
@@ -182,7 +211,7 @@ class CostTables:
             "crossing": int(self.crossing[k, step.start, step.end]),
             "metre": int(self.metre[i, step.direction]),
             "same": int(self.same_direction[i, step.direction]),
-            "seam": int(self.seam[k, step.direction, step.end]),
+            "seam": self._seam_cost(i, step),
             "together": int(self.together[i, step.direction]),
             "score_mark": int(self.marks[i, step.direction]),
         }
@@ -194,6 +223,14 @@ class CostTables:
                 terms["travel"] = int(self.problem.travel[before.end, step.start])
         terms["pin"] = pin
         return {name: cost for name, cost in terms.items() if cost}
+
+    def _seam_cost(self, i: int, step: Step) -> int:
+        cost = 0
+        if i in self.seam_start:
+            cost += int(self.seam_start[i][step.direction, step.start])
+        if i in self.seam_end:
+            cost += int(self.seam_end[i][step.direction, step.end])
+        return cost
 
     def own_constraints(self) -> Ints:
         """Cost of each direction and join by the unit's own mark and pins, shape (N, 2, 3)."""
@@ -264,15 +301,11 @@ def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
     return costs
 
 
-def _seams(kinds: Sequence[_Kind], player: Player) -> Ints:
-    """Cost of a repeated section's end by direction and end cell, shape (U, 2, K+1)."""
-    costs = np.zeros((len(kinds), 2, POSITIONS_N), dtype=np.int64)
-    hook = w.HOOK if player.can_hook else w.NOT_LEARNT
-    for k, kind in enumerate(kinds):
-        if kind.seam is not None:
-            missed = w.SEAM_MOVE * np.abs(_CELLS - kind.seam.start) / w.CELLS_N
-            costs[k] = _whole(missed)[None, :]
-            costs[k, kind.seam.direction] += w.millionths(hook)
+def _missed(seam: Seam, hook: int) -> Ints:
+    """Cost of being at each (direction, cell) where a turn would go on to the seam's start."""
+    costs = np.zeros((2, POSITIONS_N), dtype=np.int64)
+    costs += _whole(w.SEAM_MOVE * np.abs(_CELLS - seam.start) / w.CELLS_N)
+    costs[seam.direction] += hook
     return costs
 
 

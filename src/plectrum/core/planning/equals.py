@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from plectrum.core.planning.costs import Nudges, Seam
 from plectrum.core.planning.program import TURN, Step
 from plectrum.core.planning.strings import Fingered
 from plectrum.core.planning.units import Unit
@@ -92,8 +91,8 @@ def _sections(part: Part, units: Sequence[Unit]) -> list[tuple[int, int]]:
     return sections
 
 
-def nudges_from(equals: Equals, steps: Sequence[Step], together: dict[int, int]) -> Nudges:
-    """What a first solution asks of the next: bars like their equals, sections that close."""
+def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, tuple[int, int | None]]:
+    """What a solution asks of the next: every bar like the commonest of its equals."""
     same: dict[int, tuple[int, int | None]] = {}
     for bars in equals.classes:
         patterns = Counter(tuple(_choice(steps, u) for u in bar) for bar in bars)
@@ -102,12 +101,7 @@ def nudges_from(equals: Equals, steps: Sequence[Step], together: dict[int, int])
             for unit, choice in zip(bar, common, strict=True):
                 join = None if unit == bar[0] else choice[1]
                 same[unit] = (choice[0], join)
-    seams = tuple(
-        Seam(last, steps[first].direction, steps[first].start)
-        for first, last in equals.sections
-        if first < last
-    )
-    return Nudges(same, seams, together)
+    return same
 
 
 def _choice(steps: Sequence[Step], unit: int) -> tuple[int, int]:

@@ -12,8 +12,9 @@ from plectrum.core.planning.amounts import Amounts, moving_share
 from plectrum.core.planning.choices import Choices, Join
 from plectrum.core.planning.contact import Contact, contact_of
 from plectrum.core.planning.costs import DIRECTION_CODES, TERMS, CostTables, Nudges
-from plectrum.core.planning.equals import find_equals, nudges_from
+from plectrum.core.planning.equals import find_equals, wishes_of
 from plectrum.core.planning.program import HOOK, RETAKE, TURN, Solution, Step, cost_of
+from plectrum.core.planning.seams import settle_seams
 from plectrum.core.planning.sharing import share_unit
 from plectrum.core.planning.strings import crossings_n, fingering_of
 from plectrum.core.planning.tempo import tempo_window
@@ -116,15 +117,15 @@ class Plan:
             u.index: DIRECTION_CODES[together[u.first]] for u in self.units if u.first in together
         }
         equals = find_equals(self.part, self.units, self.fingered)
-        nudges = Nudges({}, (), wanted)
-        tables = CostTables(self.units, self.choices, nudges)
+        plain = CostTables(self.units, self.choices, Nudges({}, (), wanted))
+        tables = plain.with_seams(settle_seams(plain, equals.sections))
         solution = Solution(tables.problem)
         for _ in range(ROUNDS_N):
-            asked = nudges_from(equals, solution.steps, wanted)
-            if asked == nudges:
+            same = wishes_of(equals, solution.steps)
+            if same == tables.nudges.same:
                 break
-            nudges = asked
-            tables = tables.nudged(nudges)
+            asked = plain.nudged(Nudges(same, (), wanted))
+            tables = asked.with_seams(settle_seams(asked, equals.sections))
             still_best = cost_of(tables.problem, solution.steps) == solution.total
             solution = Solution(tables.problem, solution.steps if still_best else None)
         return tables, solution

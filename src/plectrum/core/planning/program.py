@@ -118,6 +118,11 @@ class Solution:
         extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
         return extra
 
+    def cost_from(self, i: int) -> Ints:
+        """Least cost of the whole if unit i starts in each direction and cell, shape (2, K+1)."""
+        whole: Ints = self._forwards[0][i].min(axis=0) + self._backwards[0][i]
+        return whole
+
     @cached_property
     def _known(self) -> Ints:
         """The optimum's steps as rows (direction, join, start, end)."""
