@@ -67,10 +67,10 @@ def main() -> int:
     camera.until(lambda: session.trial is not None)
     camera.take("bowing-trying")
     session.drop_trial()
-    for action in camera.window.strip_actions.values():
+    for action in camera.window.menus.strip_actions.values():
         action.setChecked(True)
     camera.take("bowing-strips")
-    for action in camera.window.strip_actions.values():
+    for action in camera.window.menus.strip_actions.values():
         action.setChecked(False)
     camera.open(demo_paths()[1])
     screen.select(18)

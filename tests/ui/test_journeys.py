@@ -197,7 +197,7 @@ def test_tempo_player_and_school_replan_and_undo(qtbot, violin):
 
 
 def test_every_question_of_the_schools_can_be_answered_and_undone(qtbot, violin):
-    session, menu = violin.session, violin.school_menu
+    session, menu = violin.session, violin.menus.school_menu
     usual = session.document.choices.school
     for (question, answer), action in menu._actions.items():
         if getattr(usual, question) == answer:

@@ -69,11 +69,11 @@ def test_the_speed_strip_is_higher_for_faster_notes(themed):
 def test_switching_a_strip_makes_room_and_engraves_nothing(qtbot, violin, strip):
     view = violin.screen_bowing.view
     items, before = list(view.items_by_system), [i.height for i in view.items_by_system]
-    violin.strip_actions[strip.key].setChecked(True)
+    violin.menus.strip_actions[strip.key].setChecked(True)
     assert view.items_by_system == items
     assert [i.height for i in items] == [h + strip.height + GAP for h in before]
     for first, second in pairwise(items):
         assert second.pos().y() == pytest.approx(first.pos().y() + first.height)
     assert violin.settings.strips == [strip.key]
-    violin.strip_actions[strip.key].setChecked(False)
+    violin.menus.strip_actions[strip.key].setChecked(False)
     assert [i.height for i in items] == before

@@ -6,33 +6,26 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QLabel,
     QMainWindow,
-    QMenu,
     QMessageBox,
     QPushButton,
     QStackedWidget,
-    QWidget,
 )
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
-from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.score.instruments import INSTRUMENTS
-from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.bowing.screen import BowingScreen
-from plectrum.ui.bowing.strips import STRIPS
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.key_sheet import KeySheet
+from plectrum.ui.menus import Menus
 from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recovery_folder
-from plectrum.ui.school_menu import SchoolMenu
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
 from plectrum.ui.welcome import Welcome
@@ -41,7 +34,6 @@ OPEN_FILTER = (
     "Scores and plans (*.musicxml *.xml *.mxl *.abc *.plectrum);;Plectrum plans (*.plectrum);;"
     "All files (*)"
 )
-Action = tuple[str, str, Callable[[], object]]
 
 
 def _plays_words(plan: Plan) -> str:
@@ -76,7 +68,7 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(self._stack)
         self.setAcceptDrops(True)
         self._build_status()
-        self._build_menus()
+        self.menus = Menus(self)
         self._connect()
         self.welcome.show_recent(self.settings.recent)
         self.screen_bowing.view.zoom = self.settings.zoom
@@ -98,125 +90,6 @@ class MainWindow(QMainWindow):
         self._cancel.hide()
         self.statusBar().addPermanentWidget(self._cancel)
         self.statusBar().addPermanentWidget(self.plays)
-
-    def _build_menus(self) -> None:
-        screen = self.screen_bowing
-        files = self._menu(
-            "&File",
-            [
-                ("&Open …", "Ctrl+O", self.ask_open),
-                ("&Save", "Ctrl+S", self.save),
-                ("Save &as …", "Ctrl+Shift+S", self.save_as),
-                ("", "", print),
-                ("Export marked &MusicXML …", "Ctrl+E", self.export_musicxml),
-                ("Export &notes table (CSV) …", "", self.export_csv),
-                ("", "", print),
-                ("&Quit", "Ctrl+Q", self.close),
-            ],
-        )
-        self._recent_menu = QMenu("Open &recent", self)
-        self._recent_menu.aboutToShow.connect(self._fill_recent)
-        demos = QMenu("&Demo pieces", self)
-        for path in demo_paths():
-            demos.addAction(path.stem.replace("_", " ").title(), partial(self.open_path, path))
-        second = files.actions()[1]
-        files.insertMenu(second, self._recent_menu)
-        files.insertMenu(second, demos)
-        files.insertMenu(second, self._open_for_menu())
-        edit = self.menuBar().addMenu("&Edit")
-        undo = self.session.undo_stack.createUndoAction(self, "&Undo")
-        undo.setShortcut(QKeySequence("Ctrl+Z"))
-        redo = self.session.undo_stack.createRedoAction(self, "&Redo")
-        redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
-        edit.addActions([undo, redo])
-        self._build_note_menu()
-        self.school_menu = SchoolMenu(self.session, self)
-        self.menuBar().addMenu(self.school_menu)
-        view = self._menu(
-            "&View",
-            [
-                ("Zoom &in", "Ctrl++", lambda: screen.view.zoom_step(1)),
-                ("Zoom &out", "Ctrl+-", lambda: screen.view.zoom_step(-1)),
-                ("&Normal size", "Ctrl+0", lambda: screen.view.set_zoom(1.0)),
-            ],
-        )
-        self._build_strip_actions(view)
-        self._menu("&Help", [("&Keys on one sheet", "F1", self.show_keys)])
-
-    def _build_note_menu(self) -> None:
-        """What can be done to the selected note; the keys work wherever the screen has focus."""
-        screen = self.screen_bowing
-        self.note_actions = self._menu(
-            "&Note",
-            [
-                ("&Down-bow", "D", lambda: screen.pin_direction(Direction.DOWN)),
-                ("&Up-bow", "U", lambda: screen.pin_direction(Direction.UP)),
-                ("&Turn the bow", "T", lambda: screen.pin_join(Join.TURN)),
-                ("&Hook: stop, same way", "H", lambda: screen.pin_join(Join.HOOK)),
-                ("&Retake: lift and set down", "R", lambda: screen.pin_join(Join.RETAKE)),
-                ("&Slur to the note before", "S", lambda: screen.pin_join(Join.SLUR)),
-                ("Split the slur here", "X", screen.split),
-                ("", "", print),
-                ("Start nearer the frog", "[", lambda: screen.nudge(start=-2)),
-                ("Start nearer the tip", "]", lambda: screen.nudge(start=2)),
-                ("Less bow", "-", lambda: screen.nudge(length=-2)),
-                ("More bow", "=", lambda: screen.nudge(length=2)),
-                ("", "", print),
-                ("Try the next &alternative", "A", screen.try_next),
-                ("&Pin as it is, or let go", "P", screen.toggle_pin),
-                ("&Let go of all pins", "Ctrl+Shift+P", self.session.let_go_all),
-            ],
-            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
-            owner=screen,
-        )
-
-    def _build_strip_actions(self, menu: QMenu) -> None:
-        """One switch for every strip, remembered between runs."""
-        menu.addSeparator()
-        self.strip_actions: dict[str, QAction] = {}
-        for number, strip in enumerate(STRIPS, start=1):
-            action = menu.addAction(strip.title)
-            action.setCheckable(True)
-            action.setShortcut(QKeySequence(f"Alt+{number}"))
-            action.setChecked(strip.key in self.settings.strips)
-            action.toggled.connect(self._strips_chosen)
-            self.strip_actions[strip.key] = action
-        self._strips_chosen()
-
-    def _strips_chosen(self, _checked: bool = False) -> None:
-        chosen = [s for s in STRIPS if self.strip_actions[s.key].isChecked()]
-        self.settings.strips = [s.key for s in chosen]
-        self.screen_bowing.view.set_strips(chosen)
-
-    def _open_for_menu(self) -> QMenu:
-        """Open a score whose part does not say its instrument, or for another one."""
-        menu = QMenu("Open &for", self)
-        for name in INSTRUMENTS:
-            menu.addAction(f"{name.capitalize()} …", partial(self.ask_open, name))
-        return menu
-
-    def _menu(
-        self,
-        title: str,
-        rows: list[Action],
-        *,
-        context: Qt.ShortcutContext = Qt.ShortcutContext.WindowShortcut,
-        owner: QWidget | None = None,
-    ) -> QMenu:
-        menu = self.menuBar().addMenu(title)
-        for text, keys, slot in rows:
-            if not text:
-                menu.addSeparator()
-                continue
-            action = QAction(text, self)
-            if keys:
-                action.setShortcut(QKeySequence(keys))
-            action.setShortcutContext(context)
-            action.triggered.connect(lambda _=False, s=slot: s())
-            menu.addAction(action)
-            if owner is not None:
-                owner.addAction(action)
-        return menu
 
     def _connect(self) -> None:
         self.session.opened.connect(self._opened)
@@ -257,13 +130,6 @@ class MainWindow(QMainWindow):
         if self._opening is not None and self._opening not in demo_paths():
             self.settings.add_recent(self._opening)
         self._retitle()
-
-    def _fill_recent(self) -> None:
-        self._recent_menu.clear()
-        for path in self.settings.recent:
-            self._recent_menu.addAction(path.name, partial(self.open_path, path))
-        if self._recent_menu.isEmpty():
-            self._recent_menu.addAction("Nothing yet").setEnabled(False)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):
