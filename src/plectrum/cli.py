@@ -105,7 +105,7 @@ def _demo() -> None:
     from plectrum.demo import demo_paths
     from plectrum.ui.app import run
 
-    raise typer.Exit(run(demo_paths(), demo=True))
+    raise typer.Exit(run(demo_paths()))
 
 
 def _read_input(file: str) -> tuple[bytes, str]:

@@ -14,7 +14,7 @@ from plectrum.core.planning.choices import Join
 from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import open_score, read_part
 from plectrum.demo import demo_paths
-from tests.core.score.test_guards import MALFORMED
+from tests.core.files.test_command_line import BAD_FILES
 from tests.tunes import tune_xml
 from tests.ui.conftest import wait_engraved, wait_planned
 
@@ -244,11 +244,11 @@ def test_marked_score_is_handed_on(qtbot, violin, tmp_path, monkeypatch):
     assert table.read_text().count("\n") == len(violin.session.plan.notes) + 1
 
 
-@pytest.mark.parametrize("name", sorted(MALFORMED))
+@pytest.mark.parametrize("name", sorted(BAD_FILES))
 def test_malformed_files_say_so_and_leave_the_open_piece(qtbot, violin, tmp_path, name):
     before = violin.session.document
     path = tmp_path / "bad.musicxml"
-    path.write_bytes(MALFORMED[name][0])
+    path.write_bytes(BAD_FILES[name])
     with qtbot.waitSignal(violin.session.failed, timeout=10_000) as caught:
         violin.open_path(path)
     assert isinstance(caught.args[0], PlectrumError)

@@ -25,12 +25,8 @@ def make_application() -> QApplication:
     return app
 
 
-def run(paths: Sequence[Path], *, demo: bool = False) -> int:
-    """Open the window, with a file if one is given, and stay until it closes.
-
-    Args:
-        demo: the paths are demo pieces; the first is opened, the others are in the menu.
-    """
+def run(paths: Sequence[Path]) -> int:
+    """Open the window, with the first file if any is given, and stay until it closes."""
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         print(
             "plectrum: there is no display to open a window on. "

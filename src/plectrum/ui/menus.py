@@ -81,7 +81,7 @@ class Menus(QObject):
     def _build_note_menu(self) -> None:
         """What can be done to the selected note; the keys work wherever the screen has focus."""
         screen = self._window.screen_bowing
-        self.note_actions = self._menu(
+        self._menu(
             "&Note",
             [
                 ("&Down-bow", "D", lambda: screen.pin_direction(Direction.DOWN)),

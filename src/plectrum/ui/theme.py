@@ -17,7 +17,6 @@ PANEL = QColor("#f4eddf")
 EDGE = QColor("#ddd2bd")
 INK = QColor("#1f2933")
 MUTED = QColor("#5c636b")
-FAINT = QColor("#e9e0cc")
 ACCENT = QColor("#2b4ba0")
 ACCENT_WASH = QColor(43, 75, 160, 28)
 CHANGED_WASH = QColor(214, 160, 20, 48)
@@ -29,7 +28,6 @@ PROBLEM = QColor("#a3242b")
 CAUTION = QColor("#8a5a00")
 
 UI_FONT = "Andika"
-UNIT = 8  # everything keeps to steps of eight pixels
 
 
 def load_fonts() -> None:

@@ -11,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from plectrum.cli import main
 from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import open_score, read_part
 from plectrum.demo import demo_paths
@@ -139,14 +140,30 @@ def test_bad_calls_say_one_line_and_exit_2(tune, args, said):
     assert done.stdout == b""
 
 
-@pytest.mark.parametrize("name", ["truncated", "external entity", "zip bomb", "zero duration"])
-def test_malformed_files_exit_2_with_one_line(name, tmp_path):
-    """Every malformed file is tried through the library; these also from the outside."""
+BAD_FILES = {name: data for name, (data, _) in MALFORMED.items()} | {
+    "part without notes": tune_xml("r*4|"),
+    "score without strings": tune_xml("A4*4|", name="Flute"),
+}
+
+
+@pytest.mark.parametrize("name", BAD_FILES)
+def test_every_bad_file_exits_2_with_one_line(name, tmp_path, monkeypatch, capsys):
     path = tmp_path / "bad.xml"
-    path.write_bytes(MALFORMED[name][0])
-    done = plectrum("plan", str(path))
-    assert done.returncode == 2
-    assert len(done.stderr.decode().strip().splitlines()) == 1
+    path.write_bytes(BAD_FILES[name])
+    monkeypatch.setattr(sys, "argv", ["plectrum", "plan", str(path)])
+    with pytest.raises(SystemExit) as ended:
+        main()
+    out, err = capsys.readouterr()
+    assert ended.value.code == 2
+    assert len(err.strip().splitlines()) == 1
+    assert "bad.xml" in err
+    assert out == ""
+
+
+def test_a_bad_file_exits_2_from_the_outside(tmp_path):
+    path = tmp_path / "bad.xml"
+    path.write_bytes(BAD_FILES["truncated"])
+    assert plectrum("plan", str(path)).returncode == 2
 
 
 def test_a_faulty_player_file_names_every_fault(tune, tmp_path):

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from plectrum.core.planning.amounts import school_range
-from plectrum.core.planning.choices import Join
+from plectrum.core.planning.choices import Join, Pin
 from plectrum.core.planning.costs import CostTables, Seam, usable_cells
 from plectrum.core.planning.ensemble import plan_together
 from plectrum.core.planning.plan import make_plan
@@ -23,6 +23,7 @@ from plectrum.core.player.school import (
     DottedSchool,
     School,
 )
+from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import open_score, read_part
 from tests.core.planning.test_program import shortest_path_total
 from tests.tunes import tune_document, tune_plan, tune_xml, ways
@@ -136,16 +137,30 @@ def test_a_repeats_end_meets_its_start():
     assert "seam" in with_seam.terms or gap < 0.01
 
 
-def test_the_planner_equals_scipys_shortest_path_with_all_terms_on():
-    """Crossings, equal bars, a seam, marks and lifts together, against the explicit graph."""
-    part = read_part(
-        open_score(repeated("[p] G3*1/2 E5*1/2 A4u B4 r|G3*1/2 E5*1/2 A4 B4 r|"), "x"), "P1"
-    )
+ALL_TERMS = (
+    "[p] G3*1/2 E5*1/2 A4u B4 r|G3*1/2 E5*1/2 A4 B4 r|",
+    "[f] A4*3/2 B4*1/2 C5*2|A4*3/2 B4*1/2 C5*2|",
+    "[p] [<] A4*1/2( E5*1/2) D5. G3> [x]|[f] D5*2d r B4d|",
+)
+
+
+@pytest.mark.parametrize("music", ALL_TERMS)
+def test_the_planner_equals_scipys_shortest_path_with_all_terms_on(music):
+    """Crossings, equal bars, a seam, another part, a pin, marks and lifts, all at once."""
+    part = read_part(open_score(repeated(music), "x"), "P1")
     school = School(dotted=DottedSchool.LIFT, crossing=CrossingSchool.STILL)
     choices = replace(tune_document("A4*4|").choices, school=school)
-    plan = make_plan(part, choices)
+    choices = choices.with_pin(part.notes[2].id, Pin(direction=Direction.UP, start_cell=30))
+    other = {0: Direction.UP, len(part.notes) - 1: Direction.DOWN}
+    plan = make_plan(part, choices, other)
+    assert plan.tables.nudges.seams
+    assert plan.tables.nudges.together
     assert plan.solution.total == shortest_path_total(plan.tables.problem)
-    assert {"crossing", "metre", "amount"} <= set(plan.terms)
+    tables = plan.tables
+    for costs in (tables.metre, tables.together, tables.pins_direction, tables.placed):
+        assert costs.any()
+    assert tables.seam_start
+    assert tables.seam_end
 
 
 def duet(one: str, two: str):

@@ -38,7 +38,6 @@ from plectrum.core.score.scorefile import open_score, read_file, read_part
 
 MIMETYPE = "application/x-plectrum"
 MAJOR, MINOR = 1, 0
-SUFFIX = ".plectrum"
 
 
 class _Open(BaseModel):

@@ -140,7 +140,6 @@ class Instrument:
     bridge_to_fingerboard_mm: float
     bridge_radius_mm: float
     string_spacing_mm: float
-    speed_ratio: float
     place_shift: float
 
     @property
@@ -168,6 +167,5 @@ def instrument(name: str) -> Instrument:
         value("bridge to fingerboard", name),
         value("bridge radius", name),
         value("string spacing", name),
-        value("bow speed against the violin", name),
         value("preferred place towards the tip", name),
     )

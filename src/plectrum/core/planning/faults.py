@@ -76,10 +76,6 @@ class _Facts:
     def place(self) -> float:
         return (self.planned.start + self.planned.end) / 2
 
-    def lane_at(self, contact_mm: float) -> int:
-        width = self.plan.instrument.bridge_to_fingerboard_mm / LANES_N
-        return min(LANES_N, max(1, math.ceil(contact_mm / width)))
-
 
 def _facts(plan: Plan, note_index: int) -> _Facts | None:
     planned = plan.notes[note_index]

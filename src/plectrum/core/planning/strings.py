@@ -36,7 +36,6 @@ SCHOOL = 4.0  # going against the fourth-finger school
 NOT_LEARNT = 8.0  # a string, finger or position the player does not have
 WRITTEN = 40.0  # going against a fingering or string number of the score
 PIN = 400.0  # going against the teacher's pin
-OUT_OF_REACH = 2_000.0  # a note that no string of the instrument can play
 
 
 class Finger(NamedTuple):

@@ -119,10 +119,6 @@ class Bar:
     endings: tuple[int, ...] = ()
     section_end: bool = False
 
-    def beat_of(self, onset_q: Fraction) -> Fraction:
-        """The beat, counted in the metre's lower figure from 1, at a time in this bar."""
-        return 1 + (onset_q - self.onset_q + self.pad_q) / self.metre.unit_q
-
 
 class Note(NamedTuple):
     """One bowed event of a part: a note or chord with its tied continuations merged.

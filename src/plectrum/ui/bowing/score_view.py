@@ -25,7 +25,6 @@ class ScoreView(QGraphicsView):
 
     note_clicked = Signal(int, bool)
     layout_wanted = Signal()
-    first_painted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -43,7 +42,6 @@ class ScoreView(QGraphicsView):
         self._plan: Plan | None = None
         self._selection: tuple[int, int] | None = None
         self._fresh = False
-        self._keep_top: float | None = None
         self._reflow = QTimer(self, singleShot=True, interval=REFLOW_MS)
         self._reflow.timeout.connect(self.layout_wanted)
         self._flash = QTimer(self, singleShot=True, interval=FLASH_MS)

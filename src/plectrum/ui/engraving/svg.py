@@ -33,7 +33,7 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
     margin = inner.find(f"{SVG}g[@class='page-margin']")
     dx, dy = _translation(margin)
     notes = _note_boxes(root, scale, dx, dy)
-    bars, staff = _bars(root, scale, dx, dy)
+    bars = _bars(root, scale, dx)
     _strip_boxes(root)
     _flatten(root, inner, scale)
     return {
@@ -41,8 +41,6 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
         "svg": etree.tostring(root, encoding="unicode"),
         "width": width,
         "height": height,
-        "staff_top": staff[0],
-        "staff_bottom": staff[1],
         "notes": notes,
         "bars": bars,
     }
@@ -71,25 +69,19 @@ def _note_boxes(root: etree._Element, scale: float, dx: float, dy: float) -> dic
     return boxes
 
 
-def _bars(
-    root: etree._Element, scale: float, dx: float, dy: float
-) -> tuple[dict[str, list[float]], tuple[float, float]]:
+def _bars(root: etree._Element, scale: float, dx: float) -> dict[str, list[float]]:
+    """Left and right edge of every bar, from the staff line that runs through it."""
     bars: dict[str, list[float]] = {}
-    top, bottom = 0.0, 0.0
     for group in root.iter(f"{SVG}g"):
         if "measure" not in _classes(group) or not group.get(ID, "").startswith("bar-"):
             continue
-        lines = [
-            [float(v) for v in re.findall(r"-?[\d.]+", path.get("d", ""))]
-            for path in group.iterfind(f"{SVG}g[@class='staff']/{SVG}path")
-        ]
-        lines = [line for line in lines if len(line) == 4]
-        if lines:
-            key = group.get(ID, "").removeprefix("bar-")
-            bars[key] = [(lines[0][0] + dx) * scale, (lines[0][2] + dx) * scale]
-            top = (min(line[1] for line in lines) + dy) * scale
-            bottom = (max(line[1] for line in lines) + dy) * scale
-    return bars, (top, bottom)
+        for path in group.iterfind(f"{SVG}g[@class='staff']/{SVG}path"):
+            line = [float(v) for v in re.findall(r"-?[\d.]+", path.get("d", ""))]
+            if len(line) == 4:
+                key = group.get(ID, "").removeprefix("bar-")
+                bars[key] = [(line[0] + dx) * scale, (line[2] + dx) * scale]
+                break
+    return bars
 
 
 def _strip_boxes(root: etree._Element) -> None:

@@ -12,7 +12,6 @@ class System:
 
     Attributes:
         svg: the picture, in a form QtSvg draws completely.
-        staff_top, staff_bottom: y of the outer staff lines.
         notes: id to (x, y, width, height) of the notehead.
         bars: bar index to (left, right) x.
     """
@@ -21,8 +20,6 @@ class System:
     svg: bytes
     width: float
     height: float
-    staff_top: float
-    staff_bottom: float
     notes: dict[str, tuple[float, float, float, float]]
     bars: dict[int, tuple[float, float]]
 
@@ -34,8 +31,6 @@ class System:
             svg=message["svg"].encode(),
             width=message["width"],
             height=message["height"],
-            staff_top=message["staff_top"],
-            staff_bottom=message["staff_bottom"],
             notes={k: (v[0], v[1], v[2], v[3]) for k, v in message["notes"].items()},
             bars={int(k): (v[0], v[1]) for k, v in message["bars"].items()},
         )
