@@ -17,7 +17,8 @@ from plectrum.core.planning.document import Document
 from plectrum.core.planning.program import HOOK, POSITIONS_N, TURN, Problem, Solution
 from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.planning.weights import IMPOSSIBLE
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 
 
 def best_ms(work: Callable[[], object], times: int = 5) -> float:

@@ -12,7 +12,7 @@ from PySide6.QtCore import QSettings
 
 from plectrum.demo import demo_paths
 from plectrum.ui.app import make_application
-from plectrum.ui.main_window import MainWindow
+from plectrum.ui.main_window import BOWING, PIECE, PLAYER, MainWindow
 from plectrum.ui.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -25,7 +25,7 @@ class Camera:
         self.app = make_application()
         folder = Path(tempfile.mkdtemp())
         store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
-        self.window = MainWindow(Settings(store), folder)
+        self.window = MainWindow(Settings(store), folder, folder / "players")
         self.window.resize(1280, 800)
         self.window.show()
 
@@ -41,15 +41,19 @@ class Camera:
         end = time.monotonic() + seconds
         self.until(lambda: time.monotonic() > end)
 
-    def open(self, path: Path) -> None:
-        session, view = self.window.session, self.window.screen_bowing.view
+    def open(self, path: Path, screen: int = BOWING) -> None:
+        session = self.window.session
+        self.window.settings.screen = screen
+        session.undo_stack.setClean()
         old = session.document
         self.window.open_path(path)
-        self.until(lambda: session.document is not old and session.plan is not None)
-        self.wait(0.3)
-        last = len(session.plan.notes) - 1 if session.plan is not None else 0
-        self.until(lambda: view.item_of(last) is not None)
-        self.wait(2.0)  # until nothing flashes any more
+        self.until(lambda: session.document is not old)
+        self.settle()
+
+    def settle(self) -> None:
+        """Until everything is planned and drawn and nothing flashes any more."""
+        self.until(lambda: not self.window.session.planning)
+        self.wait(2.4)
 
     def take(self, name: str) -> None:
         self.wait(0.2)
@@ -59,24 +63,74 @@ class Camera:
 def main() -> int:
     FOLDER.mkdir(parents=True, exist_ok=True)
     camera = Camera()
-    screen, session = camera.window.screen_bowing, camera.window.session
-    camera.open(demo_paths()[0])
+    take_bowing(camera)
+    take_comparing(camera)
+    take_other_screens(camera)
+    camera.window.session.undo_stack.setClean()
+    camera.window.close()
+    return 0
+
+
+def take_bowing(camera: Camera) -> None:
+    window, session = camera.window, camera.window.session
+    screen = window.screen_bowing
+    ferry, water = demo_paths()[:2]
+    camera.open(ferry)
     screen.select(5)
     camera.take("bowing")
+    screen.panel.verticalScrollBar().setValue(10_000)
+    screen.panel.faults.symptom.setCurrentIndex(1)
+    camera.wait(0.3)
+    screen.panel.verticalScrollBar().setValue(10_000)
+    camera.take("bowing-sound")
+    screen.panel.verticalScrollBar().setValue(0)
     screen.panel.buttons[1].click()
     camera.until(lambda: session.trial is not None)
     camera.take("bowing-trying")
     session.drop_trial()
-    for action in camera.window.menus.strip_actions.values():
+    for action in window.menus.strip_actions.values():
         action.setChecked(True)
     camera.take("bowing-strips")
-    for action in camera.window.menus.strip_actions.values():
+    for action in window.menus.strip_actions.values():
         action.setChecked(False)
-    camera.open(demo_paths()[1])
+    window.menus.dark_action.setChecked(True)
+    camera.open(water)
     screen.select(18)
-    camera.take("bowing-cello")
-    camera.window.close()
-    return 0
+    camera.settle()
+    camera.take("bowing-dark")
+    window.menus.dark_action.setChecked(False)
+
+
+def take_comparing(camera: Camera) -> None:
+    """One tune with two plans, and two parts of a duet."""
+    screen = camera.window.screen_bowing
+    bar = screen.compare_bar
+    for path, kind, name in (
+        (demo_paths()[0], "what turns the bow", "comparing"),
+        (demo_paths()[2], "part", "ensemble"),
+    ):
+        camera.open(path)
+        screen.start_comparing()
+        bar.kind.setCurrentIndex(bar.kind.findText(kind))
+        bar.kind.activated.emit(bar.kind.currentIndex())
+        camera.settle()
+        for _ in range(2):
+            bar.step(1)
+        camera.take(name)
+        screen.stop_comparing()
+
+
+def take_other_screens(camera: Camera) -> None:
+    window = camera.window
+    camera.open(demo_paths()[0], PIECE)
+    window.screen_piece.typing.go_to(window.session.plan.part.notes[33].id)  # type: ignore[union-attr]
+    camera.take("piece")
+    window.show_screen(PLAYER)
+    camera.settle()
+    header = window.header.player
+    header.activated.emit(header.findText("Starter"))
+    camera.settle()
+    camera.take("player")
 
 
 if __name__ == "__main__":

@@ -15,7 +15,8 @@ from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
-from plectrum.core.score.scorefile import ScoreFile, open_score
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import ScoreFile
 
 DIVISIONS = 24
 _TOKEN = re.compile(r"\[[^\]]+\]|\{[^}]+\}|\S+")

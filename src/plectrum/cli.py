@@ -13,8 +13,8 @@ from typer.core import TyperGroup
 from typer.exceptions import Exit, TyperException
 
 from plectrum import __version__
+from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import ChoiceError, PlectrumError
-from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.exports import plan_as_csv, plan_as_json, plan_as_musicxml, plan_as_text
 from plectrum.core.files.planfile import open_document
 from plectrum.core.planning.document import Document
@@ -55,6 +55,7 @@ class InputFormat(StrEnum):
 
     MUSICXML = "musicxml"
     ABC = "abc"
+    MIDI = "mid"
 
 
 class _OpenByDefault(TyperGroup):

@@ -14,27 +14,27 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from plectrum.demo import demo_paths
-from plectrum.ui import theme
+from plectrum.ui.app import make_application
 from plectrum.ui.main_window import MainWindow
 from plectrum.ui.settings import Settings
 
 
 @pytest.fixture(scope="session")
 def themed(qapp: QApplication) -> QApplication:
-    theme.apply(qapp)
-    return qapp
+    return make_application()
 
 
 @pytest.fixture
 def window(qtbot, themed, tmp_path: Path):
     """A shown main window; unsaved changes are thrown away when it closes."""
     store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    made = MainWindow(Settings(store), tmp_path)
+    made = MainWindow(Settings(store), tmp_path, tmp_path / "players")
     made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     qtbot.addWidget(made)
     made.resize(1280, 800)
-    made.show()
-    qtbot.waitExposed(made)
+    with qtbot.waitActive(made):
+        made.show()
+        made.activateWindow()
     yield made
     made.close()
 
@@ -63,13 +63,7 @@ def wait_engraved(qtbot, window: MainWindow) -> None:
     view = window.screen_bowing.view
 
     def done() -> bool:
-        plan = window.session.plan
-        return (
-            plan is not None
-            and bool(view.items_by_system)
-            and not view._reflow.isActive()
-            and all(view.item_of(n.index) is not None for n in plan.part.notes)
-        )
+        return window.session.plan is not None and view.is_laid_out
 
     qtbot.waitUntil(done, timeout=15_000)
 

@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QFileDialog
 from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.choices import Join
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from tests.core.files.test_command_line import BAD_FILES
 from tests.tunes import tune_xml
@@ -47,7 +48,8 @@ def test_opening_shows_a_complete_plan(violin):
     plan = violin.session.plan
     assert all(p is not None for p in plan.notes)
     assert violin.windowTitle().startswith("Lantern Ferry")
-    assert "hooks" in violin.plays.text()
+    assert violin.plays.text().startswith("plays from ♩ = ")
+    assert "hooks" in violin.plays.toolTip()
     assert violin.screen_bowing.panel.title.text() == "Bar 0 · beat 4 · A"
 
 
@@ -180,11 +182,11 @@ def test_place_length_split_slur_and_let_go(qtbot, violin):
 
 
 def test_tempo_player_and_school_replan_and_undo(qtbot, violin):
-    header, session = violin.screen_bowing.header, violin.session
+    header, session = violin.header, violin.session
     before = shown(violin)
     for change in (
         lambda: header.tempo.setValue(50),
-        lambda: header.player.activated.emit(header.player.findData("starter")),
+        lambda: header.player.activated.emit(header.player.findText("Starter")),
         lambda: header.school.activated.emit(2),
     ):
         change()
@@ -228,7 +230,8 @@ def test_things_to_look_at_are_listed_and_lead_to_their_note(qtbot, opened, tmp_
     window = opened(path)
     screen = window.screen_bowing
     assert "1 thing to look at" in window.plays.text()
-    screen.things.itemActivated.emit(screen.things.item(0))
+    screen.select(0)
+    screen.things.list.itemClicked.emit(screen.things.list.item(0))
     assert screen.panel.title.text().startswith("Bar 2 · beat 1")
 
 
@@ -240,7 +243,7 @@ def test_marked_score_is_handed_on(qtbot, violin, tmp_path, monkeypatch):
     assert part.notes[0].mark is Direction.UP
     table = tmp_path / "notes.csv"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(table), ""))
-    violin.export_csv()
+    violin.exporter.csv()
     assert table.read_text().count("\n") == len(violin.session.plan.notes) + 1
 
 
@@ -282,10 +285,10 @@ def test_another_part_of_the_score_can_be_chosen(qtbot, opened, tmp_path):
     path = tmp_path / "duo.musicxml"
     path.write_text(text.replace("</score-partwise>", f"<part id={second}</score-partwise>"))
     window = opened(path)
-    header = window.screen_bowing.header
+    header = window.header
     assert header.part.count() == 2
     header.part.setCurrentIndex(1)
-    with qtbot.waitSignal(window.session.opened, timeout=5000):
+    with qtbot.waitSignal(window.session.score_changed, timeout=5000):
         header.part.activated.emit(1)
     wait_engraved(qtbot, window)
     assert window.session.plan.choices.instrument == "cello"

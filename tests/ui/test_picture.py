@@ -12,13 +12,13 @@ from PySide6.QtSvg import QSvgRenderer
 
 from plectrum.core.planning.choices import Join
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from plectrum.ui import theme
 from plectrum.ui.bowing.path_painter import PathGeometry, PathPainter
-from plectrum.ui.bowing.signs import label_font
 from plectrum.ui.bowing.timeline import SystemTimeline
-from plectrum.ui.engraving.client import EngravingClient
+from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.worker import Engraver
 from tests.tunes import tune_document, tune_xml
@@ -27,7 +27,7 @@ from tests.ui.conftest import wait_engraved
 
 def engraved(xml: bytes, width: float = 900) -> list[System]:
     engraver = Engraver()
-    request = {"token": 1, "xml": xml.decode(), "part": "P1", "width": width, "scale": 40}
+    request = {"token": 1, "xml": xml.decode(), "parts": ["P1"], "width": width, "scale": 40}
     count = engraver.load(request)["systems"]
     return [System.from_message(engraver.system(k)) for k in range(count)]
 
@@ -119,14 +119,16 @@ def test_a_note_tied_over_a_line_break_goes_on_where_it_was():
 
 def test_a_crash_of_the_engraver_is_reported_and_it_comes_back(qtbot, themed):
     client = EngravingClient()
+    channel = client.channel("test")
     score = open_score(demo_paths()[0].read_bytes(), "x")
-    with qtbot.waitSignal(client.system_ready, timeout=10_000):
-        client.engrave(score, "P1", "violin", 900, 40)
-    with qtbot.waitSignal(client.failed, timeout=10_000):
-        client.engrave(score, "P1", "violin", 900, 40)
+    layout = Layout(score, ("P1",), "violin", 900, 40)
+    with qtbot.waitSignal(channel.system_ready, timeout=10_000):
+        channel.engrave(layout)
+    with qtbot.waitSignal(channel.failed, timeout=10_000):
+        channel.engrave(layout)
         client._process.kill()
-    with qtbot.waitSignal(client.system_ready, timeout=10_000):
-        client.engrave(score, "P1", "violin", 900, 40)
+    with qtbot.waitSignal(channel.system_ready, timeout=10_000):
+        channel.engrave(layout)
     client.close()
 
 
@@ -153,18 +155,18 @@ def luminance(colour: QColor) -> float:
     )
 
 
-@pytest.mark.parametrize("ground", [theme.PAPER, theme.PANEL], ids=["paper", "panel"])
-@pytest.mark.parametrize(
-    "ink", [theme.INK, theme.MUTED, theme.ACCENT], ids=["ink", "muted", "accent"]
-)
-def test_text_has_contrast(ink, ground):
-    """WCAG 2 asks 4.5 : 1 for text."""
-    high, low = sorted((luminance(ink), luminance(ground)), reverse=True)
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK], ids=["light", "dark"])
+@pytest.mark.parametrize("ground", ["paper", "panel", "field"])
+@pytest.mark.parametrize("ink", ["ink", "muted", "accent", "problem", "caution", "down", "up"])
+def test_text_has_contrast(ink, ground, colours):
+    """WCAG 2 (a published standard) asks 4.5 : 1 for text."""
+    pair = luminance(getattr(colours, ink)), luminance(getattr(colours, ground))
+    high, low = sorted(pair, reverse=True)
     assert (high + 0.05) / (low + 0.05) >= 4.5
 
 
 def test_figures_are_tabular(themed):
-    metrics = QFontMetricsF(label_font(14))
+    metrics = QFontMetricsF(theme.label_font(14))
     assert len({metrics.horizontalAdvance(d) for d in "0123456789"}) == 1
 
 

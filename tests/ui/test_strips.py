@@ -28,7 +28,7 @@ def painted(key: str, plan) -> tuple[QImage, QRectF, list[Segment]]:
 
 
 def is_ink(colour: QColor) -> bool:
-    return abs(colour.lightness() - theme.INK.lightness()) < 25
+    return abs(colour.lightness() - theme.colours().ink.lightness()) < 25
 
 
 def test_the_contact_strip_marks_the_lane_of_the_plan(themed):

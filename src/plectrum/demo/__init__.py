@@ -3,7 +3,12 @@
 from importlib import resources
 from pathlib import Path
 
-PIECES = ("lantern_ferry.musicxml", "slow_water.musicxml")
+PIECES = (
+    "lantern_ferry.musicxml",
+    "slow_water.musicxml",
+    "two_lights.musicxml",
+    "harbour_watch.musicxml",
+)
 
 
 def demo_paths() -> list[Path]:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from plectrum import __version__
 from plectrum.ui import theme
+from plectrum.ui.interpreter import settle_interpreter
 from plectrum.ui.main_window import MainWindow
 
 
@@ -21,7 +22,8 @@ def make_application() -> QApplication:
     app.setApplicationName("Plectrum")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("plectrum")
-    theme.apply(app)
+    theme.start(app)
+    settle_interpreter(app)
     return app
 
 

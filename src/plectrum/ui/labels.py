@@ -1,9 +1,9 @@
-"""Labels whose look comes from the style sheet by their role."""
+"""Labels and panels whose look comes from the style sheet by their role."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
 
 
 def label(role: str, text: str = "", *, wrap: bool = False) -> QLabel:
@@ -13,3 +13,13 @@ def label(role: str, text: str = "", *, wrap: bool = False) -> QLabel:
     made.setWordWrap(wrap)
     made.setTextFormat(Qt.TextFormat.PlainText)
     return made
+
+
+def scrolling(inner: QWidget, role: str = "panelscroll") -> QScrollArea:
+    """A frameless area in which a widget scrolls up and down."""
+    area = QScrollArea()
+    area.setObjectName(role)
+    area.setWidget(inner)
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    return area

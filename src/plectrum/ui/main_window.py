@@ -1,4 +1,4 @@
-"""The main window: menus, opening and saving, the Bowing screen."""
+"""The main window: the screens, opening and saving, what is asked and told."""
 
 from __future__ import annotations
 
@@ -6,102 +6,260 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+from platformdirs import user_data_path
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
+    QApplication,
     QFileDialog,
+    QHBoxLayout,
     QLabel,
     QMainWindow,
     QMessageBox,
     QPushButton,
     QStackedWidget,
+    QVBoxLayout,
+    QWidget,
 )
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.atomic import write_atomically
-from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
+from plectrum.core.files.exports import BEAT_UNITS
+from plectrum.core.files.planfile import open_document
+from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.player.records import PlayerShelf
+from plectrum.core.score.midi import Song, read_midi
+from plectrum.core.score.scorefile import ScoreFile, read_file
+from plectrum.core.score.writing.blank import Head, blank_tune
 from plectrum.demo import demo_paths
+from plectrum.ui import theme
 from plectrum.ui.bowing.screen import BowingScreen
+from plectrum.ui.dialogs import AbcDialog, MidiDialog, looks_like_abc
 from plectrum.ui.engraving.client import EngravingClient
+from plectrum.ui.exporting import Exporter
+from plectrum.ui.file_watch import FileWatch
+from plectrum.ui.header import BEAT_SIGNS, Header
 from plectrum.ui.key_sheet import KeySheet
+from plectrum.ui.labels import label
 from plectrum.ui.menus import Menus
+from plectrum.ui.palette import Palette, commands_of
+from plectrum.ui.piece.screen import PieceScreen
+from plectrum.ui.player.screen import PlayerScreen
+from plectrum.ui.rail import Rail
+from plectrum.ui.runner import Runner
 from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recovery_folder
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
+from plectrum.ui.variants import Variants
 from plectrum.ui.welcome import Welcome
 
 OPEN_FILTER = (
-    "Scores and plans (*.musicxml *.xml *.mxl *.abc *.plectrum);;Plectrum plans (*.plectrum);;"
-    "All files (*)"
+    "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
+    "Plectrum plans (*.plectrum);;All files (*)"
 )
+SCREENS = (("piece", "Piece"), ("player", "Player"), ("bowing", "Bowing"))
+PIECE, PLAYER, BOWING = range(3)
 
 
-def _plays_words(plan: Plan) -> str:
+def plays_words(plan: Plan) -> str:
     """The answer to "does it play?": the tempo window in the beats of the tempo mark."""
     window = plan.tempo_window
+    if not plan.units:
+        return "nothing to play yet"
     if window is None:
         return "plays at no tempo as a whole"
-    return f"plays from {window[0]:.0f} to {window[1]:.0f}"
+    sign = BEAT_SIGNS[BEAT_UNITS.get(plan.part.tempo.beat_q, "quarter")]
+    return f"plays from {sign} = {window[0]:.0f} to {window[1]:.0f}"
 
 
 class MainWindow(QMainWindow):
     """One window, one open document."""
 
-    def __init__(self, settings: Settings | None = None, recovery: Path | None = None) -> None:
+    def __init__(
+        self,
+        settings: Settings | None = None,
+        recovery: Path | None = None,
+        players: Path | None = None,
+    ) -> None:
         """Make the window.
 
         Args:
             settings: what is remembered; the user's own if None.
             recovery: folder of unsaved copies; the user's own if None.
+            players: folder of named players; the user's own if None.
         """
         super().__init__()
         self.settings = settings or Settings()
         self.session = Session(self)
         self.recovery = recovery or recovery_folder()
         self.safety_net = SafetyNet(self.session, self.recovery, self)
+        self.file_watch = FileWatch(self)
+        self.shelf = PlayerShelf(players or user_data_path("plectrum") / "players")
         self.engraver = EngravingClient(self)
-        self.screen_bowing = BowingScreen(self.session, self.engraver)
+        self.header = Header()
+        self.screen_piece = PieceScreen(self.session, self.engraver)
+        self.screen_player = PlayerScreen(self.session, self.shelf)
+        self.screen_bowing = BowingScreen(
+            self.session, self.engraver, self.screen_player.named_players
+        )
         self.welcome = Welcome()
-        self._stack = QStackedWidget()
-        self._stack.addWidget(self.welcome)
-        self._stack.addWidget(self.screen_bowing)
-        self.setCentralWidget(self._stack)
-        self.setAcceptDrops(True)
+        self.rail = Rail(SCREENS)
+        self._lay_out()
         self._build_status()
+        self.variants = Variants(self.session, self, self._say)
+        self.exporter = Exporter(self.session, self, self._say)
         self.menus = Menus(self)
         self._connect()
         self.welcome.show_recent(self.settings.recent)
-        self.screen_bowing.view.zoom = self.settings.zoom
+        for view in (self.screen_bowing.view, self.screen_piece.view):
+            view.zoom = self.settings.zoom
+        self._show_named_players()
+        self.setAcceptDrops(True)
         if self.settings.geometry is None or not self.restoreGeometry(self.settings.geometry):
             self.resize(1280, 800)
+        self.refresh_look()
         self._retitle()
 
     # building
 
+    def _lay_out(self) -> None:
+        self.banner = QWidget()
+        row = QHBoxLayout(self.banner)
+        row.setContentsMargins(12, 6, 12, 0)
+        self.banner_text = label("banner", wrap=True)
+        self.banner_take = QPushButton("Load it anew")
+        self.banner_leave = QPushButton("Keep mine")
+        row.addWidget(self.banner_text, 1)
+        row.addWidget(self.banner_take)
+        row.addWidget(self.banner_leave)
+        self.banner.hide()
+        self.stack = QStackedWidget()
+        for screen in (self.screen_piece, self.screen_player, self.screen_bowing, self.welcome):
+            self.stack.addWidget(screen)
+        self.stack.setCurrentWidget(self.welcome)
+        self.welcome.open_button.setFocus()
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        for widget in (self.header, self.banner):
+            column.addWidget(widget)
+        column.addWidget(self.stack, 1)
+        whole = QWidget()
+        layout = QHBoxLayout(whole)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.rail)
+        layout.addLayout(column, 1)
+        self.setCentralWidget(whole)
+        self.rail.hide()
+        self.header.hide()
+
     def _build_status(self) -> None:
-        self._opening: Path | None = None
+        self._opening: Path | None = None  # the file that is open
+        self._wanted: Path | None = None  # the file being opened
+        self._midi_reader = Runner(self)
         self._closed = False
         self._recovering: Recovered | None = None
         self.error_box: QMessageBox | None = None
         self.plays = QLabel()
         self.plays.setAccessibleName("Does it play?")
         self._cancel = QPushButton("Cancel")
+        self._cancel.setObjectName("small")
         self._cancel.clicked.connect(self.session.cancel_opening)
         self._cancel.hide()
         self.statusBar().addPermanentWidget(self._cancel)
         self.statusBar().addPermanentWidget(self.plays)
 
     def _connect(self) -> None:
-        self.session.opened.connect(self._opened)
-        self.session.failed.connect(self.show_error)
-        self.session.busy_changed.connect(self._busy)
-        self.session.saved_changed.connect(self._retitle)
-        self.session.undo_stack.indexChanged.connect(self._retitle)
-        self.engraver.failed.connect(self._not_engraved)
-        self.screen_bowing.message.connect(self._say)
-        self.screen_bowing.warnings_counted.connect(self._count_things)
+        session = self.session
+        session.opened.connect(self._opened)
+        session.planned.connect(self._planned)
+        session.detailed.connect(self._show_plays)
+        session.tried.connect(self._show_plays)
+        session.failed.connect(self.show_error)
+        session.said.connect(self._say)
+        session.busy_changed.connect(self._busy)
+        session.saved_changed.connect(self._saved_changed)
+        session.undo_stack.indexChanged.connect(self._retitle)
+        self.header.choices_wanted.connect(session.edit)
+        self.header.part_wanted.connect(session.choose_part)
+        for screen in (self.screen_piece, self.screen_player, self.screen_bowing):
+            screen.message.connect(self._say)
+        for channel in ("piece", "bowing"):
+            self.engraver.channel(channel).failed.connect(self._not_engraved)
+        for view in (self.screen_piece.view, self.screen_bowing.view):
+            view.zoom_changed.connect(lambda zoom: setattr(self.settings, "zoom", zoom))
+        self.screen_player.shelf_changed.connect(self._show_named_players)
+        self.rail.chosen.connect(self.show_screen)
+        self.file_watch.changed.connect(self._changed_on_disk)
+        self.banner_take.clicked.connect(self.load_anew)
+        self.banner_leave.clicked.connect(self.banner.hide)
         self.welcome.open_wanted.connect(lambda: self.ask_open())
+        self.welcome.type_wanted.connect(self.new_tune)
+        self.welcome.paste_wanted.connect(self.paste_abc)
         self.welcome.path_wanted.connect(lambda path: self.open_path(path))
+
+    # screens and look
+
+    def show_screen(self, index: int) -> None:
+        """Show a screen, if there is a tune to show on it."""
+        if self.session.document is None:
+            self._say("Open or type a tune first.")
+            return
+        self.stack.setCurrentIndex(index)
+        self.rail.show_chosen(index)
+        self.settings.screen = index
+        screen = (self.screen_piece.view, self.screen_player.bow, self.screen_bowing.view)[index]
+        screen.setFocus()
+
+    def zoom(self, steps: int) -> None:
+        """Zoom the screen's music, 0 for normal size."""
+        on_piece = self.stack.currentIndex() == PIECE
+        view = self.screen_piece.view if on_piece else self.screen_bowing.view
+        if steps:
+            view.zoom_step(steps)
+        else:
+            view.set_zoom(1.0)
+
+    def set_dark(self, dark: bool) -> None:
+        self.settings.dark = dark
+        self.refresh_look()
+
+    def scale_step(self, steps: int) -> None:
+        """The interface one step larger or smaller, 0 for normal size."""
+        sizes = theme.SCALES
+        nearest = min(range(len(sizes)), key=lambda k: abs(sizes[k] - self.settings.scale))
+        self.settings.scale = sizes[min(len(sizes) - 1, max(0, nearest + steps))] if steps else 1.0
+        self.refresh_look()
+        self._say(f"Interface at {self.settings.scale:.0%}.")
+
+    def refresh_look(self) -> None:
+        """Put the chosen theme and scale in force."""
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            theme.apply(app, dark=self.settings.dark, scale=self.settings.scale)
+        self.rail.fit()
+        self.screen_bowing.panel.fit()
+        self.screen_piece.fit()
+        self.screen_player.fit()
+        for view in (self.screen_bowing.view, self.screen_piece.view):
+            view.repaint_all()
+        if self.session.plan is not None:
+            self.screen_bowing.refresh()
+
+    def open_palette(self) -> None:
+        """Every command by a few letters of its name."""
+        self.palette_dialog = Palette(commands_of(self.menuBar()), self._go_to_bar, self)
+        self.palette_dialog.open()
+
+    def _go_to_bar(self, number: int) -> None:
+        self.show_screen(BOWING)
+        self.screen_bowing.go_to_bar(number)
+
+    def _show_named_players(self) -> None:
+        self.header.set_named_players(self.screen_player.named_players())
+        document, plan = self.session.document, self.session.plan
+        if document is not None and plan is not None:
+            self.header.show_document(document, plan)
 
     # opening
 
@@ -116,19 +274,69 @@ class MainWindow(QMainWindow):
         Args:
             instrument: whose bow it is for, where the score does not say.
         """
-        if self._may_leave():
-            self._opening = path
-            self.session.open_path(path, instrument=instrument)
+        if not self._may_leave():
+            return
+        if path.suffix.lower() in (".mid", ".midi"):
+            self._open_midi(path)
+            return
+        self._wanted = path
+        self.session.open_path(path, instrument=instrument)
+
+    def _open_midi(self, path: Path) -> None:
+        """MIDI shows first how it would be written."""
+        self._midi_reader.run(
+            lambda: read_midi(read_file(path), path.name), self._show_midi, self.show_error
+        )
+
+    def _show_midi(self, song: Song) -> None:
+        self.midi_dialog = MidiDialog(song, self.engraver, self)
+        self.midi_dialog.accepted_score.connect(self._open_score)
+        self.midi_dialog.open()
+
+    def _open_score(self, score: ScoreFile) -> None:
+        self._wanted = None
+        self.session.open_made(lambda: Document.from_score(score), saved=False)
+
+    def new_tune(self) -> None:
+        """An empty tune on the Piece screen, ready to be typed."""
+        if not self._may_leave():
+            return
+        self._wanted = None
+        self.settings.screen = PIECE
+        head = Head()
+        self.session.open_made(lambda: Document.for_typing(blank_tune(head), head.instrument))
+
+    def paste_abc(self) -> None:
+        """A tune as ABC text, from the clipboard if there is one."""
+        pasted = QApplication.clipboard().text()
+        self.abc_dialog = AbcDialog(pasted if looks_like_abc(pasted) else "", self)
+        self.abc_dialog.wanted.connect(self.open_abc)
+        self.abc_dialog.open()
+
+    def open_abc(self, text: str) -> None:
+        """Open a tune given as ABC text."""
+        if not self._may_leave():
+            return
+        self._wanted = None
+        self.session.open_made(
+            lambda: open_document(text.encode(), "pasted ABC", source="abc"),
+            "Reading the ABC text …",
+            saved=False,
+        )
 
     def _opened(self) -> None:
         if self._recovering is not None:
             self.safety_net.write()  # the new copy is there before the old one goes
             self._recovering.forget()
             self._recovering = None
-        self._stack.setCurrentWidget(self.screen_bowing)
-        self.screen_bowing.view.setFocus()
+        self._opening = self._wanted
+        self.banner.hide()
+        self.rail.show()
+        self.header.show()
+        self.show_screen(self.settings.screen)
         if self._opening is not None and self._opening not in demo_paths():
             self.settings.add_recent(self._opening)
+        self.file_watch.watch(self._opening)
         self._retitle()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
@@ -141,13 +349,36 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
             self.open_path(paths[0])
 
+    # a file changed by others
+
+    def _changed_on_disk(self, path: Path) -> None:
+        self.banner_text.setText(
+            f"{path.name} was changed by another program. "
+            "Load it anew, or keep working with what is open here?"
+        )
+        self.banner.show()
+
+    def load_anew(self) -> None:
+        """Open the file as it is on disk now, after asking about unsaved changes."""
+        self.banner.hide()
+        if self._opening is not None:
+            self.open_path(self._opening)
+
     # saving
 
     def save(self) -> bool:
         """Save the plan file; True if it was written."""
         if self.session.path is None:
             return self.save_as()
-        return self._guard(partial(self.session.save, self.session.path), "Saved")
+        return self._save_to(self.session.path, "Saved")
+
+    def _save_to(self, path: Path, said: str) -> bool:
+        done = self._guard(partial(self.session.save, path), said)
+        if done:
+            self._opening = path
+            self.file_watch.watch(path)
+            self.banner.hide()
+        return done
 
     def save_as(self) -> bool:
         if self.session.document is None:
@@ -161,32 +392,11 @@ class MainWindow(QMainWindow):
         path = Path(name)
         if path.suffix != ".plectrum":
             path = path.with_name(path.name + ".plectrum")
-        done = self._guard(partial(self.session.save, path), f"Saved as {path.name}")
+        done = self._save_to(path, f"Saved as {path.name}")
         if done:
-            self._opening = path
             self.settings.add_recent(path)
             self._retitle()
         return done
-
-    def export_musicxml(self) -> None:
-        self._export(
-            "musicxml",
-            "MusicXML (*.musicxml)",
-            lambda: plan_as_musicxml(self.session.document, self.session.plan),  # type: ignore[arg-type]
-        )
-
-    def export_csv(self) -> None:
-        self._export("csv", "Table (*.csv)", lambda: plan_as_csv(self.session.plan).encode())  # type: ignore[arg-type]
-
-    def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
-        if self.session.document is None or self.session.plan is None:
-            self._say("Open a tune first; there is nothing to export.")
-            return
-        suggested = f"{self.session.document.title} bowed.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self, "Export", suggested, kind)
-        if name:
-            path = Path(name)
-            self._guard(lambda: write_atomically(path, make()), f"Exported {path.name}")
 
     def _guard(self, work: Callable[[], object], said: str) -> bool:
         try:
@@ -235,18 +445,26 @@ class MainWindow(QMainWindow):
         else:
             self.statusBar().clearMessage()
 
-    def _count_things(self, count: int) -> None:
-        things = (
-            "nothing to look at" if not count else f"{count} thing{'s' * (count > 1)} to look at"
-        )
+    def _planned(self, _changed: tuple[int, ...]) -> None:
+        document, plan = self.session.document, self.session.plan
+        if document is not None and plan is not None:
+            self.header.show_document(document, plan)
+            self._retitle()
+
+    def _show_plays(self) -> None:
         plan = self.session.shown_plan
         if plan is None:
             return
+        count = len(warnings_of(plan))
+        things = f"{count} thing{'s' * (count > 1)} to look at" if count else "nothing to look at"
+        self.plays.setText(f"{plays_words(plan)} · {things}")
         s = plan.summary
-        self.plays.setText(
-            f"{_plays_words(plan)} · {s['hooks']} hooks · {s['retakes']} lifts · "
-            f"{s['crossings']} string crossings · {things}"
+        self.plays.setToolTip(
+            f"{s['hooks']} hooks, {s['retakes']} lifts, {s['crossings']} string crossings"
         )
+
+    def _saved_changed(self) -> None:
+        self._retitle()
 
     def _retitle(self, _index: int = 0) -> None:
         document = self.session.document
@@ -265,9 +483,10 @@ class MainWindow(QMainWindow):
             return False
         answer = self.ask_recover(left[0])
         if answer == QMessageBox.StandardButton.Yes:
-            self._opening = left[0].original
-            self.session.recover(left[0].copy, left[0].original)
+            copy, original = left[0].copy, left[0].original
+            self._wanted = original
             self._recovering = left[0]
+            self.session.recover(copy, original)
             return True
         if answer == QMessageBox.StandardButton.No:
             left[0].forget()
@@ -313,8 +532,8 @@ class MainWindow(QMainWindow):
             event.accept()
             return
         self._closed = True
+        self.screen_bowing.playhead.stop()
         self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
-        self.settings.zoom = self.screen_bowing.view.zoom
         self.engraver.close()
         event.accept()

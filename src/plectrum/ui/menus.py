@@ -33,77 +33,157 @@ class Menus(QObject):
         self._build()
 
     def _build(self) -> None:
-        screen = self._window.screen_bowing
+        window = self._window
+        self._build_file_menu()
+        edit = window.menuBar().addMenu("&Edit")
+        undo = window.session.undo_stack.createUndoAction(window, "&Undo")
+        undo.setShortcut(QKeySequence("Ctrl+Z"))
+        redo = window.session.undo_stack.createRedoAction(window, "&Redo")
+        redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
+        edit.addActions([undo, redo])
+        edit.addSeparator()
+        edit.addAction("Keep only this &part", window.screen_piece.keep_only_this_part)
+        self._build_note_menu()
+        self._build_plan_menu()
+        self.school_menu = SchoolMenu(window.session, window)
+        window.menuBar().addMenu(self.school_menu)
+        self._build_view_menu()
+        self._menu(
+            "&Help",
+            [
+                ("&Find a command", "Ctrl+K", window.open_palette),
+                ("&Keys on one sheet", "F1", window.show_keys),
+            ],
+        )
+
+    def _build_file_menu(self) -> None:
+        window = self._window
         files = self._menu(
             "&File",
             [
-                ("&Open …", "Ctrl+O", self._window.ask_open),
-                ("&Save", "Ctrl+S", self._window.save),
-                ("Save &as …", "Ctrl+Shift+S", self._window.save_as),
+                ("&Type a new tune", "Ctrl+N", window.new_tune),
+                ("&Open …", "Ctrl+O", window.ask_open),
+                ("Paste A&BC …", "Ctrl+Shift+V", window.paste_abc),
+                ("&Save", "Ctrl+S", window.save),
+                ("Save &as …", "Ctrl+Shift+S", window.save_as),
                 ("", "", print),
-                ("Export marked &MusicXML …", "Ctrl+E", self._window.export_musicxml),
-                ("Export &notes table (CSV) …", "", self._window.export_csv),
+                ("Export marked &MusicXML …", "Ctrl+E", window.exporter.musicxml),
+                ("Export &notes table (CSV) …", "", window.exporter.csv),
                 ("", "", print),
-                ("&Quit", "Ctrl+Q", self._window.close),
+                ("&Quit", "Ctrl+Q", window.close),
             ],
         )
-        self._recent_menu = QMenu("Open &recent", self._window)
+        self._recent_menu = QMenu("Open &recent", window)
         self._recent_menu.aboutToShow.connect(self._fill_recent)
-        demos = QMenu("&Demo pieces", self._window)
+        demos = QMenu("&Demo pieces", window)
         for path in demo_paths():
-            demos.addAction(
-                path.stem.replace("_", " ").title(), partial(self._window.open_path, path)
-            )
-        second = files.actions()[1]
-        files.insertMenu(second, self._recent_menu)
-        files.insertMenu(second, demos)
-        files.insertMenu(second, self._open_for_menu())
-        edit = self._window.menuBar().addMenu("&Edit")
-        undo = self._window.session.undo_stack.createUndoAction(self._window, "&Undo")
-        undo.setShortcut(QKeySequence("Ctrl+Z"))
-        redo = self._window.session.undo_stack.createRedoAction(self._window, "&Redo")
-        redo.setShortcut(QKeySequence("Ctrl+Shift+Z"))
-        edit.addActions([undo, redo])
-        self._build_note_menu()
-        self.school_menu = SchoolMenu(self._window.session, self._window)
-        self._window.menuBar().addMenu(self.school_menu)
+            demos.addAction(path.stem.replace("_", " ").title(), partial(window.open_path, path))
+        after_open = files.actions()[2]
+        for menu in (self._open_for_menu(), demos, self._recent_menu):
+            files.insertMenu(after_open, menu)
+
+    def _build_note_menu(self) -> None:
+        """What can be done to the selected notes; the keys work where the screen has focus."""
+        screen = self._window.screen_bowing
+        commands = screen.commands
+        rows: list[Action] = [
+            ("&Down-bow", "D", lambda: commands.direction(Direction.DOWN)),
+            ("&Up-bow", "U", lambda: commands.direction(Direction.UP)),
+            ("&Turn the bow", "T", lambda: commands.join(Join.TURN)),
+            ("&Hook: stop, same way", "H", lambda: commands.join(Join.HOOK)),
+            ("&Retake: lift and set down", "R", lambda: commands.join(Join.RETAKE)),
+            ("&Slur to the note before, or as selected", "S",
+             lambda: commands.join(Join.SLUR)),
+            ("Split the slur here", "X", commands.split),
+            ("", "", print),
+            ("Start nearer the frog", "[", lambda: commands.nudge(start=-2)),
+            ("Start nearer the tip", "]", lambda: commands.nudge(start=2)),
+            ("Less bow", "-", lambda: commands.nudge(length=-2)),
+            ("More bow", "=", lambda: commands.nudge(length=2)),
+            ("", "", print),
+        ]  # fmt: skip
+        rows += [
+            (f"Lane {k}{' (bridge)' * (k == 1)}{' (fingerboard)' * (k == 5)}", str(k),
+             partial(commands.lane, k))
+            for k in range(1, 6)
+        ]  # fmt: skip
+        rows += [
+            ("Other strin&g or finger", "G", commands.next_grip),
+            ("", "", print),
+            ("Try the next &alternative", "A", screen.try_next),
+            ("&Pin as it is, or let go", "P", commands.toggle_pin),
+            ("&Let go of all pins", "Ctrl+Shift+P", self._window.session.let_go_all),
+            ("", "", print),
+            ("Loop the selected notes", "L", screen.loop),
+        ]
+        menu = self._menu(
+            "&Note", rows, context=Qt.ShortcutContext.WidgetWithChildrenShortcut, owner=screen
+        )
+        # Space presses a button where one has the focus, and plays where the score has it.
+        play = menu.addAction("Run through the music, silently", screen.play)
+        play.setShortcut(QKeySequence("Space"))
+        play.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
+        screen.view.addAction(play)
+
+    def _build_plan_menu(self) -> None:
+        """The plan as a whole: compared with others, kept as variants."""
+        window = self._window
+        bar = window.screen_bowing.compare_bar
+        plan = self._menu(
+            "&Plan",
+            [
+                ("&Compare with another …", "Ctrl+D", self._compare),
+                ("&Next difference", "F8", lambda: bar.step(1)),
+                ("Difference &before", "Shift+F8", lambda: bar.step(-1)),
+                ("", "", print),
+                ("&Keep as a variant …", "Ctrl+Shift+K", window.variants.ask),
+            ],
+        )
+        self._variants = QMenu("Go on with &variant", window)
+        self._forget = QMenu("&Forget variant", window)
+        for menu, run in (
+            (self._variants, window.variants.take),
+            (self._forget, window.variants.forget),
+        ):
+            menu.aboutToShow.connect(partial(self._fill_variants, menu, run))
+            plan.addMenu(menu)
+
+    def _compare(self) -> None:
+        self._window.show_screen(2)
+        self._window.screen_bowing.start_comparing()
+
+    def _fill_variants(self, menu: QMenu, run: Callable[[str], object]) -> None:
+        menu.clear()
+        for name in self._window.variants.names():
+            menu.addAction(name, partial(run, name))
+        if menu.isEmpty():
+            menu.addAction("None is kept yet").setEnabled(False)
+
+    def _build_view_menu(self) -> None:
+        window = self._window
         view = self._menu(
             "&View",
             [
-                ("Zoom &in", "Ctrl++", lambda: screen.view.zoom_step(1)),
-                ("Zoom &out", "Ctrl+-", lambda: screen.view.zoom_step(-1)),
-                ("&Normal size", "Ctrl+0", lambda: screen.view.set_zoom(1.0)),
+                ("&Piece", "Ctrl+1", lambda: window.show_screen(0)),
+                ("P&layer", "Ctrl+2", lambda: window.show_screen(1)),
+                ("&Bowing", "Ctrl+3", lambda: window.show_screen(2)),
+                ("", "", print),
+                ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
+                ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),
+                ("&Normal zoom", "Ctrl+0", lambda: window.zoom(0)),
+                ("", "", print),
+                ("Larger interface", "Ctrl+Alt++", lambda: window.scale_step(1)),
+                ("Smaller interface", "Ctrl+Alt+-", lambda: window.scale_step(-1)),
+                ("Interface at 100 %", "Ctrl+Alt+0", lambda: window.scale_step(0)),
             ],
         )
+        dark = view.addAction("Dar&k theme")
+        dark.setCheckable(True)
+        dark.setShortcut(QKeySequence("Ctrl+Alt+D"))
+        dark.setChecked(window.settings.dark)
+        dark.toggled.connect(window.set_dark)
+        self.dark_action = dark
         self._build_strip_actions(view)
-        self._menu("&Help", [("&Keys on one sheet", "F1", self._window.show_keys)])
-
-    def _build_note_menu(self) -> None:
-        """What can be done to the selected note; the keys work wherever the screen has focus."""
-        screen = self._window.screen_bowing
-        self._menu(
-            "&Note",
-            [
-                ("&Down-bow", "D", lambda: screen.pin_direction(Direction.DOWN)),
-                ("&Up-bow", "U", lambda: screen.pin_direction(Direction.UP)),
-                ("&Turn the bow", "T", lambda: screen.pin_join(Join.TURN)),
-                ("&Hook: stop, same way", "H", lambda: screen.pin_join(Join.HOOK)),
-                ("&Retake: lift and set down", "R", lambda: screen.pin_join(Join.RETAKE)),
-                ("&Slur to the note before", "S", lambda: screen.pin_join(Join.SLUR)),
-                ("Split the slur here", "X", screen.split),
-                ("", "", print),
-                ("Start nearer the frog", "[", lambda: screen.nudge(start=-2)),
-                ("Start nearer the tip", "]", lambda: screen.nudge(start=2)),
-                ("Less bow", "-", lambda: screen.nudge(length=-2)),
-                ("More bow", "=", lambda: screen.nudge(length=2)),
-                ("", "", print),
-                ("Try the next &alternative", "A", screen.try_next),
-                ("&Pin as it is, or let go", "P", screen.toggle_pin),
-                ("&Let go of all pins", "Ctrl+Shift+P", self._window.session.let_go_all),
-            ],
-            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
-            owner=screen,
-        )
 
     def _build_strip_actions(self, menu: QMenu) -> None:
         """One switch for every strip, remembered between runs."""

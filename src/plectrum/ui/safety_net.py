@@ -10,15 +10,18 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from threading import Lock
 
 from platformdirs import user_state_path
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QThreadPool, QTimer
 
+from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.planfile import document_bytes
+from plectrum.ui.runner import Runner
 from plectrum.ui.session import Session
 
 DELAY_MS = 1500  # after the last edit, so that a run of edits is written once
@@ -79,8 +82,10 @@ class SafetyNet(QObject):
         self._session = session
         self._copy = folder / f"{os.getpid()}.plectrum"
         self._ended = False
+        self._lock = Lock()  # a copy is never written after the end
+        self._writer = Runner(self, QThreadPool.globalInstance())
         self._timer = QTimer(self, singleShot=True, interval=DELAY_MS)
-        self._timer.timeout.connect(self.write)
+        self._timer.timeout.connect(self._write_aside)
         session.undo_stack.indexChanged.connect(self._edited)
         session.saved_changed.connect(self._edited)
 
@@ -93,19 +98,43 @@ class SafetyNet(QObject):
             self.clear()
 
     def write(self) -> None:
-        """Write the copy now. A full disk must not disturb the teacher: it is tried again."""
+        """Write the copy now."""
+        work = self._work()
+        if work is not None:
+            work()
+
+    def _write_aside(self) -> None:
+        """Write the copy in a thread, so that a slow disk is not felt."""
+        work = self._work()
+        if work is not None:
+            self._writer.run(work, lambda _: self._written(), lambda _: None)
+
+    def _work(self) -> Callable[[], None] | None:
+        """What writes the present document; None if nothing is unsaved. A full disk must not
+        disturb the teacher: it is tried again after the next edit."""
         document = self._session.document
         if document is None or not self._session.unsaved:
-            return
+            return None
         path = self._session.path
         note = {"title": document.title, "original": str(path) if path is not None else ""}
-        with contextlib.suppress(PlectrumError):
-            write_atomically(self._copy, document_bytes(document))
-            write_atomically(self._copy.with_suffix(".json"), json.dumps(note).encode())
+
+        def work() -> None:
+            with self._lock, contextlib.suppress(PlectrumError):
+                if not self._ended:
+                    write_atomically(self._copy, document_bytes(document))
+                    write_atomically(self._copy.with_suffix(".json"), json.dumps(note).encode())
+
+        return work
+
+    def _written(self) -> None:
+        """What was written may have been saved or thrown away in the meantime."""
+        if not self._session.unsaved:
+            self.clear()
 
     def end(self) -> None:
         """The window closes for good: take the copy away and listen no more."""
-        self._ended = True
+        with self._lock:
+            self._ended = True
         self.clear()
 
     def clear(self) -> None:

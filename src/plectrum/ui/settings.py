@@ -48,6 +48,37 @@ class Settings:
         self._store.setValue("strips", ",".join(keys))
 
     @property
+    def dark(self) -> bool:
+        """Whether the dark theme is chosen."""
+        return str(self._store.value("dark", "false")) == "true"
+
+    @dark.setter
+    def dark(self, value: bool) -> None:
+        self._store.setValue("dark", "true" if value else "false")
+
+    @property
+    def scale(self) -> float:
+        """The interface scale, 0.8 to 2."""
+        try:
+            return min(2.0, max(0.8, float(str(self._store.value("scale", 1.0)))))
+        except ValueError:
+            return 1.0
+
+    @scale.setter
+    def scale(self, value: float) -> None:
+        self._store.setValue("scale", value)
+
+    @property
+    def screen(self) -> int:
+        """The screen shown last."""
+        value = str(self._store.value("screen", 2))
+        return int(value) if value in ("0", "1", "2") else 2
+
+    @screen.setter
+    def screen(self, value: int) -> None:
+        self._store.setValue("screen", value)
+
+    @property
     def zoom(self) -> float:
         try:
             return min(2.0, max(0.6, float(str(self._store.value("zoom", 1.0)))))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.demo import demo_paths
 from plectrum.ui.labels import label
@@ -16,6 +16,8 @@ class Welcome(QWidget):
     """Offers to open a tune, a recent one, or a demo piece."""
 
     open_wanted = Signal()
+    type_wanted = Signal()
+    paste_wanted = Signal()
     path_wanted = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -26,13 +28,24 @@ class Welcome(QWidget):
         title = label("title", "Open a tune, and see where the bow goes.")
         hint = label(
             "muted",
-            "MusicXML, compressed MusicXML, ABC or a Plectrum plan. You can drop a file here.",
+            "MusicXML, compressed MusicXML, ABC, MIDI or a Plectrum plan. "
+            "You can drop a file here.",
         )
         self.open_button = QPushButton("&Open a tune …")
         self.open_button.setObjectName("primary")
         self.open_button.clicked.connect(self.open_wanted)
-        for widget in (title, hint, self.open_button):
+        self.type_button = QPushButton("&Type a tune")
+        self.type_button.clicked.connect(self.type_wanted)
+        self.paste_button = QPushButton("&Paste ABC …")
+        self.paste_button.clicked.connect(self.paste_wanted)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(8)
+        for button in (self.open_button, self.type_button, self.paste_button):
+            buttons.addWidget(button)
+        for widget in (title, hint):
             self._column.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)
+        self._column.addLayout(buttons)
+        self._column.setAlignment(buttons, Qt.AlignmentFlag.AlignHCenter)
         self._column.addSpacing(16)
         self._add_group("Or try a demo piece", demo_paths())
         self._recent: list[QWidget] = []

@@ -13,7 +13,8 @@ import pytest
 
 from plectrum.cli import main
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from tests.core.score.test_guards import MALFORMED
 from tests.tunes import tune_xml

@@ -14,8 +14,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
-from plectrum.core.files.atomic import write_atomically
 from plectrum.core.files.planfile import (
     MIMETYPE,
     PlanFile,

@@ -24,7 +24,8 @@ from plectrum.core.player.school import (
     School,
 )
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from tests.core.planning.test_program import shortest_path_total
 from tests.tunes import tune_document, tune_plan, tune_xml, ways
 

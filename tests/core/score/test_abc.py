@@ -7,7 +7,8 @@ import pytest
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.convert import abc_to_musicxml
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 
 TUNE = b"""X:1
 T:Gull Step

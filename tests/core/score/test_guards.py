@@ -9,7 +9,8 @@ import pytest
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score import guards
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from tests.tunes import tune_xml
 
 GOOD = tune_xml("A4 B4 C5 D5|")

@@ -13,7 +13,8 @@ from plectrum.core.planning.choices import Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from tests.core.planning.strategies import tunes
 from tests.tunes import tune_document, tune_score, tune_xml

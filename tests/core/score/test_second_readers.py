@@ -13,7 +13,8 @@ import pytest
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.document import Document
 from plectrum.core.score.model import Part
-from plectrum.core.score.scorefile import ScoreFile, open_path, open_score, read_part
+from plectrum.core.score.opening import open_path, open_score
+from plectrum.core.score.scorefile import ScoreFile, read_part
 from plectrum.demo import demo_paths
 from plectrum.ui.engraving.worker import Engraver
 
@@ -48,7 +49,7 @@ def engraver_onsets(score: ScoreFile, part: Part) -> dict[str, tuple[int, float,
     """Note id to (bar, quarters inside it, seconds from the start), in written order."""
     engraver = Engraver()
     engraver.load(
-        {"token": 1, "xml": score.xml.decode(), "part": part.id, "width": 900, "scale": 40}
+        {"token": 1, "xml": score.xml.decode(), "parts": [part.id], "width": 900, "scale": 40}
     )
     onsets = {}
     bar, bar_q = 0, 0.0
@@ -107,7 +108,7 @@ def check_against_music21(part: Part, stream) -> None:
             n.bar_index,
             float(n.onset_q - part.bars[n.bar_index].onset_q),
             float(n.duration_q),
-            tuple(p.midi for p in n.pitches),
+            tuple(p.midi - p.transpose_semitones for p in n.pitches),  # music21 keeps written pitch
         )
         for n in part.notes
         if not n.grace

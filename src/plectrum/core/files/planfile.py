@@ -14,104 +14,77 @@ from dataclasses import fields
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 
+from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
-from plectrum.core.files.atomic import write_atomically
-from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.weights import CELLS_N
 from plectrum.core.player.player import Player, player_from_json
-from plectrum.core.player.school import (
-    AmountSchool,
-    CrossingSchool,
-    DirectionSchool,
-    DottedSchool,
-    DynamicsSchool,
-    FourthSchool,
-    School,
-)
+from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import open_score, read_file, read_part
+from plectrum.core.score.opening import open_score
+from plectrum.core.score.scorefile import read_file, read_part
 
 MIMETYPE = "application/x-plectrum"
-MAJOR, MINOR = 1, 0
+MAJOR, MINOR = 1, 1
+_NAMED = ("pins", "variants")  # keys that hold items by name
 
 
-class _Open(BaseModel):
-    """Keys of a newer version are allowed everywhere and kept."""
-
-    model_config = ConfigDict(extra="allow")
-
-
-class _Mark(_Open):
-    name: Annotated[str, Field(max_length=60)]
-    at: Annotated[float, Field(ge=0, le=1)]
-    colour: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
-
-
-class _Bow(_Open):
-    hair_mm: Annotated[float, Field(ge=100, le=1000)]
-    mass_g: Annotated[float, Field(ge=10, le=400)] | None = None
-    balance: Annotated[float, Field(gt=0, lt=1)] | None = None
-    marks: list[_Mark]
-
-
-class _Pin(_Open):
+class _Pin(Open):
     direction: Direction | None = None
     join: Join | None = None
     start_cell: Annotated[int, Field(ge=0, le=CELLS_N)] | None = None
     length_cells: Annotated[int, Field(ge=1, le=CELLS_N)] | None = None
     string: Annotated[int, Field(ge=0, le=3)] | None = None
     finger: Annotated[int, Field(ge=0, le=4)] | None = None
+    lane: Annotated[int, Field(ge=1, le=5)] | None = None
 
 
-class _School(_Open):
-    direction: DirectionSchool = DirectionSchool.DOWNBEAT
-    amount: AmountSchool = AmountSchool.STEADY
-    dotted: DottedSchool = DottedSchool.HOOK
-    dynamics: DynamicsSchool = DynamicsSchool.LANES
-    crossing: CrossingSchool = CrossingSchool.ROLLING
-    fourth: FourthSchool = FourthSchool.CONTOUR
+class _Choices(Open):
+    instrument: InstrumentName
+    bow: BowRecord
+    player: dict[str, Any]
+    school: SchoolRecord = SchoolRecord()
+    tempo_bpm: Annotated[float, Field(ge=10, le=480)] | None = None
+    pins: dict[str, _Pin] = Field(default_factory=dict)
 
 
-class PlanFile(_Open):
+class PlanFile(_Choices):
     """The shape of `plan.json`; its JSON Schema ships beside this module."""
 
     format: Literal["plectrum-document"]
     version: Annotated[str, Field(pattern=r"^\d+\.\d+$")]
     part: str
-    instrument: Literal["violin", "viola", "cello", "bass"]
-    bow: _Bow
-    player: dict[str, Any]
-    school: _School = _School()
-    tempo_bpm: Annotated[float, Field(ge=10, le=480)] | None = None
-    pins: dict[str, _Pin] = {}
+    variants: dict[Annotated[str, Field(min_length=1, max_length=80)], _Choices] = Field(
+        default_factory=dict
+    )
     source_name: str = ""
 
 
 def _plan_json(document: Document) -> dict[str, Any]:
-    choices = document.choices
     known = {
         "format": "plectrum-document",
         "version": f"{MAJOR}.{MINOR}",
         "part": document.part_id,
+        **_choices_json(document.choices),
+        "variants": {name: _choices_json(c) for name, c in document.variants.items()},
+        "source_name": document.score.name,
+    }
+    return _merged(known, document.unknown)
+
+
+def _choices_json(choices: Choices) -> dict[str, Any]:
+    return {
         "instrument": choices.instrument,
-        "bow": {
-            "hair_mm": choices.bow.hair_mm,
-            "mass_g": choices.bow.mass_g,
-            "balance": choices.bow.balance,
-            "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in choices.bow.marks],
-        },
+        "bow": bow_as_dict(choices.bow),
         "player": choices.player.as_dict(),
         "school": choices.school.as_dict(),
         "tempo_bpm": choices.tempo_bpm,
         "pins": {note_id: _pin_json(pin) for note_id, pin in sorted(choices.pins.items())},
-        "source_name": document.score.name,
     }
-    return _merged(known, document.unknown)
 
 
 def _pin_json(pin: Pin) -> dict[str, Any]:
@@ -122,18 +95,21 @@ def _pin_json(pin: Pin) -> dict[str, Any]:
         "length_cells": pin.length_cells,
         "string": pin.string,
         "finger": pin.finger,
+        "lane": pin.lane,
     }
     return {name: value for name, value in fields.items() if value is not None}
 
 
-def _merged(known: dict[str, Any], unknown: Any) -> dict[str, Any]:
-    """Known keys with the unknown ones of a newer version put back where they were."""
+def _merged(known: dict[str, Any], unknown: Any, inside: str = "") -> dict[str, Any]:
+    """Known keys with the unknown ones of a newer version put back where they were; those of
+    a pin or variant that is gone go with it."""
     merged = dict(known)
     for key, value in unknown.items():
         if key not in merged:
-            merged[key] = value
+            if inside not in _NAMED:
+                merged[key] = value
         elif isinstance(merged[key], dict) and isinstance(value, dict):
-            merged[key] = _merged(merged[key], value)
+            merged[key] = _merged(merged[key], value, key)
     return merged
 
 
@@ -142,7 +118,11 @@ def _unknown(model: BaseModel) -> dict[str, Any]:
     found = dict(model.__pydantic_extra__ or {})
     for name in type(model).model_fields:
         value = getattr(model, name)
-        if isinstance(value, BaseModel) and (inner := _unknown(value)):
+        if name in _NAMED:
+            inner = {k: u for k, v in value.items() if (u := _unknown(v))}
+        else:
+            inner = _unknown(value) if isinstance(value, BaseModel) else {}
+        if inner:
             found[name] = inner
     return found
 
@@ -194,28 +174,26 @@ def document_from_bytes(data: bytes, name: str) -> Document:
     model = _validated(text, name)
     score = open_score(xml, model.source_name or name)
     try:
-        part = read_part(score, model.part, model.instrument)
+        part = read_part(score, model.part, model.instrument, empty=True)
     except ScoreError as error:
         raise error.at(name) from error
-    usual = Bow.full_size(model.instrument)
-    choices = Choices(
+    choices = _choices(model, name)
+    variants = {key: _choices(variant, name) for key, variant in model.variants.items()}
+    return Document(score, model.part, choices, part, _unknown(model), variants)
+
+
+def _choices(model: _Choices, name: str) -> Choices:
+    return Choices(
         model.instrument,
-        Bow(
-            model.instrument,
-            model.bow.hair_mm,
-            model.bow.mass_g or usual.mass_g,
-            model.bow.balance or usual.balance,
-            tuple(TapeMark(m.name, m.at, m.colour) for m in model.bow.marks),
-        ),
+        model.bow.bow(model.instrument),
         _player(model.player, name),
-        School(**{f.name: getattr(model.school, f.name) for f in fields(School)}),
+        model.school.school(),
         model.tempo_bpm,
         {
-            note_id: Pin(p.direction, p.join, p.start_cell, p.length_cells, p.string, p.finger)
+            note_id: Pin(**{f.name: getattr(p, f.name) for f in fields(Pin)})
             for note_id, p in model.pins.items()
         },
     )
-    return Document(score, model.part, choices, part, _unknown(model))
 
 
 def _player(fields: dict[str, Any], name: str) -> Player:

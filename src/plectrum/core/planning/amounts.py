@@ -6,13 +6,16 @@ the rule (common practice, no source); numbers without a source are own defaults
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
+from functools import lru_cache
+from typing import Any
 
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.tables import Instrument, instrument
 from plectrum.core.planning.choices import Choices
 from plectrum.core.player.player import Player
-from plectrum.core.player.school import AmountSchool, DynamicsSchool
-from plectrum.core.score.model import Articulation, Note
+from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
+from plectrum.core.score.model import Articulation, Note, Part
 
 REFERENCE_S = 0.75  # at this length a note is drawn at the comfortable speed
 # Short notes are drawn a little faster and long ones slower than the comfortable speed, so
@@ -23,6 +26,7 @@ SHARED_DB = 40.0  # amount and weight share a dynamic: 10^(dB/40) of it is bow
 ALONE_DB = 20.0  # amount carries it alone where the lane stays
 SHAPING_DB = 11.0  # under a short hairpin bow alone carries it, a tiny bit to half a bow
 SHAPING_LIMIT_S = 6.0  # a hairpin longer than this is not taught as a shape of one bow
+KEPT_MOST = 100_000  # parts of plans kept for the next one
 STACCATO_SHARE = 0.5  # the part of a stopped note in which the bow moves
 HOOK_STOP_S = (0.08, 0.15)  # the stop of a hook, taken from the note before
 HOOK_STOP_SHARE = 0.2
@@ -124,17 +128,35 @@ class Amounts:
         alone = choices.school.dynamics is DynamicsSchool.AMOUNT
         self.shared_db = ALONE_DB if alone else SHARED_DB
         self._string_gains: dict[tuple[int, ...], float] = {}
+        self._lengths: dict[tuple[int, float, tuple[int, ...]], float] = {}
+        self._places: dict[int, float] = {}
+        self._kept: tuple[object, dict[Hashable, Any]] = (None, {})
+
+    def kept(self, fingered: object) -> dict[Hashable, Any]:
+        """Parts of plans made before with these amounts and this fingering, by what they depend
+        on: a pin changes few of them."""
+        kept = self._kept  # one value, so that threads never mix two fingerings
+        if kept[0] is not fingered or len(kept[1]) > KEPT_MOST:
+            self._kept = kept = (fingered, {})
+        return kept[1]
 
     def gain(self, note: Note) -> float:
         return level_gain(note, self.hairpins.get(note.in_hairpin), self.shared_db)
 
-    def length(self, note: Note, share: float, strings: Sequence[int]) -> float:
+    def length(self, note: Note, share: float, strings: tuple[int, ...]) -> float:
         """Fraction of the hair a note would like.
 
         Args:
             share: the part of its time in which the bow moves.
             strings: the strings it sounds on.
         """
+        key = note.index, share, strings
+        known = self._lengths.get(key)
+        if known is None:
+            known = self._lengths[key] = self._length(note, share, strings)
+        return known
+
+    def _length(self, note: Note, share: float, strings: tuple[int, ...]) -> float:
         kinds = note.articulations & AMOUNT_OF.keys() if note.articulations else ()
         scale = self.gain(note) * self._string_gain(strings)
         for kind in kinds:
@@ -148,11 +170,10 @@ class Amounts:
             return length
         return length * (self.high - self.low) / (self.player.usable_to - self.player.usable_from)
 
-    def _string_gain(self, strings: Sequence[int]) -> float:
-        key = tuple(strings)
-        if key not in self._string_gains:
-            self._string_gains[key] = string_gain(self.own, key)
-        return self._string_gains[key]
+    def _string_gain(self, strings: tuple[int, ...]) -> float:
+        if strings not in self._string_gains:
+            self._string_gains[strings] = string_gain(self.own, strings)
+        return self._string_gains[strings]
 
     def _by_value(self, note: Note) -> float:
         """Whole bows for a beat or more, halves for half beats, quarters below (practice)."""
@@ -169,6 +190,12 @@ class Amounts:
         notes above the middle, spiccato near the balance point, ricochet above the middle
         (common practice).
         """
+        known = self._places.get(note.index)
+        if known is None:
+            known = self._places[note.index] = self._place(note)
+        return known
+
+    def _place(self, note: Note) -> float:
         if Articulation.SPICCATO in note.articulations:
             return self.balance + SPICCATO_ABOVE_BALANCE
         if Articulation.RICOCHET in note.articulations:
@@ -180,3 +207,13 @@ class Amounts:
         if note.articulations & STOPPED:
             place += 0.05
         return min(middle + 0.25, max(middle - 0.25, place))
+
+
+def amounts_of(part: Part, choices: Choices) -> Amounts:
+    """The amounts of a part; kept, because pins do not change them."""
+    return _kept_amounts(part, choices.instrument, choices.bow, choices.player, choices.school)
+
+
+@lru_cache(maxsize=8)
+def _kept_amounts(part: Part, name: str, bow: Bow, player: Player, school: School) -> Amounts:
+    return Amounts(part.notes, Choices(name, bow, player, school), instrument(name))

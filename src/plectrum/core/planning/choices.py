@@ -27,7 +27,7 @@ class Pin:
     """What is fixed at one note; None leaves a thing to the planner.
 
     `start_cell` and `length_cells` count forty-eighths of the hair; `string` counts from the
-    lowest, 0, and `finger` from the open string, 0.
+    lowest, 0, and `finger` from the open string, 0; `lane` is 1 at the bridge to 5.
     """
 
     direction: Direction | None = None
@@ -36,10 +36,11 @@ class Pin:
     length_cells: int | None = None
     string: int | None = None
     finger: int | None = None
+    lane: int | None = None
 
     @property
     def is_empty(self) -> bool:
-        return self == Pin()
+        return self == NO_PIN
 
     def words(self) -> tuple[str, ...]:
         """What is pinned, one word each."""
@@ -56,7 +57,12 @@ class Pin:
             said.append("string")
         if self.finger is not None:
             said.append("finger")
+        if self.lane is not None:
+            said.append(f"lane {self.lane}")
         return tuple(said)
+
+
+NO_PIN = Pin()
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +82,9 @@ class Choices:
 
     def with_pin(self, note_id: str, pin: Pin) -> Choices:
         """The same choices with one note pinned, or let go if the pin is empty."""
-        pins = {k: v for k, v in self.pins.items() if k != note_id}
-        if not pin.is_empty:
-            pins[note_id] = pin
-        return replace(self, pins=pins)
+        return self.with_pins({note_id: pin})
+
+    def with_pins(self, wanted: Mapping[str, Pin]) -> Choices:
+        """The same choices with several notes pinned or let go."""
+        pins = {**self.pins, **wanted}
+        return replace(self, pins={k: v for k, v in pins.items() if not v.is_empty})

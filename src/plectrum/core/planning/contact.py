@@ -109,6 +109,10 @@ class _Rows:
         self.length_mm = own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12)
         self.string_gain = np.array([string_gain(own, f.strings) for f in fingers])
         self.string_level = np.array([f.level or 0 for f in fingers], dtype=float)
+        pins = plan.choices.pins
+        self.pinned_lane = np.array(
+            [(pins[p.note.id].lane if p.note.id in pins else 0) or 0 for p in planned]
+        )
         self.shift = np.array([_articulation_shift(p.note.articulations) for p in planned])
 
 
@@ -154,7 +158,7 @@ def contact_of(plan: Plan) -> Contact:
 
 
 def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
-    """The nearest lane the player may use, and the dB it leaves to weight."""
+    """The lane pinned, else the nearest the player may use, and the dB it leaves to weight."""
     own = plan.instrument
     per_mm = reference_ratio(plan)
     if plan.choices.school.dynamics is DynamicsSchool.AMOUNT:
@@ -165,9 +169,9 @@ def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
     wanted_mm = rows.speed / (per_mm_here * 10 ** (rows.level_db / 20))
     centres = lane_centre_mm(own, allowed.astype(float))
     nearest = np.abs(np.log(wanted_mm[:, None] / centres[None, :])).argmin(axis=1)
-    given_db = 20 * np.log10(rows.speed / (centres[nearest] * per_mm_here))
-    left_over = rows.level_db - given_db
-    return allowed[nearest].astype(np.intp), left_over
+    lane = np.where(rows.pinned_lane > 0, rows.pinned_lane, allowed[nearest]).astype(np.intp)
+    given_db = 20 * np.log10(rows.speed / (lane_centre_mm(own, lane.astype(float)) * per_mm_here))
+    return lane, rows.level_db - given_db
 
 
 def reference_ratio(plan: Plan) -> float:

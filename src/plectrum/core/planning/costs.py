@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,6 +100,42 @@ def _kind_of(unit: Unit) -> _Kind:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class _StrokeTables:
+    """Costs of the strokes of each kind, term by term and in all; nothing is written into them."""
+
+    amount: Ints
+    place: Ints
+    speed: Ints
+    tape: Ints
+    crossing: Ints
+    placed: Ints
+    strokes: Ints
+
+
+@lru_cache(maxsize=4)
+def _stroke_tables(
+    kinds: tuple[_Kind, ...], bow: Bow, player: Player, usable: tuple[int, int]
+) -> _StrokeTables:
+    """Kept, because most edits change the way of a stroke and not what it wishes for."""
+    amount, place = _whole(_amount(kinds)), _whole(_place(kinds))
+    speed = _whole(_speed(kinds, player, bow.hair_mm))
+    tape, crossing = _whole(_tape(bow, player.mark_weight)), _whole(_crossing(kinds))
+    placed = _placed_pins(kinds)
+    base = amount[:, _LENGTH] + speed[:, _LENGTH] + place[:, _SUM]
+    base += tape + placed + crossing
+    low, high = usable
+    inside = (low <= _CELLS) & (high >= _CELLS)
+    both = inside[:, None] & inside[None, :]
+    grows = _CELLS[None, :] > _CELLS[:, None]
+    strokes = np.empty((len(kinds), 2, POSITIONS_N, POSITIONS_N), dtype=np.int64)
+    strokes[:, 0] = np.where(both & grows, base, w.IMPOSSIBLE)
+    strokes[:, 1] = np.where(both & grows.T, base, w.IMPOSSIBLE)
+    for table in (amount, place, speed, tape, crossing, placed):
+        table.setflags(write=False)
+    return _StrokeTables(amount, place, speed, tape, crossing, placed, strokes)
+
+
 class CostTables:
     """All terms of a piece's costs, and the `Problem` built from them."""
 
@@ -112,14 +149,10 @@ class CostTables:
             [kinds.setdefault(_kind_of(u), len(kinds)) for u in units],
             dtype=np.int64,
         )
-        shared = list(kinds)
-        self.low, self.high = usable_cells(choices)
-        self.amount = _whole(_amount(shared))
-        self.place = _whole(_place(shared))
-        self.speed = _whole(_speed(shared, self.player, choices.bow.hair_mm))
-        self.tape = _whole(_tape(choices.bow, self.player.mark_weight))
-        self.crossing = _whole(_crossing(shared))
-        self.placed = _placed_pins(shared)
+        shared = tuple(kinds)
+        tables = _stroke_tables(shared, choices.bow, self.player, usable_cells(choices))
+        self.amount, self.place, self.speed = tables.amount, tables.place, tables.speed
+        self.tape, self.crossing, self.placed = tables.tape, tables.crossing, tables.placed
         self.hook = w.millionths(w.HOOK if self.player.can_hook else w.NOT_LEARNT)
         self.metre = _metre(units, choices)
         self.join = _joins(units, self.player, choices.school.dotted)
@@ -131,7 +164,7 @@ class CostTables:
         self.seam_start: dict[int, Ints] = {}
         self.seam_end: dict[int, Ints] = {}
         self.problem = Problem(
-            strokes=self._strokes(len(shared)),
+            strokes=tables.strokes,
             kind=self.kind,
             direction=self._directions(),
             join=self.join + self.same_join + self.pins_join,
@@ -185,17 +218,6 @@ class CostTables:
         strokes = np.concatenate([base, np.stack(rows)]) if rows else base
         other.problem = replace(self.problem, strokes=strokes, kind=kind)
         return other
-
-    def _strokes(self, kinds_n: int) -> Ints:
-        base = self.amount[:, _LENGTH] + self.speed[:, _LENGTH] + self.place[:, _SUM]
-        base += self.tape + self.placed + self.crossing
-        usable = (self.low <= _CELLS) & (self.high >= _CELLS)
-        inside = usable[:, None] & usable[None, :]
-        grows = _CELLS[None, :] > _CELLS[:, None]
-        strokes = np.empty((kinds_n, 2, POSITIONS_N, POSITIONS_N), dtype=np.int64)
-        strokes[:, 0] = np.where(inside & grows, base, w.IMPOSSIBLE)
-        strokes[:, 1] = np.where(inside & grows.T, base, w.IMPOSSIBLE)
-        return strokes
 
     def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
         """The cost of one step, term by term, in millionths; absent terms are zero."""
@@ -319,12 +341,14 @@ def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
 def _joins(units: Sequence[Unit], player: Player, dotted: DottedSchool) -> Ints:
     pair_hook = w.HOOK_SHORT if dotted is DottedSchool.HOOK else w.HOOK_AGAINST_SCHOOL
     pair_lift = w.RETAKE_PAIR if dotted is DottedSchool.LIFT else w.RETAKE
+    pair = np.array([u.short_after_long for u in units], dtype=bool)
     costs = np.zeros((len(units), 3), dtype=np.int64)
-    for i, unit in enumerate(units):
-        hook = pair_hook if unit.short_after_long else w.HOOK
-        lift = pair_lift if unit.short_after_long else w.RETAKE
-        costs[i, HOOK] = w.millionths(hook if player.can_hook else w.NOT_LEARNT)
-        costs[i, RETAKE] = w.millionths(lift if player.can_retake else w.NOT_LEARNT)
+    costs[:, HOOK] = np.where(pair, w.millionths(pair_hook), w.millionths(w.HOOK))
+    costs[:, RETAKE] = np.where(pair, w.millionths(pair_lift), w.millionths(w.RETAKE))
+    if not player.can_hook:
+        costs[:, HOOK] = w.millionths(w.NOT_LEARNT)
+    if not player.can_retake:
+        costs[:, RETAKE] = w.millionths(w.NOT_LEARNT)
     return costs
 
 

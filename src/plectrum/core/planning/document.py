@@ -15,13 +15,19 @@ from plectrum.core.score.scorefile import ScoreFile, read_part
 
 @dataclass(frozen=True)
 class Document:
-    """Immutable. `unknown` holds keys of a newer plan file, to be written back as they were."""
+    """Immutable.
+
+    Attributes:
+        unknown: keys of a newer plan file, to be written back as they were.
+        variants: other choices for the same part, by the teacher's name for them.
+    """
 
     score: ScoreFile
     part_id: str
     choices: Choices
     part: Part = field(repr=False)
     unknown: Mapping[str, Any] = field(default_factory=dict)
+    variants: Mapping[str, Choices] = field(default_factory=dict)
 
     @classmethod
     def from_score(
@@ -45,6 +51,13 @@ class Document:
         read = read_part(score, info.id, instrument)
         return cls(score, info.id, Choices.default(read.instrument or "violin"), read)
 
+    @classmethod
+    def for_typing(cls, score: ScoreFile, instrument: str) -> Document:
+        """A document of one part without notes yet."""
+        part_id = score.parts[0].id
+        read = read_part(score, part_id, instrument, empty=True)
+        return cls(score, part_id, Choices.default(instrument), read)
+
     @property
     def title(self) -> str:
         return self.score.title
@@ -56,8 +69,38 @@ class Document:
         """The same document with other choices; the part is read anew for another instrument."""
         part = self.part
         if choices.instrument != self.choices.instrument:
-            part = read_part(self.score, self.part_id, choices.instrument)
+            part = read_part(self.score, self.part_id, choices.instrument, empty=True)
         return replace(self, choices=choices, part=part)
+
+    def with_score(self, score: ScoreFile) -> Document:
+        """The same choices for an edited score; pins of notes that are gone go with them.
+
+        Raises:
+            ScoreError: the part has no notes left.
+        """
+        part = read_part(score, self.part_id, self.choices.instrument, empty=True)
+        ids = {n.id for n in part.notes}
+        variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
+        choices = _without_lost_pins(self.choices, ids)
+        return replace(self, score=score, part=part, choices=choices, variants=variants)
+
+    def with_variant(self, name: str, choices: Choices | None) -> Document:
+        """The document with a named variant added or replaced, or with None taken out."""
+        variants = {k: c for k, c in self.variants.items() if k != name}
+        if choices is not None:
+            variants[name] = choices
+        return replace(self, variants=variants)
+
+    def variant(self, name: str) -> Choices:
+        """The choices of a variant; kept for another instrument, they take this one's bow.
+
+        Raises:
+            KeyError: no variant of that name.
+        """
+        choices = self.variants[name]
+        if choices.instrument == self.choices.instrument:
+            return choices
+        return replace(choices, instrument=self.choices.instrument, bow=self.choices.bow)
 
     def with_part(self, part_id: str) -> Document:
         """Another part of the same score, for the same player and school; pins are kept.
@@ -110,3 +153,7 @@ class Document:
                 f"{what!r} cannot be pinned", remedy="Use down, up, turn, hook or retake"
             )
         return self.with_choices(self.choices.with_pin(note.id, pin))
+
+
+def _without_lost_pins(choices: Choices, ids: set[str]) -> Choices:
+    return replace(choices, pins={k: p for k, p in choices.pins.items() if k in ids})

@@ -34,13 +34,27 @@ class Ensemble:
     """Plans of several parts, in their order.
 
     Attributes:
-        matched_n: moments at which two or more parts begin a bow in the same rhythm.
+        matched: moments at which two or more parts begin a bow in the same rhythm, as the
+            index of the note in each part.
         disagreements: those of them at which the bows go different ways.
     """
 
     plans: tuple[Plan, ...]
-    matched_n: int
+    matched: tuple[tuple[int | None, ...], ...]
     disagreements: tuple[Disagreement, ...]
+
+    @property
+    def matched_n(self) -> int:
+        return len(self.matched)
+
+    @property
+    def words(self) -> str:
+        """Such as "24 places match, 3 of them go different ways"."""
+        if not self.matched:
+            return "no two bows begin together in the same rhythm"
+        apart = len(self.disagreements)
+        which = f"{apart} of them go different ways" if apart else "all go the same way"
+        return f"{len(self.matched)} places match, {which}"
 
 
 def _key(note: Note) -> Key:
@@ -92,7 +106,14 @@ def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
             second_round.append(make_plan(part, choices, _asked(part, ways)))
         best = min(first_round, second_round, key=_badness)
     matched, disagreements = _compare(best)
-    return Ensemble(tuple(best), matched, tuple(disagreements))
+    return Ensemble(tuple(best), tuple(matched), tuple(disagreements))
+
+
+def follow(leader: Plan, part: Part, choices: Choices) -> Ensemble:
+    """A second part bowed to go with a plan that stays as it is."""
+    follower = make_plan(part, choices, _asked(part, _directions([leader])))
+    matched, disagreements = _compare([leader, follower])
+    return Ensemble((leader, follower), tuple(matched), tuple(disagreements))
 
 
 def _badness(plans: Sequence[Plan]) -> tuple[int, float]:
@@ -100,10 +121,12 @@ def _badness(plans: Sequence[Plan]) -> tuple[int, float]:
     return len(disagreements), sum(p.total_cost for p in plans)
 
 
-def _compare(plans: Sequence[Plan]) -> tuple[int, list[Disagreement]]:
+def _compare(
+    plans: Sequence[Plan],
+) -> tuple[list[tuple[int | None, ...]], list[Disagreement]]:
     heads = [_heads(plan) for plan in plans]
     moments = sorted({key for h in heads for key in h})
-    matched = 0
+    matched = []
     found = []
     for key in moments:
         notes = tuple(h.get(key) for h in heads)
@@ -111,7 +134,7 @@ def _compare(plans: Sequence[Plan]) -> tuple[int, list[Disagreement]]:
         present = [q for q in planned if q is not None]
         if len(present) < 2:
             continue
-        matched += 1
+        matched.append(notes)
         if len({q.direction for q in present}) > 1:
             note = present[0].note
             directions = tuple(None if q is None else q.direction for q in planned)

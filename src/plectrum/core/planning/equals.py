@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from plectrum.core.planning.program import TURN, Step
 from plectrum.core.planning.strings import Fingered
@@ -52,25 +53,32 @@ def bar_classes(part: Part, units: Sequence[Unit], fingered: Sequence[Fingered])
 
 
 def _bar_key(part: Part, bar: int, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Key:
-    start_q = part.bars[bar].onset_q
-    rows = []
+    written = _written(part)
+    rows: list[object] = []
     for unit in units:
-        for note in part.notes[unit.first : unit.last + 1]:
-            rows.append(_note_key(note, start_q, fingered[note.index].level))
-        rows.append(("bow", unit.pin if not unit.pin.is_empty else None))
+        for index in range(unit.first, unit.last + 1):
+            rows.append((written[index], fingered[index].level))
+        rows.append(unit.pin if not unit.pin.is_empty else None)
     return (part.bars[bar].metre, part.bars[bar].pad_q, tuple(rows))
 
 
-def _note_key(note: Note, start_q: object, level: int | None) -> Key:
+@lru_cache(maxsize=8)
+def _written(part: Part) -> tuple[int, ...]:
+    """A number for what is written at each note, the same for notes written alike in their
+    bars; kept, because no choice changes it."""
+    kinds: dict[Key, int] = {}
+    return tuple(kinds.setdefault(_note_key(part, note), len(kinds)) for note in part.notes)
+
+
+def _note_key(part: Part, note: Note) -> Key:
     return (
-        note.onset_q - start_q,  # type: ignore[operator]
+        note.onset_q - part.bars[note.bar_index].onset_q,
         note.duration_q,
         note.grace,
         note.slurred,
         round(note.level_db / 2),
         note.articulations,
         note.mark,
-        level,
     )
 
 

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from plectrum.core.instrument.tables import instrument
 from plectrum.core.planning import weights as w
-from plectrum.core.planning.amounts import Amounts, moving_share
+from plectrum.core.planning.amounts import Amounts, amounts_of, moving_share
 from plectrum.core.planning.choices import Choices, Join
 from plectrum.core.planning.contact import Contact, contact_of
 from plectrum.core.planning.costs import DIRECTION_CODES, TERMS, CostTables, Nudges
@@ -105,11 +105,10 @@ class Plan:
         self.player = choices.player.on(choices.instrument)
         self.instrument = instrument(choices.instrument)
         self.fingered = fingering_of(self.part, choices)
-        self.units: list[Unit] = build_units(self.part.notes, choices, self.fingered)
+        self.units: list[Unit] = build_units(self.part, choices, self.fingered)
         self.tables, self.solution = self._solve(dict(together or {}))
         self.steps: list[Step] = self.solution.steps
         self.notes: tuple[PlannedNote | None, ...] = self._planned_notes()
-        self.strokes: tuple[Stroke, ...] = tuple(self._strokes())
 
     def _solve(self, together: dict[int, Direction]) -> tuple[CostTables, Solution]:
         """Solve, ask equal bars for equal bows and repeats to close, until nothing changes."""
@@ -170,19 +169,33 @@ class Plan:
     def _planned_notes(self) -> tuple[PlannedNote | None, ...]:
         notes: list[PlannedNote | None] = [None] * len(self.part.notes)
         stroke = -1
-        hair_mm = self.choices.bow.hair_mm
-        amounts = Amounts(self.part.notes, self.choices, self.instrument)
-        for unit, step in zip(self.units, self.steps, strict=True):
-            join = Join.START if unit.index == 0 else JOINS[step.join]
-            stroke += join is not Join.HOOK
-            members = self.part.notes[unit.first : unit.last + 1]
-            hooked_on = unit.index + 1 < len(self.steps) and self.steps[unit.index + 1].join == HOOK
-            ends = share_unit(members, amounts, step.start / w.CELLS_N, step.end / w.CELLS_N)
-            for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
-                inner_stop = k > 0 and stops_inside(note, members[k - 1])
-                last = k == len(members) - 1
-                stop_after = hooked_on if last else stops_inside(members[k + 1], note)
-                notes[note.index] = PlannedNote(
+        amounts = amounts_of(self.part, self.choices)
+        kept = amounts.kept(self.fingered)
+        last = len(self.steps) - 1
+        for i, (unit, step) in enumerate(zip(self.units, self.steps, strict=True)):
+            stroke += i == 0 or step.join != HOOK
+            hooked_on = i < last and self.steps[i + 1].join == HOOK
+            key = ("notes", i, unit.first, unit.last, stroke, step, hooked_on)
+            members = kept.get(key)
+            if members is None:
+                members = kept[key] = self._unit_notes(unit, step, stroke, hooked_on, amounts)
+            notes[unit.first : unit.last + 1] = members
+        return tuple(notes)
+
+    def _unit_notes(
+        self, unit: Unit, step: Step, stroke: int, hooked_on: bool, amounts: Amounts
+    ) -> list[PlannedNote]:
+        """The notes of one unit as its step plays them."""
+        members = self.part.notes[unit.first : unit.last + 1]
+        join = Join.START if unit.index == 0 else JOINS[step.join]
+        ends = share_unit(members, amounts, step.start / w.CELLS_N, step.end / w.CELLS_N)
+        planned = []
+        for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
+            inner_stop = k > 0 and stops_inside(note, members[k - 1])
+            last = k == len(members) - 1
+            stop_after = hooked_on if last else stops_inside(members[k + 1], note)
+            planned.append(
+                PlannedNote(
                     note,
                     unit.index,
                     stroke,
@@ -190,13 +203,16 @@ class Plan:
                     join if k == 0 else (Join.HOOK if inner_stop else Join.SLUR),
                     start,
                     end,
-                    abs(end - start) * hair_mm,
+                    abs(end - start) * self.choices.bow.hair_mm,
                     note.duration_s * moving_share(note, stop_after),
                     stop_after,
                 )
-        return tuple(notes)
+            )
+        return planned
 
-    def _strokes(self) -> list[Stroke]:
+    @cached_property
+    def strokes(self) -> tuple[Stroke, ...]:
+        """The strokes in order; made when first asked for."""
         grouped: dict[int, list[PlannedNote]] = {}
         for planned in self.notes:
             if planned is not None:
@@ -220,7 +236,7 @@ class Plan:
                     _kind(members),
                 )
             )
-        return strokes
+        return tuple(strokes)
 
     @cached_property
     def summary(self) -> dict[str, int]:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import pairwise, product
 from typing import NamedTuple
 
@@ -138,18 +138,18 @@ def _hand_can(fingers: Sequence[Finger]) -> bool:
     return all(a.finger <= b.finger for a, b in pairwise(order))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Fingered:
     """How one note is played. `grip` is None where the instrument cannot play it."""
 
     grip: Grip | None
     string_names: tuple[str, ...]
 
-    @property
+    @cached_property
     def level(self) -> int | None:
         return None if self.grip is None else self.grip.level
 
-    @property
+    @cached_property
     def strings(self) -> tuple[int, ...]:
         return () if self.grip is None else tuple(f.string for f in self.grip.fingers)
 

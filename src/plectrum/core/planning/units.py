@@ -9,12 +9,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from plectrum.core.instrument.tables import instrument
-from plectrum.core.planning.amounts import STOPPED, Amounts, moving_share
-from plectrum.core.planning.choices import Choices, Join, Pin
+from plectrum.core.planning.amounts import STOPPED, Amounts, amounts_of, moving_share
+from plectrum.core.planning.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning.strings import Fingered
 from plectrum.core.player.school import CrossingSchool, DottedSchool
-from plectrum.core.score.model import Articulation, Direction, Note
+from plectrum.core.score.model import Articulation, Direction, Note, Part
 
 STOLEN_S = 0.15  # time a player takes at the end of a phrase to lift
 LIFTED_SHARE = 0.5  # of the long note of a dotted pair, given up where the school lifts
@@ -74,44 +73,60 @@ def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
     return spans
 
 
-def build_units(
-    notes: Sequence[Note], choices: Choices, fingered: Sequence[Fingered]
-) -> list[Unit]:
+def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> list[Unit]:
     """The units of a part, in order, with what each would like."""
-    amounts = Amounts(notes, choices, instrument(choices.instrument))
-    usable = amounts.high - amounts.low
-    rolling = choices.school.crossing is CrossingSchool.ROLLING
+    notes = part.notes
+    amounts = amounts_of(part, choices)
+    kept = amounts.kept(fingered)
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
-        members = notes[first : last + 1]
-        wished = 0.0
-        moving_s = 0.0
-        for k, note in enumerate(members):
-            stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
-            share = moving_share(note, stop_after)
-            wished += amounts.length(note, share, fingered[note.index].strings)
-            moving_s += note.duration_s * share
-        head = members[0]
-        before = notes[units[-1].last] if units else None
-        pair = before is not None and _is_dotted_pair(before, head, last > first)
-        units.append(
-            Unit(
-                index=len(units),
-                first=first,
-                last=last,
-                duration_s=members[-1].end_s - head.onset_s,
-                moving_s=moving_s,
-                ideal_length=min(wished, usable),
-                ideal_place=amounts.place(head),
-                metric_weight=head.metric_weight,
-                free_s=_free_s(before, head, pair, choices),
-                short_after_long=pair,
-                mark=next((n.mark for n in members if n.mark is not None), None),
-                pin=_pin_of(members, choices),
-                crossings=_crossings(notes, fingered, before, first, last, rolling),
-            )
-        )
+        before = units[-1].last if units else None
+        pin = _pin_of(notes[first : last + 1], choices)
+        key = ("unit", len(units), first, last, before, pin)
+        unit = kept.get(key)
+        if unit is None:
+            unit = _unit(notes, choices, fingered, amounts, key)
+            kept[key] = unit
+        units.append(unit)
     return units
+
+
+def _unit(
+    notes: Sequence[Note],
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    amounts: Amounts,
+    key: tuple[str, int, int, int, int | None, Pin],
+) -> Unit:
+    """One unit; `key` holds its index, first and last note, the last one before it, its pin."""
+    _, index, first, last, before_last, pin = key
+    members = notes[first : last + 1]
+    wished = 0.0
+    moving_s = 0.0
+    for k, note in enumerate(members):
+        stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
+        share = moving_share(note, stop_after)
+        wished += amounts.length(note, share, fingered[note.index].strings)
+        moving_s += note.duration_s * share
+    head = members[0]
+    before = notes[before_last] if before_last is not None else None
+    pair = before is not None and _is_dotted_pair(before, head, last > first)
+    rolling = choices.school.crossing is CrossingSchool.ROLLING
+    return Unit(
+        index=index,
+        first=first,
+        last=last,
+        duration_s=members[-1].end_s - head.onset_s,
+        moving_s=moving_s,
+        ideal_length=min(wished, amounts.high - amounts.low),
+        ideal_place=amounts.place(head),
+        metric_weight=head.metric_weight,
+        free_s=_free_s(before, head, pair, choices),
+        short_after_long=pair,
+        mark=next((n.mark for n in members if n.mark is not None), None),
+        pin=pin,
+        crossings=_crossings(notes, fingered, before, first, last, rolling),
+    )
 
 
 def _crossings(
@@ -160,7 +175,10 @@ def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
 
 def _pin_of(members: Sequence[Note], choices: Choices) -> Pin:
     """The pin of a unit: its first note's, and a direction pinned anywhere inside."""
-    head = choices.pins.get(members[0].id, Pin())
+    pins = choices.pins
+    if not any(note.id in pins for note in members):
+        return NO_PIN
+    head = pins.get(members[0].id, NO_PIN)
     direction = head.direction
     for note in members[1:]:
         inner = choices.pins.get(note.id)

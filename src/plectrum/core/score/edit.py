@@ -17,7 +17,7 @@ def ensure_notations(note: etree._Element) -> etree._Element:
         position = next(
             (k for k, child in enumerate(note) if child.tag in _AFTER_NOTATIONS), len(note)
         )
-        _insert_child(note, notations, position)
+        insert_child(note, notations, position)
     return notations
 
 
@@ -33,10 +33,10 @@ def ensure_technical(note: etree._Element) -> etree._Element:
 
 def append_child(parent: etree._Element, child: etree._Element) -> None:
     """Put a child last."""
-    _insert_child(parent, child, len(parent))
+    insert_child(parent, child, len(parent))
 
 
-def _insert_child(parent: etree._Element, child: etree._Element, position: int) -> None:
+def insert_child(parent: etree._Element, child: etree._Element, position: int) -> None:
     """Insert an element so that the file's own indentation goes on around it."""
     if position > 0:
         before = parent[position - 1]

@@ -46,7 +46,7 @@ def named_instrument(name: str) -> str | None:
 
 
 # Lowest open string of each instrument as MIDI number: tunings are a published standard.
-_LOWEST_MIDI = {"violin": 55, "viola": 48, "cello": 36, "bass": 28}
+LOWEST_MIDI = {"violin": 55, "viola": 48, "cello": 36, "bass": 28}
 
 
 def guess_instrument(
@@ -79,6 +79,6 @@ def guess_instrument(
         return "bass" if clef.startswith("F") else None
     by_clef = {"G2": "violin", "C3": "viola", "F4": "cello", "C4": "cello", "": "violin"}
     guess = by_clef.get(clef)
-    if guess is not None and lowest_midi < _LOWEST_MIDI[guess]:
+    if guess is not None and lowest_midi < LOWEST_MIDI[guess]:
         return None
     return guess

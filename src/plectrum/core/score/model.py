@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from fractions import Fraction
+from functools import lru_cache
 from typing import NamedTuple
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
@@ -260,14 +261,20 @@ class Part:
         """The part played at another tempo, in beats of the tempo mark a minute."""
         if bpm is None or not self.notes or bpm == self.tempo.bpm:
             return self
-        ratio = bpm / self.tempo.bpm
-        notes = tuple(
-            n._replace(
-                onset_s=n.onset_s / ratio,
-                duration_s=n.duration_s / ratio,
-                gap_before_s=n.gap_before_s / ratio,
-                beat_s=n.beat_s / ratio,
-            )
-            for n in self.notes
+        return _at_tempo(self, bpm)
+
+
+@lru_cache(maxsize=8)
+def _at_tempo(part: Part, bpm: float) -> Part:
+    """Kept, because a plan is made anew far more often than its tempo changes."""
+    ratio = bpm / part.tempo.bpm
+    notes = tuple(
+        n._replace(
+            onset_s=n.onset_s / ratio,
+            duration_s=n.duration_s / ratio,
+            gap_before_s=n.gap_before_s / ratio,
+            beat_s=n.beat_s / ratio,
         )
-        return replace(self, notes=notes, tempo=self.tempo.scaled(ratio))
+        for n in part.notes
+    )
+    return replace(part, notes=notes, tempo=part.tempo.scaled(ratio))

@@ -1,4 +1,4 @@
-"""Opening a score: bytes in, a document of record out, and parts read from it."""
+"""A score in memory: the document of record, and parts read from it."""
 
 from __future__ import annotations
 
@@ -11,12 +11,9 @@ from lxml import etree
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score import guards
-from plectrum.core.score.convert import abc_to_musicxml
 from plectrum.core.score.model import Part
 from plectrum.core.score.parts import PartBuilder, guess_for
 from plectrum.core.score.raw import RawPart, read_raw_parts
-
-READABLE = "Open a MusicXML, compressed MusicXML, ABC or Plectrum file"
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,45 +76,20 @@ def read_file(path: Path) -> bytes:
         raise ScoreError(f"the file cannot be read ({reason})", where=path.name) from error
 
 
-def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
-    """Read MusicXML, compressed MusicXML or ABC.
+def score_from_xml(data: bytes, name: str, source: str = "musicxml") -> ScoreFile:
+    """A score from MusicXML bytes.
 
     Args:
-        data: the file's bytes.
+        data: the document of record.
         name: what messages call it.
-        source: "musicxml", "abc" or None to tell by content.
+        source: the format it came from.
 
     Raises:
         ScoreError: whatever is wrong with it, in one line.
     """
-    guards.check_size(data, name)
-    kind = guards.kind_of(data)
-    if source == "abc" and kind in ("unknown", "abc"):
-        kind = "abc"
-    if kind == "empty":
-        raise ScoreError("the file is empty", where=name, remedy=READABLE)
-    if kind == "zip":
-        data = guards.score_from_mxl(data, name)
-        if guards.kind_of(data) != "xml":
-            raise ScoreError("the compressed file holds no score", where=name, remedy=READABLE)
-    elif kind == "abc":
-        data = abc_to_musicxml(data, name)
-    elif kind != "xml":
-        said = "a MIDI file, which cannot be read" if kind == "midi" else "not a score"
-        raise ScoreError(f"this is {said}", where=name, remedy=READABLE)
     title, raw = _read_record(data, name)
-    return ScoreFile(
-        name,
-        title or Path(name).stem,
-        data,
-        tuple(_info(part, k) for k, part in enumerate(raw, start=1)),
-        "abc" if kind == "abc" else "musicxml",
-    )
-
-
-def open_path(path: Path) -> ScoreFile:
-    """`open_score` for a file on disk."""
-    return open_score(read_file(path), path.name)
+    parts = tuple(_info(part, k) for k, part in enumerate(raw, start=1))
+    return ScoreFile(name, title or Path(name).stem, data, parts, source)
 
 
 @lru_cache(maxsize=4)
@@ -132,14 +104,19 @@ def parse_record(xml: bytes, name: str) -> etree._ElementTree:
     return guards.as_partwise(guards.parse_xml(xml, name), name)
 
 
-def read_part(score: ScoreFile, part_id: str, instrument: str | None = None) -> Part:
+def read_part(
+    score: ScoreFile, part_id: str, instrument: str | None = None, *, empty: bool = False
+) -> Part:
     """The notes of one part, in order.
+
+    Args:
+        empty: a part without notes is good too: a tune about to be typed.
 
     Raises:
         ScoreError: the part has no notes, or its instrument is neither given nor known.
     """
     info = score.part_named(part_id)
-    if info.notes_n == 0:
+    if info.notes_n == 0 and not empty:
         raise ScoreError(
             f"part {info.name!r} has no notes to bow", where=score.name, remedy="Choose another"
         )

@@ -21,11 +21,15 @@ from plectrum.core.planning.plan import Alternative, Plan, PlannedNote
 from plectrum.core.planning.reasons import alternative_words, reasons_for
 from plectrum.core.planning.words import note_sentence
 from plectrum.core.score.model import Direction, Note
+from plectrum.ui import theme
 from plectrum.ui.bowing.bow_picture import BowPicture
+from plectrum.ui.bowing.fault_finder import FaultFinder
+from plectrum.ui.bowing.force_window import ForceWindow
+from plectrum.ui.bowing.hand_scale import HandScale
 from plectrum.ui.labels import label
 
-WIDTH = 320
-MAX_ALTERNATIVES = 5
+WIDTH = 328
+MAX_ALTERNATIVES = 4
 
 _TITLES = {
     (Direction.DOWN, Join.TURN): "⊓  down-bow",
@@ -49,7 +53,8 @@ class AlternativeButton(QPushButton):
         layout.setContentsMargins(12, 6, 12, 8)
         layout.setSpacing(0)
         cost = cost_words(alternative)
-        head = QLabel(f"<b>{title}</b>&nbsp;&nbsp;<span style='color:#5c636b'>{cost}</span>")
+        muted = theme.colours().muted.name()
+        head = QLabel(f"<b>{title}</b>&nbsp;&nbsp;<span style='color:{muted}'>{cost}</span>")
         small = label("muted", detail, wrap=True)
         for line in (head, small):
             line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -68,7 +73,7 @@ class AlternativeButton(QPushButton):
         return self._layout.totalHeightForWidth(width)
 
     def sizeHint(self) -> QSize:
-        width = WIDTH - 48
+        width = theme.px(WIDTH - 48)
         return QSize(width, self._layout.totalHeightForWidth(width))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -95,7 +100,6 @@ class NotePanel(QScrollArea):
         super().__init__(parent)
         self.setObjectName("panelscroll")
         self.setWidgetResizable(True)
-        self.setFixedWidth(WIDTH)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Selected note")
@@ -108,6 +112,9 @@ class NotePanel(QScrollArea):
         self.title = label("notetitle", wrap=True)
         self.subtitle = label("muted", wrap=True)
         self.bow = BowPicture()
+        self.hand = HandScale()
+        self.force = ForceWindow()
+        self.faults = FaultFinder()
         self.sentence = label("sentence", wrap=True)
         self.numbers = label("muted", wrap=True)
         self.pins = label("pins", wrap=True)
@@ -125,15 +132,27 @@ class NotePanel(QScrollArea):
         self._choices = QVBoxLayout()
         self._choices.setSpacing(6)
         self._layout.addLayout(self._choices)
+        extras: tuple[tuple[str, QWidget], ...] = (
+            ("SPEED AND WEIGHT", self.force),
+            ("THE HAND", self.hand),
+            ("WHAT DO YOU HEAR?", self.faults),
+        )
+        for head, extra in extras:
+            self._layout.addSpacing(8)
+            self._layout.addWidget(label("section", head))
+            self._layout.addWidget(extra)
         self._layout.addStretch(1)
         self.buttons: list[AlternativeButton] = []
+        self.fit()
 
-    def show_note(self, plan: Plan, index: int, alternatives_of: Plan | None = None) -> None:
-        """Describe a note as this plan plays it.
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self.setFixedWidth(theme.px(WIDTH))
+        for widget in (self.bow, self.force, self.hand):
+            widget.updateGeometry()
 
-        Args:
-            alternatives_of: the plan whose alternatives are offered, while another is tried.
-        """
+    def show_note(self, plan: Plan, index: int, base: Plan) -> None:
+        """Describe a note as a plan plays it; `base` is the plan whose pins stand."""
         note = plan.part.notes[index]
         planned = plan.notes[index]
         names = " and ".join(p.spoken for p in note.pitches)
@@ -148,14 +167,16 @@ class NotePanel(QScrollArea):
         else:
             self.sentence.setText(note_sentence(planned, plan.choices.bow))
             self.numbers.setText(_numbers(plan, planned))
-        base = alternatives_of or plan
+        self.force.show_note(plan, index)
+        self.hand.show_note(plan, index)
+        self.faults.show_note(plan, index)
         pin = base.choices.pins.get(note.id)
         self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
         self.pins.setVisible(pin is not None)
         self.why.setText(_bulleted([r.text for r in reasons_for(plan, index)]))
-        self._show_alternatives(base, index)
 
-    def _show_alternatives(self, plan: Plan, index: int) -> None:
+    def show_alternatives(self, plan: Plan, index: int) -> None:
+        """List what else could be done at a note, with what it would cost."""
         for button in self.buttons:
             self._choices.removeWidget(button)
             button.hide()

@@ -22,6 +22,7 @@ from plectrum.ui import theme
 from plectrum.ui.bowing.timeline import Segment, SystemTimeline
 
 BAND = 8.0
+LIGHTEST, HEAVIEST = 5.0, 12.0  # thickness of the band, by weight
 HOOK_GAP = 5.0
 STEEPEST = 2.4  # how much taller a steep band may be drawn
 
@@ -41,8 +42,8 @@ def paint_ground(
 ) -> None:
     """The empty strip: paper, tape marks as guide lines, frog and tip edges."""
     rect = geometry.rect
-    painter.fillRect(rect, theme.PANEL)
-    outside = QColor(theme.EDGE)
+    painter.fillRect(rect, theme.colours().panel)
+    outside = QColor(theme.colours().edge)
     outside.setAlpha(110)
     painter.fillRect(
         QRectF(rect.left(), rect.top(), rect.width(), geometry.y(usable[1]) - rect.top()), outside
@@ -59,7 +60,7 @@ def paint_ground(
         painter.setPen(pen)
         y = geometry.y(mark.at)
         painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
-    painter.setPen(QPen(theme.MUTED, 1.2))
+    painter.setPen(QPen(theme.colours().muted, 1.2))
     painter.drawLine(rect.topLeft(), rect.topRight())
     painter.drawLine(rect.bottomLeft(), rect.bottomRight())
 
@@ -120,19 +121,23 @@ class PathPainter:
 
     def _paint_note(self, painter: QPainter, segment: Segment, planned: PlannedNote) -> None:
         a, b = self.ends(segment, planned)
-        band = band_polygon(a, b, BAND / 2)
+        band = band_polygon(a, b, self._thickness(planned) / 2)
         if planned.direction is Direction.DOWN:
-            painter.setPen(QPen(theme.DOWN, 1.0))
-            painter.setBrush(theme.DOWN)
+            painter.setPen(QPen(theme.colours().down, 1.0))
+            painter.setBrush(theme.colours().down)
             painter.drawPolygon(band)
         else:
-            painter.setPen(QPen(theme.UP, 1.6))
-            painter.setBrush(theme.UP_WASH)
+            painter.setPen(QPen(theme.colours().up, 1.6))
+            painter.setBrush(theme.colours().up_wash)
             painter.drawPolygon(band)
-            hatch = QBrush(theme.UP, Qt.BrushStyle.BDiagPattern)
+            hatch = QBrush(theme.colours().up, Qt.BrushStyle.BDiagPattern)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(hatch)
             painter.drawPolygon(band)
+
+    def _thickness(self, planned: PlannedNote) -> float:
+        share = float(self.plan.contact.share[self.plan.contact_rows[planned.note.index]])
+        return LIGHTEST + share * (HEAVIEST - LIGHTEST)
 
     def _paint_joins(self, painter: QPainter, shown: list[tuple[Segment, PlannedNote]]) -> None:
         for (before, old), (after, new) in itertools.pairwise(shown):
@@ -140,7 +145,9 @@ class PathPainter:
                 continue
             if new.join is Join.SLUR:
                 y = self.geometry.y(new.start)
-                paper = theme.PAPER if new.direction is Direction.DOWN else theme.UP
+                paper = (
+                    theme.colours().paper if new.direction is Direction.DOWN else theme.colours().up
+                )
                 painter.setPen(QPen(paper, 2.0))
                 painter.drawLine(
                     QPointF(after.left, y - BAND / 2), QPointF(after.left, y + BAND / 2)
@@ -148,7 +155,7 @@ class PathPainter:
             elif new.join is Join.HOOK:
                 y = self.geometry.y(new.start)
                 x = after.left - HOOK_GAP / 2
-                painter.setPen(QPen(theme.INK, 2.2))
+                painter.setPen(QPen(theme.colours().ink, 2.2))
                 painter.drawLine(QPointF(x, y - BAND), QPointF(x, y + BAND))
             elif new.join is Join.RETAKE:
                 self._paint_lift(painter, self.ends(before, old)[1], self.ends(after, new)[0])
@@ -157,7 +164,7 @@ class PathPainter:
         path = QPainterPath(a)
         top = min(a.y(), b.y()) - 22
         path.cubicTo(QPointF(a.x() + 4, top), QPointF(b.x() - 4, top), b)
-        pen = QPen(theme.INK, 1.6, Qt.PenStyle.DotLine)
+        pen = QPen(theme.colours().ink, 1.6, Qt.PenStyle.DotLine)
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
@@ -165,7 +172,7 @@ class PathPainter:
     def _paint_waits(self, painter: QPainter, shown: Iterable[tuple[Segment, PlannedNote]]) -> None:
         """The bow parked on the string: after a stopped note, through a rest, before a hook."""
         pairs = list(shown)
-        painter.setPen(QPen(theme.MUTED, 1.2, Qt.PenStyle.DotLine))
+        painter.setPen(QPen(theme.colours().muted, 1.2, Qt.PenStyle.DotLine))
         for k, (segment, planned) in enumerate(pairs):
             _, end = self.ends(segment, planned)
             following = pairs[k + 1] if k + 1 < len(pairs) else None

@@ -1,133 +1,197 @@
-"""The Bowing screen: score, selected note, things to look at, and the keys that change them."""
+"""The Bowing screen: score, selected note, things to look at, and a second plan beside it."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
-from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import (
-    QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.faults import Cause
 from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.warnings import Severity, warnings_of
+from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.planning.weights import CELLS_N
-from plectrum.core.score.model import Direction
-from plectrum.ui.bowing.header import Header
+from plectrum.core.planning.words import note_sentence
+from plectrum.core.player.player import Player
+from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
+from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
+from plectrum.ui.bowing.playhead import Playhead
 from plectrum.ui.bowing.score_view import ScoreView
-from plectrum.ui.engraving.client import EngravingClient
+from plectrum.ui.bowing.system_item import PathRow
+from plectrum.ui.bowing.things_list import ThingsList
+from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.labels import label
 from plectrum.ui.session import Session
 
-THINGS_SHOWN_N = 3
-_SIGNS = {Severity.PROBLEM: "▲", Severity.CAUTION: "◆", Severity.NOTE: "·"}
+NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
 
 
 class BowingScreen(QWidget):
     """Shows the session's plan; every edit goes to the session as a pin."""
 
     message = Signal(str)
-    warnings_counted = Signal(int)
 
     def __init__(
-        self, session: Session, engraver: EngravingClient, parent: QWidget | None = None
+        self,
+        session: Session,
+        engraver: EngravingClient,
+        named_players: Callable[[], list[Player]],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.session = session
-        self.engraver = engraver
+        self.channel = engraver.channel("bowing")
         self.selected = 0
-        self._anchor = 0
+        self.anchor = 0
         self._tried_n = 0
-        self.header = Header()
+        self._stale = True
+        self._behind = False
+        self._dragging = False
+        self._parts: tuple[str, ...] = ()
+        self.commands = NoteCommands(session, self.selection, self.message.emit)
         self.trial_banner = label("trial", wrap=True)
+        self.nothing = label("banner", NOTHING, wrap=True)
+        self.compare_bar = CompareBar(named_players)
         self.view = ScoreView()
         self.panel = NotePanel()
-        self.things = QListWidget()
-        self.things.setAccessibleName("Things to look at")
-        self.things_head = label("section", "THINGS TO LOOK AT")
+        self.things = ThingsList()
+        self.playhead = Playhead(self)
         self._lay_out()
         self.view.installEventFilter(self)
         self._connect()
         self.trial_banner.hide()
+        self.compare_bar.hide()
+        self.nothing.hide()
+        self.things.hide()
 
     def _lay_out(self) -> None:
         left = QVBoxLayout()
         left.setContentsMargins(0, 0, 0, 0)
         left.setSpacing(0)
-        left.addWidget(self.trial_banner)
+        for widget in (self.trial_banner, self.nothing, self.compare_bar):
+            left.addWidget(widget)
         left.addWidget(self.view, 1)
-        self.things_head.setContentsMargins(16, 6, 0, 2)
-        left.addWidget(self.things_head)
         left.addWidget(self.things)
-        row = QHBoxLayout()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addLayout(left, 1)
         row.addWidget(self.panel)
-        whole = QVBoxLayout(self)
-        whole.setContentsMargins(0, 0, 0, 0)
-        whole.setSpacing(0)
-        whole.addWidget(self.header)
-        whole.addLayout(row, 1)
 
     def _connect(self) -> None:
         self.session.opened.connect(self._opened)
+        self.session.score_changed.connect(self._score_changed)
         self.session.planned.connect(self._planned)
+        self.session.detailed.connect(self._detailed)
         self.session.tried.connect(self._tried)
-        self.engraver.system_ready.connect(self.view.add_system)
+        self.channel.laid_out.connect(self.view.expect)
+        self.channel.system_ready.connect(self.view.add_system)
         self.view.layout_wanted.connect(self.engrave)
         self.view.note_clicked.connect(self.select)
+        self.view.end_dragged.connect(self._drag_end)
+        self.view.drag_ended.connect(self._drag_done)
         self.panel.alternative_chosen.connect(self._try)
-        self.header.choices_wanted.connect(self.session.edit)
-        self.header.part_wanted.connect(self.session.choose_part)
-        self.things.itemActivated.connect(self._jump)
-        self.things.itemClicked.connect(self._jump)
+        self.panel.faults.applied.connect(self._apply_cause)
+        self.things.note_wanted.connect(self.select)
+        self.things.mend_wanted.connect(self.session.mend)
+        self.compare_bar.compared.connect(self._show_compared)
+        self.compare_bar.closed.connect(self.stop_comparing)
+        self.compare_bar.taken.connect(self._take_compared)
+        self.compare_bar.place_wanted.connect(self.select)
+        self.compare_bar.failed.connect(self.session.failed)
+        self.playhead.moved.connect(self.view.show_playhead)
 
     # showing
 
+    @property
+    def comparing(self) -> bool:
+        return not self.compare_bar.isHidden()
+
     def engrave(self) -> None:
-        """Lay the staff out for the present width and zoom."""
+        """Lay the staff out for the present width and zoom, now or when it is next seen."""
         document, plan = self.session.document, self.session.shown_plan
         if document is None or plan is None:
             return
-        self.view.begin_layout(plan)
-        self.engraver.engrave(
-            document.score,
-            document.part_id,
-            document.choices.instrument,
-            self.view.engraving_width,
-            self.view.engraving_scale,
+        if not self.isVisible():
+            self._stale = True
+            return
+        self._stale = False
+        compared = self.compare_bar.result if self.comparing else None
+        parts = compared.parts if compared is not None else (document.part_id,)
+        self._parts = parts
+        self.view.rows = compared.rows if compared is not None else (PathRow(plan),)
+        self.view.begin_layout()
+        self.channel.engrave(
+            Layout(
+                document.score,
+                parts,
+                document.choices.instrument,
+                self.view.engraving_width,
+                ENGRAVING_SCALE,
+            )
         )
 
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        plan = self.session.shown_plan
+        if self._behind and plan is not None:
+            self._behind = False
+            self._show(plan, ())
+            self._detailed()
+        if self._stale:
+            self.engrave()
+
+    def refresh(self) -> None:
+        """Colours or scale have changed: what is made from the theme is made anew."""
+        self._show_selection()
+        self._detailed()
+
     def _opened(self) -> None:
+        self.playhead.stop()
+        self.stop_comparing()
         self.view.clear()
         self.view.clear_selection()
         plan = self.session.plan
         first = next((p.note.index for p in plan.notes if p), 0) if plan is not None else 0
-        self.selected = self._anchor = first
+        self.selected = self.anchor = first
+
+    def _score_changed(self) -> None:
+        self.stop_comparing()
         self.engrave()
 
     def _planned(self, changed: tuple[int, ...]) -> None:
         document, plan = self.session.document, self.session.plan
         if document is None or plan is None:
             return
-        self.header.show_document(document, plan)
-        self._show(plan, changed)
+        self.playhead.stop()
         if changed:
             self.message.emit(f"Changed: {bars_words(changed)}")
+        if not self.isVisible():
+            self._behind = True  # shown when the screen is seen again
+            return
+        self._show(plan, changed)
+        if self.comparing:
+            self.compare_bar.update_plan(document, plan)
+
+    def _detailed(self) -> None:
+        plan = self.session.plan
+        if plan is None or not self.isVisible():
+            return
+        self.things.show_warnings(warnings_of(plan))
+        if plan.notes:
+            self.panel.show_alternatives(plan, self.selected)
 
     def _tried(self) -> None:
         trial, plan = self.session.trial, self.session.shown_plan
         if plan is None:
             return
-        self.trial_banner.setVisible(trial is not None)
+        self.trial_banner.setVisible(trial is not None and not self._dragging)
         if trial is not None:
             where = bars_words(trial.bars) if trial.bars else "nothing else"
             self.trial_banner.setText(
@@ -138,50 +202,39 @@ class BowingScreen(QWidget):
         self.view.hold_changed(trial.bars if trial is not None else ())
 
     def _show(self, plan: Plan, changed: tuple[int, ...]) -> None:
-        self.view.set_plan(plan, changed)
-        self.selected = min(self.selected, len(plan.notes) - 1)
-        self._anchor = min(self._anchor, len(plan.notes) - 1)
+        if not self.comparing:
+            self.view.set_rows((PathRow(plan),), changed)
+        self.panel.setVisible(bool(plan.notes))
+        self.nothing.setVisible(not plan.notes)
+        last = max(0, len(plan.notes) - 1)
+        self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
         self._show_selection()
-        self._show_things(plan)
 
     def _show_selection(self) -> None:
-        plan = self.session.shown_plan
-        if plan is None:
+        plan, base = self.session.shown_plan, self.session.plan
+        if plan is None or base is None or not plan.notes:
             return
-        self.view.select(min(self._anchor, self.selected), max(self._anchor, self.selected))
-        self.panel.show_note(plan, self.selected, self.session.plan)
-
-    def _show_things(self, plan: Plan) -> None:
-        warnings = warnings_of(plan)
-        self.things.clear()
-        for warning in warnings:
-            item = QListWidgetItem(f"{_SIGNS[warning.severity]}  {warning.text}. {warning.remedy}.")
-            item.setData(Qt.ItemDataRole.UserRole, warning.note)
-            item.setToolTip(f"{warning.text}. {warning.remedy}.")
-            self.things.addItem(item)
-        count = len(warnings)
-        row = self.things.sizeHintForRow(0) if count else 0
-        self.things.setFixedHeight(min(count, THINGS_SHOWN_N) * row + 8)
-        for widget in (self.things, self.things_head):
-            widget.setVisible(count > 0)
-        self.warnings_counted.emit(count)
-
-    def _jump(self, item: QListWidgetItem) -> None:
-        note = item.data(Qt.ItemDataRole.UserRole)
-        if note is not None:
-            self.select(note)
+        first, last = self.selection()
+        self.view.select(first, last, self.selected)
+        self.panel.show_note(plan, self.selected, base)
+        self.view.setAccessibleDescription(path_words(plan, first, last))
 
     # selecting
 
+    def selection(self) -> tuple[int, int]:
+        """First and last selected note."""
+        return min(self.anchor, self.selected), max(self.anchor, self.selected)
+
     def select(self, note: int, extend: bool = False) -> None:
         """Select a note; with `extend` keep the other end of the selection."""
-        plan = self.session.shown_plan
-        if plan is None:
+        plan, base = self.session.shown_plan, self.session.plan
+        if plan is None or base is None or not plan.notes:
             return
         self.selected = min(max(note, 0), len(plan.notes) - 1)
         if not extend:
-            self._anchor = self.selected
+            self.anchor = self.selected
         self._show_selection()
+        self.panel.show_alternatives(base, self.selected)
 
     def walk(self, steps: int, extend: bool = False) -> None:
         self.select(self.selected + steps, extend)
@@ -189,7 +242,7 @@ class BowingScreen(QWidget):
     def walk_bars(self, steps: int, extend: bool = False) -> None:
         """To the first note of the next or an earlier bar."""
         plan = self.session.shown_plan
-        if plan is None:
+        if plan is None or not plan.notes:
             return
         notes = plan.part.notes
         here = notes[self.selected].bar_index
@@ -201,6 +254,13 @@ class BowingScreen(QWidget):
         before = [n.bar_index for n in notes if n.bar_index < here]
         target = here if self.selected > first_here or not before else before[-1]
         self.select(next(n.index for n in notes if n.bar_index == target), extend)
+
+    def go_to_bar(self, number: int) -> None:
+        """Select the first note of a bar by its printed number, or of the next that has notes."""
+        plan = self.session.shown_plan
+        if plan is not None:
+            found = (n.index for n in plan.part.notes if n.bar >= number)
+            self.select(next(found, len(plan.part.notes) - 1))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
@@ -225,11 +285,31 @@ class BowingScreen(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.session.keep_trial():
             return
-        if event.key() == Qt.Key.Key_Escape and self.session.drop_trial():
+        if event.key() == Qt.Key.Key_Escape and self._let_go():
             return
         super().keyPressEvent(event)
 
-    # changing
+    def _let_go(self) -> bool:
+        """What Esc ends: a drag, a trial, the playhead, comparing, or a selection of several."""
+        if self._dragging:
+            self.view.cancel_drag()
+            self._dragging = False
+            self.session.drop_trial()
+            return True
+        if self.session.drop_trial():
+            return True
+        if self.playhead.running:
+            self.playhead.stop()
+            return True
+        if self.comparing:
+            self.stop_comparing()
+            return True
+        if self.anchor != self.selected:
+            self.select(self.selected)
+            return True
+        return False
+
+    # trying
 
     def try_next(self) -> None:
         """Try the alternatives of the selected note in turn, cheapest first."""
@@ -244,100 +324,116 @@ class BowingScreen(QWidget):
         plan = self.session.shown_plan
         unit = plan.unit_of(self.selected) if plan is not None else None
         if unit is not None:
-            text = _said(alternative.direction, alternative.join)
+            text = _said(alternative)
             self.session.try_alternative(unit, alternative.direction, alternative.join, text)
 
-    def _head_pin(self) -> tuple[str, Pin] | None:
-        """Id and pin of the selected note's stroke head; None for a note without bow."""
+    def _apply_cause(self, cause: Cause) -> None:
+        """Take a remedy of the fault finder into the plan: a lane, or so much bow."""
         plan = self.session.plan
-        if plan is None or self.session.document is None:
-            return None
-        unit = plan.unit_of(self.selected)
-        if unit is None:
-            self.message.emit("This note is plucked; it takes no bow.")
-            return None
-        note_id = plan.head_of(unit).id
-        return note_id, self.session.pin_of(note_id)
-
-    def pin_direction(self, direction: Direction) -> None:
-        """Bow the selected stroke this way."""
-        found = self._head_pin()
-        if found:
-            pin = replace(found[1], direction=direction)
-            self.session.pin(found[0], pin, f"{direction}-bow")
-
-    def pin_join(self, join: Join) -> None:
-        """Join the selected note to the one before in this way."""
-        plan = self.session.plan
-        if plan is None or plan.notes[self.selected] is None:
-            self.message.emit("This note is plucked; it takes no bow.")
+        unit = plan.unit_of(self.selected) if plan is not None else None
+        if plan is None or unit is None:
             return
-        if plan.notes[self.selected].unit == 0 and plan.units[0].first == self.selected:  # type: ignore[union-attr]
-            self.message.emit("The first note has no note before it to join.")
-            return
-        note_id = plan.part.notes[self.selected].id
-        pin = replace(self.session.pin_of(note_id), join=join)
-        if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
-            pin = replace(pin, direction=None)
-        self.session.pin(note_id, pin, _JOIN_TEXT[join])
+        if cause.lane is not None:
+            self.commands.lane(cause.lane)
+        elif cause.speed_mm_s is not None:
+            moving_s = plan.units[unit].moving_s
+            cells = round(cause.speed_mm_s * moving_s / plan.choices.bow.hair_mm * CELLS_N)
+            note_id = plan.head_of(unit).id
+            length = min(CELLS_N, max(1, cells))
+            pin = replace(self.session.pin_of(note_id), length_cells=length)
+            self.session.pin(note_id, pin, "length of bow")
 
-    def split(self) -> None:
-        """Let the selected note begin a bow of its own, if it is inside a slur."""
-        plan = self.session.plan
-        planned = plan.notes[self.selected] if plan is not None else None
-        if planned is None or planned.join is not Join.SLUR:
-            self.message.emit("There is no slur to split here: choose a note inside one.")
-            return
-        self.pin_join(Join.TURN)
+    # dragging the ends of a stroke
 
-    def nudge(self, *, start: int = 0, length: int = 0) -> None:
-        """Start later or earlier on the bow, or use more or less of it, in cells."""
-        plan = self.session.plan
-        found = self._head_pin()
-        if found is None or plan is None:
+    def _drag_end(self, unit: int, at_start: bool, cell: int) -> None:
+        """Plan with the end of a stroke where the mouse is."""
+        plan, document = self.session.plan, self.session.document
+        if plan is None or document is None:
             return
-        note_id, pin = found
-        unit = plan.unit_of(self.selected)
-        if unit is None:
+        self._dragging = True
+        step, head = plan.steps[unit], plan.head_of(unit)
+        pin = self.session.pin_of(head.id)
+        if at_start:
+            pin = replace(pin, start_cell=cell)
+        else:
+            way = 1 if step.direction == 0 else -1
+            length = max(1, (cell - step.start) * way)
+            pin = replace(pin, start_cell=step.start, length_cells=length)
+        self.session.try_choices(document.choices.with_pin(head.id, pin), "drag the bow")
+
+    def _drag_done(self, moved: bool) -> None:
+        if self._dragging and moved:
+            self._dragging = False
+            self.session.keep_trial_when_ready()
+        self._dragging = False
+
+    # playing, comparing
+
+    def play(self) -> None:
+        """Run through the music from the selected note, or stop."""
+        self._run(loop=False)
+
+    def loop(self) -> None:
+        """Run round the selected notes, or stop."""
+        self._run(loop=True)
+
+    def _run(self, *, loop: bool) -> None:
+        plan = self.session.shown_plan
+        if self.playhead.running:
+            self.playhead.stop()
+        elif plan is not None and plan.notes:
+            first, last = self.selection()
+            self.playhead.start(plan, first if loop else self.selected, last if loop else None)
+
+    def start_comparing(self) -> None:
+        """Show a second plan under the first."""
+        document, plan = self.session.document, self.session.plan
+        if document is None or plan is None or not plan.notes:
+            self.message.emit("Open a tune first; there is nothing to compare.")
             return
-        step = plan.steps[unit]
-        if start:
-            pin = replace(pin, start_cell=min(CELLS_N, max(0, step.start + start)))
-        if length:
-            now = abs(step.end - step.start)
-            pin = replace(pin, length_cells=min(CELLS_N, max(1, now + length)))
-        self.session.pin(note_id, pin, "place on the bow" if start else "length of bow")
+        self.session.drop_trial()
+        self.compare_bar.show()
+        self.compare_bar.begin(document, plan)
 
-    def toggle_pin(self) -> None:
-        """Fix the selected stroke as it is, or let it go."""
-        plan = self.session.plan
-        found = self._head_pin()
-        if found is None or plan is None:
+    def _show_compared(self, compared: Compared) -> None:
+        if not self.comparing:
             return
-        note_id, pin = found
-        own_id = plan.part.notes[self.selected].id
-        if not self.session.pin_of(own_id).is_empty:
-            self.session.pin(own_id, Pin(), "let go")
+        if compared.parts != self._parts:
+            self.engrave()
+        else:
+            self.view.set_rows(compared.rows)
+
+    def stop_comparing(self) -> None:
+        """Back to the one plan."""
+        if not self.comparing:
             return
-        if not pin.is_empty:
-            self.session.pin(note_id, Pin(), "let go")
-            return
-        unit = plan.unit_of(self.selected)
-        planned = plan.notes[plan.units[unit].first] if unit is not None else None
-        if planned is not None:
-            join = None if planned.join is Join.START else planned.join
-            self.session.pin(note_id, Pin(planned.direction, join), "pin")
+        self.compare_bar.hide()
+        self.compare_bar.result = None
+        plan = self.session.shown_plan
+        if plan is not None:
+            if len(self._parts) > 1:
+                self.engrave()
+            else:
+                self.view.set_rows((PathRow(plan),))
+        self.view.setFocus()
+
+    def _take_compared(self, choices: object, text: str) -> None:
+        self.stop_comparing()
+        self.session.edit(choices, text)  # type: ignore[arg-type]
 
 
-_JOIN_TEXT = {
-    Join.TURN: "turn the bow",
-    Join.HOOK: "hook",
-    Join.RETAKE: "lift",
-    Join.SLUR: "slur",
-}
+def path_words(plan: Plan, first: int, last: int) -> str:
+    """The bow path of some notes in words, for those who do not see it."""
+    said = []
+    for note in plan.part.notes[first : last + 1]:
+        planned = plan.notes[note.index]
+        bow = "plucked" if planned is None else note_sentence(planned, plan.choices.bow)
+        names = " and ".join(p.spoken for p in note.pitches)
+        said.append(f"{note.place}, {names}: {bow}")
+    return " ".join(said)
 
 
-def _said(direction: Direction, join: Join) -> str:
-    if join in (Join.HOOK, Join.RETAKE):
-        return f"{_JOIN_TEXT[join]}, then {direction}"
-    return f"{direction}-bow"
+def _said(alternative: Alternative) -> str:
+    if alternative.join in (Join.HOOK, Join.RETAKE):
+        return f"{JOIN_TEXT[alternative.join]}, then {alternative.direction}"
+    return f"{alternative.direction}-bow"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFont, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import PlannedNote
@@ -38,19 +38,19 @@ def paint_sign(painter: QPainter, planned: PlannedNote, centre: QPointF, pinned:
     """The sign of one note, with a dot below it if it is pinned and an arc if it is lifted."""
     if planned.direction is Direction.DOWN:
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.DOWN)
+        painter.setBrush(theme.colours().down)
         painter.drawPath(down_sign(centre))
     else:
-        pen = QPen(theme.UP, 2.2)
+        pen = QPen(theme.colours().up, 2.2)
         pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(up_sign(centre))
     if planned.join is Join.RETAKE:
-        painter.setPen(QPen(theme.INK, 1.6))
+        painter.setPen(QPen(theme.colours().ink, 1.6))
         painter.drawArc(QRectF(centre.x() - 18, centre.y() - 6, 12, 12), 30 * 16, 250 * 16)
     elif planned.join is Join.HOOK:
-        painter.setPen(QPen(theme.INK, 1.6))
+        painter.setPen(QPen(theme.colours().ink, 1.6))
         x = centre.x() - WIDTH / 2 - 5
         painter.drawLine(QPointF(x, centre.y() - 5), QPointF(x, centre.y() + 5))
     if pinned:
@@ -59,14 +59,8 @@ def paint_sign(painter: QPainter, planned: PlannedNote, centre: QPointF, pinned:
 
 def paint_pin(painter: QPainter, at: QPointF) -> None:
     """A small pin: a filled head on a short needle."""
-    painter.setPen(QPen(theme.ACCENT, 1.4))
+    painter.setPen(QPen(theme.colours().accent, 1.4))
     painter.drawLine(at, QPointF(at.x(), at.y() + 5))
-    painter.setBrush(theme.ACCENT)
+    painter.setBrush(theme.colours().accent)
     painter.setPen(Qt.PenStyle.NoPen)
     painter.drawEllipse(at, 3.2, 3.2)
-
-
-def label_font(pixels: int) -> QFont:
-    font = QFont(theme.UI_FONT)
-    font.setPixelSize(pixels)
-    return font

@@ -9,16 +9,13 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QPainter, QPen
 
 from plectrum.core.planning.plan import Plan
 from plectrum.ui import theme
-from plectrum.ui.bowing.signs import label_font
 from plectrum.ui.bowing.timeline import Segment
 
 GAP = 10.0
-# Lanes from bridge to fingerboard in one ordered scale of lightness.
-LANE_TINTS = ("#b9ab8d", "#cabd9f", "#dacfb4", "#e8dfc9", "#f3ecdc")
 MOST_HAND_NMM = 150.0  # a strip is full at this torque (own default)
 Shown = Sequence[tuple[Segment, int]]  # a note's stretch on the line, and its row in the contact
 
@@ -44,11 +41,11 @@ def _y(rect: QRectF, share: float) -> float:
 def _paint_contact(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
     """Five lanes, the bridge at the bottom; the lane a note runs in is marked."""
     step = rect.height() / 5
-    for k, tint in enumerate(LANE_TINTS):
+    for k, tint in enumerate(theme.colours().lanes):
         lane = QRectF(rect.left(), rect.bottom() - (k + 1) * step, rect.width(), step)
-        painter.fillRect(lane, QColor(tint))
+        painter.fillRect(lane, tint)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(theme.INK)
+    painter.setBrush(theme.colours().ink)
     for segment, row in shown:
         lane_n = int(plan.contact.lane[row])
         y = rect.bottom() - (lane_n - 0.5) * step
@@ -58,8 +55,8 @@ def _paint_contact(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) ->
 
 def _paint_strings(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
     """Levels as steps, the lowest string at the bottom; open strings ringed, crossings marked."""
-    painter.fillRect(rect, theme.PANEL)
-    painter.setPen(QPen(theme.EDGE, 1))
+    painter.fillRect(rect, theme.colours().panel)
+    painter.setPen(QPen(theme.colours().edge, 1))
     for string in range(4):
         y = _y(rect, _level_share(2 * string + 1))
         painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
@@ -71,13 +68,13 @@ def _paint_strings(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) ->
             continue
         y = _y(rect, _level_share(fingered.level))
         if before is not None and before.y() != y:
-            painter.setPen(QPen(theme.ACCENT, 1.6))
+            painter.setPen(QPen(theme.colours().accent, 1.6))
             painter.drawLine(QLineF(segment.left, before.y(), segment.left, y))
-        painter.setPen(QPen(theme.INK, 2.6))
+        painter.setPen(QPen(theme.colours().ink, 2.6))
         painter.drawLine(QPointF(segment.left + 1, y), QPointF(segment.right - 2, y))
         if segment.share_from == 0 and any(f.finger == 0 for f in fingered.grip.fingers):
-            painter.setPen(QPen(theme.INK, 1.4))
-            painter.setBrush(theme.PAPER)
+            painter.setPen(QPen(theme.colours().ink, 1.4))
+            painter.setBrush(theme.colours().paper)
             painter.drawEllipse(QPointF(segment.left + 4, y), 3.4, 3.4)
         before = QPointF(segment.right, y)
 
@@ -88,32 +85,32 @@ def _level_share(level: int) -> float:
 
 def _paint_hand(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
     """Above the line the index leans, below it the little finger carries."""
-    painter.fillRect(rect, theme.PANEL)
+    painter.fillRect(rect, theme.colours().panel)
     middle = rect.center().y()
     for segment, row in shown:
         share = max(-1.0, min(1.0, float(plan.contact.hand_nmm[row]) / MOST_HAND_NMM))
         top = middle - max(share, 0.0) * rect.height() / 2
         height = abs(share) * rect.height() / 2
         bar = QRectF(segment.left + 1, top, max(segment.right - segment.left - 3, 3), height)
-        painter.setPen(QPen(theme.INK, 1))
-        painter.setBrush(theme.INK if share > 0 else QColor("#cbbfa6"))
+        painter.setPen(QPen(theme.colours().ink, 1))
+        painter.setBrush(theme.colours().ink if share > 0 else theme.colours().carried)
         painter.drawRect(bar)
-    painter.setPen(QPen(theme.MUTED, 1.2))
+    painter.setPen(QPen(theme.colours().muted, 1.2))
     painter.drawLine(QPointF(rect.left(), middle), QPointF(rect.right(), middle))
 
 
 def _paint_speed(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
     """Bars from the bottom; the dashed line is the player's comfortable speed."""
-    painter.fillRect(rect, theme.PANEL)
+    painter.fillRect(rect, theme.colours().panel)
     comfortable = plan.player.comfortable_mm_s
-    painter.setPen(QPen(theme.INK, 1))
-    painter.setBrush(QColor("#8d9aa5"))
+    painter.setPen(QPen(theme.colours().ink, 1))
+    painter.setBrush(theme.colours().bars)
     for segment, row in shown:
         speed = float(plan.contact.speed_m_s[row]) * 1000
         height = min(1.0, speed / (2 * comfortable)) * rect.height()
         width = max(segment.right - segment.left - 3, 3)
         painter.drawRect(QRectF(segment.left + 1, rect.bottom() - height, width, height))
-    painter.setPen(QPen(theme.MUTED, 1, Qt.PenStyle.DashLine))
+    painter.setPen(QPen(theme.colours().muted, 1, Qt.PenStyle.DashLine))
     y = rect.center().y()
     painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
 
@@ -159,8 +156,8 @@ def paint_strip(
     """
     rows = plan.contact_rows
     strip.paint(painter, rect, plan, [(s, rows[s.note]) for s in segments if s.note in rows])
-    painter.setPen(theme.MUTED)
-    painter.setFont(label_font(11))
+    painter.setPen(theme.colours().muted)
+    painter.setFont(theme.label_font(11))
     for text, share in strip.labels(plan):
         place = QRectF(rect.left() - 56, _y(rect, share) - 8, 50, 16)
         painter.drawText(place, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)

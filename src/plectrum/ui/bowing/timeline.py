@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import bisect
 from dataclasses import dataclass
+from functools import lru_cache
 
 from plectrum.core.score.model import Part
 from plectrum.ui.engraving.system import System
@@ -21,6 +22,14 @@ class Segment:
     right: float
     share_from: float
     share_to: float
+
+
+@lru_cache(maxsize=32)
+def notes_key(part: Part) -> tuple[str, int]:
+    """The same for parts whose notes lie at the same places: a plan can be drawn on a line that
+    was engraved for another plan only if their keys are equal."""
+    places = tuple((n.id, n.bar_index, n.onset_q, n.duration_q) for n in part.notes)
+    return part.id, hash((places, len(part.bars)))
 
 
 class SystemTimeline:
@@ -47,6 +56,7 @@ class SystemTimeline:
         for k in range(1, len(self._xs)):  # x never runs backwards
             self._xs[k] = max(self._xs[k], self._xs[k - 1])
         self.segments = self._segments(system, part)
+        self.notes = frozenset(s.note for s in self.segments)
 
     def x(self, at_q: float) -> float:
         """x of a time, in a straight line between the nearest noteheads and barlines."""

@@ -1,9 +1,11 @@
-"""The copy of a score that the engraver gets: one part, with ids, without bow marks.
+"""The copy of a score that the engraver gets: the parts shown, with ids, without bow marks.
 
 Bow signs are drawn by the window over the staff, so a changed bow needs no new engraving.
 """
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 from lxml import etree
 
@@ -13,26 +15,28 @@ from plectrum.core.score.scorefile import parse_record
 _NOT_DRAWN = ("credit", "defaults")
 
 
-def engraving_copy(xml: bytes, part_id: str, clef: tuple[str, str] = ("G", "2")) -> str:
-    """MusicXML of one part for the engraver.
+def engraving_copy(xml: bytes, part_ids: Sequence[str], clef: tuple[str, int] = ("G", 2)) -> str:
+    """MusicXML of some parts for the engraver.
 
     Args:
         xml: the document of record.
-        part_id: which part.
+        part_ids: which parts, in the score's order.
         clef: sign and line, used where the part has no clef at all.
     """
     root = parse_record(xml, "score").getroot()
     for note, note_id in zip(root.iter("note"), note_ids(root), strict=True):
         note.set("id", note_id)
     for part in root.findall("part"):
-        if part.get("id") != part_id:
+        if part.get("id") not in part_ids:
             root.remove(part)
-    _keep_one_head(root, part_id)
+    _keep_heads(root, part_ids)
     for tag in _NOT_DRAWN:
         for element in root.findall(tag):
             root.remove(element)
-    for k, measure in enumerate(root.iterfind("part/measure")):
-        measure.set("id", f"bar-{k}")
+    for part in root.findall("part"):
+        for k, measure in enumerate(part.iterfind("measure")):
+            measure.set("id", f"bar-{k}")
+            _fill_empty(measure)
     for tag in ("up-bow", "down-bow"):
         for mark in list(root.iter(tag)):
             technical = mark.getparent()
@@ -43,12 +47,20 @@ def engraving_copy(xml: bytes, part_id: str, clef: tuple[str, str] = ("G", "2"))
     return text
 
 
-def _keep_one_head(root: etree._Element, part_id: str) -> None:
+def _fill_empty(measure: etree._Element) -> None:
+    """A bar with nothing in it would not be drawn at all: it gets a rest."""
+    if measure.find("note") is None:
+        note = etree.SubElement(measure, "note")
+        etree.SubElement(note, "rest", measure="yes")
+        etree.SubElement(note, "duration").text = "1"
+
+
+def _keep_heads(root: etree._Element, part_ids: Sequence[str]) -> None:
     heads = root.find("part-list")
     if heads is None:
         return
     for child in list(heads):
-        if child.tag != "score-part" or child.get("id") != part_id:
+        if child.tag != "score-part" or child.get("id") not in part_ids:
             heads.remove(child)
             continue
         for tag in ("part-name", "part-abbreviation"):
@@ -59,7 +71,7 @@ def _keep_one_head(root: etree._Element, part_id: str) -> None:
                 child.remove(name)
 
 
-def _ensure_clef(root: etree._Element, clef: tuple[str, str]) -> None:
+def _ensure_clef(root: etree._Element, clef: tuple[str, int]) -> None:
     if root.find("part/measure/attributes/clef") is not None:
         return
     attributes = root.find("part/measure/attributes")
@@ -67,6 +79,6 @@ def _ensure_clef(root: etree._Element, clef: tuple[str, str]) -> None:
         return
     element = etree.Element("clef")
     etree.SubElement(element, "sign").text = clef[0]
-    etree.SubElement(element, "line").text = clef[1]
+    etree.SubElement(element, "line").text = str(clef[1])
     after = [k for k, c in enumerate(attributes) if c.tag in ("divisions", "key", "time", "staves")]
     attributes.insert((after[-1] + 1) if after else 0, element)

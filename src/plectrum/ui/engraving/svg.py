@@ -34,7 +34,8 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
     dx, dy = _translation(margin)
     notes = _note_boxes(root, scale, dx, dy)
     bars = _bars(root, scale, dx)
-    _strip_boxes(root)
+    staff = _staff(root, scale, dy)
+    _strip_boxes(root, inner)
     _flatten(root, inner, scale)
     return {
         "index": index,
@@ -43,6 +44,7 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
         "height": height,
         "notes": notes,
         "bars": bars,
+        "staff": staff,
     }
 
 
@@ -58,7 +60,8 @@ def _classes(element: etree._Element) -> set[str]:
 def _note_boxes(root: etree._Element, scale: float, dx: float, dy: float) -> dict[str, list[float]]:
     boxes = {}
     for group in root.iter(f"{SVG}g"):
-        if not {"note", "bounding-box"} <= _classes(group):
+        classes = _classes(group)
+        if "bounding-box" not in classes or not classes & {"note", "rest", "mRest"}:
             continue
         rect = group.find(f"{SVG}rect")
         if rect is None:
@@ -84,7 +87,18 @@ def _bars(root: etree._Element, scale: float, dx: float) -> dict[str, list[float
     return bars
 
 
-def _strip_boxes(root: etree._Element) -> None:
+def _staff(root: etree._Element, scale: float, dy: float) -> list[float]:
+    """Top and bottom line of the first staff."""
+    for group in root.iter(f"{SVG}g"):
+        if "staff" in _classes(group) and "bounding-box" not in _classes(group):
+            lines = [re.findall(r"-?[\d.]+", p.get("d", "")) for p in group.iterfind(f"{SVG}path")]
+            ys = [float(line[1]) for line in lines if len(line) == 4]
+            if ys:
+                return [(min(ys) + dy) * scale, (max(ys) + dy) * scale]
+    return [0.0, 0.0]
+
+
+def _strip_boxes(root: etree._Element, inner: etree._Element) -> None:
     for group in list(root.iter(f"{SVG}g")):
         classes = _classes(group)
         parent = group.getparent()
@@ -95,6 +109,10 @@ def _strip_boxes(root: etree._Element) -> None:
         elif "placeholder" in classes:
             for child in list(group):
                 group.remove(child)
+    # Ids change from one layout to the next; without them equal lines have equal pictures.
+    for group in inner.iter(f"{SVG}g"):
+        if ID in group.attrib:
+            del group.attrib[ID]
 
 
 def _flatten(root: etree._Element, inner: etree._Element, scale: float) -> None:

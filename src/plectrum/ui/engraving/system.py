@@ -14,6 +14,7 @@ class System:
         svg: the picture, in a form QtSvg draws completely.
         notes: id to (x, y, width, height) of the notehead.
         bars: bar index to (left, right) x.
+        staff: y of the top and bottom line of the first staff.
     """
 
     index: int
@@ -22,6 +23,7 @@ class System:
     height: float
     notes: dict[str, tuple[float, float, float, float]]
     bars: dict[int, tuple[float, float]]
+    staff: tuple[float, float]
 
     @classmethod
     def from_message(cls, message: dict[str, Any]) -> System:
@@ -33,4 +35,5 @@ class System:
             height=message["height"],
             notes={k: (v[0], v[1], v[2], v[3]) for k, v in message["notes"].items()},
             bars={int(k): (v[0], v[1]) for k, v in message["bars"].items()},
+            staff=(message["staff"][0], message["staff"][1]),
         )

@@ -15,7 +15,7 @@ SCALE = 40
 
 
 class Engraver:
-    """Holds the score that was loaded last."""
+    """Holds the score that one channel loaded last."""
 
     def __init__(self) -> None:
         import verovio
@@ -50,7 +50,7 @@ class Engraver:
             }
         )
         copy = engraving_copy(
-            request["xml"].encode(), request["part"], tuple(request.get("clef", ("G", "2")))
+            request["xml"].encode(), request["parts"], tuple(request.get("clef", ("G", 2)))
         )
         if not self._toolkit.loadData(copy):
             raise ValueError("the engraver cannot lay out this score")
@@ -74,9 +74,13 @@ class Engraver:
         return done
 
 
-def _answer(engraver: Engraver, request: dict[str, Any]) -> dict[str, Any]:
-    head = {"token": request.get("token", 0), "command": request["command"]}
+def _answer(engravers: dict[str, Engraver], request: dict[str, Any]) -> dict[str, Any]:
+    channel = request.get("channel", "")
+    head = {"token": request.get("token", 0), "command": request["command"], "channel": channel}
     try:
+        if channel not in engravers:
+            engravers[channel] = Engraver()
+        engraver = engravers[channel]
         if request["command"] == "load":
             return head | engraver.load(request)
         if request["command"] == "system":
@@ -92,9 +96,9 @@ def main() -> None:
     """Serve requests until standard input closes."""
     answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
     os.dup2(2, 1)  # the engraver may print; that must not mix with answers
-    engraver = Engraver()
+    engravers = {"": Engraver()}  # so that the first request finds the engraver loaded
     for line in sys.stdin:
-        answers.write(json.dumps(_answer(engraver, json.loads(line))) + "\n")
+        answers.write(json.dumps(_answer(engravers, json.loads(line))) + "\n")
         answers.flush()
 
 

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from plectrum.core.files.exports import BEAT_UNITS
 from plectrum.core.planning.choices import Choices
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES, stage
+from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.ui.labels import label
 
-_BEAT_SIGNS = {
+BEAT_SIGNS = {
     "whole": "whole",
     "half": "half",
     "dotted-half": "dotted half",
@@ -46,13 +47,13 @@ class Header(QWidget):
         self.subtitle = label("muted")
         self.part = self._combo("Part")
         self.player = self._combo("Player")
-        for name in STAGES:
-            self.player.addItem(stage(name).title, name)
-            self.player.setItemData(self.player.count() - 1, stage(name).sentence, 3)
+        self.set_named_players([])
         self.school = self._combo("Direction school")
         for school in DirectionSchool:
             self.school.addItem(str(school).capitalize(), school)
-            self.school.setItemData(self.school.count() - 1, school.sentence, 3)
+            self.school.setItemData(
+                self.school.count() - 1, school.sentence, Qt.ItemDataRole.ToolTipRole
+            )
         self.tempo = QDoubleSpinBox()
         self.tempo.setRange(10, 480)
         self.tempo.setDecimals(0)
@@ -94,12 +95,25 @@ class Header(QWidget):
             row.addWidget(widget)
             self._labels.append(name)
 
+    def set_named_players(self, named: Sequence[Player]) -> None:
+        """Offer the stages and these players."""
+        self.player.clear()
+        for player in [*map(stage, STAGES), *named]:
+            self._add_player(player)
+
+    def _add_player(self, player: Player) -> int:
+        self.player.addItem(player.title, player)
+        at = self.player.count() - 1
+        self.player.setItemData(at, player.sentence, Qt.ItemDataRole.ToolTipRole)
+        return at
+
     def show_document(self, document: Document, plan: Plan) -> None:
         """Set every control from the document, without emitting anything."""
         self._document = document
         choices = document.choices
         self.title.setText(document.title)
-        self.subtitle.setText(f"{_part_words(plan)} · {plan.part.bars_n} bars")
+        bars_n = plan.part.bars_n
+        self.subtitle.setText(f"{_part_words(plan)} · {bars_n} bar{'s' * (bars_n != 1)}")
         self.player.setToolTip(choices.player.sentence)
         self.school.setToolTip(choices.school.direction.sentence)
         self.part.clear()
@@ -109,14 +123,12 @@ class Header(QWidget):
         self.part.setCurrentIndex(self.part.findData(document.part_id))
         for widget in (self._labels[0], self.part):
             widget.setVisible(len(with_notes) > 1)
-        known = self.player.findData(choices.player.name)
-        if known < 0:
-            self.player.addItem(choices.player.title, choices.player.name)
-            known = self.player.count() - 1
-        self.player.setCurrentIndex(known)
+        players = [self.player.itemData(k) for k in range(self.player.count())]
+        known = players.index(choices.player) if choices.player in players else -1
+        self.player.setCurrentIndex(known if known >= 0 else self._add_player(choices.player))
         self.school.setCurrentIndex(self.school.findData(choices.school.direction))
         self.tempo.blockSignals(True)
-        sign = _BEAT_SIGNS[BEAT_UNITS.get(plan.part.tempo.beat_q, "quarter")]
+        sign = BEAT_SIGNS[BEAT_UNITS.get(plan.part.tempo.beat_q, "quarter")]
         self.tempo.setPrefix(f"{sign} = ")
         self.tempo.setValue(plan.part.tempo.bpm)
         self.tempo.blockSignals(False)
@@ -125,11 +137,10 @@ class Header(QWidget):
         self.choices_wanted.emit(choices, text)
 
     def _player_chosen(self, index: int) -> None:
-        name = self.player.itemData(index)
-        if self._document is not None and name in STAGES:
-            self._emit(
-                replace(self._document.choices, player=stage(name)), f"player {stage(name).title}"
-            )
+        player = self.player.itemData(index)
+        if self._document is not None and player != self._document.choices.player:
+            choices = replace(self._document.choices, player=player)
+            self._emit(choices, f"player {player.title}")
 
     def _school_chosen(self, index: int) -> None:
         if self._document is not None:

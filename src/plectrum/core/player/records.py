@@ -1,0 +1,159 @@
+"""Bows and schools as they stand in files, and players kept by name with both."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from dataclasses import dataclass, field, fields
+from pathlib import Path
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.errors import PlayerError, PlectrumError
+from plectrum.core.instrument.bow import Bow, TapeMark
+from plectrum.core.player.player import Player, player_from_json
+from plectrum.core.player.school import (
+    AmountSchool,
+    CrossingSchool,
+    DirectionSchool,
+    DottedSchool,
+    DynamicsSchool,
+    FourthSchool,
+    School,
+)
+
+InstrumentName = Literal["violin", "viola", "cello", "bass"]
+
+
+class Open(BaseModel):
+    """Keys of a newer version are allowed everywhere and kept."""
+
+    model_config = ConfigDict(extra="allow")
+
+
+class MarkRecord(Open):
+    name: Annotated[str, Field(max_length=60)]
+    at: Annotated[float, Field(ge=0, le=1)]
+    colour: Annotated[str, Field(pattern="^#[0-9a-fA-F]{6}$")]
+
+
+class BowRecord(Open):
+    hair_mm: Annotated[float, Field(ge=100, le=1000)]
+    mass_g: Annotated[float, Field(ge=10, le=400)] | None = None
+    balance: Annotated[float, Field(gt=0, lt=1)] | None = None
+    marks: list[MarkRecord]
+
+    def bow(self, instrument: str) -> Bow:
+        """The bow; what is not said comes from the table."""
+        usual = Bow.full_size(instrument)
+        return Bow(
+            instrument,
+            self.hair_mm,
+            self.mass_g or usual.mass_g,
+            self.balance or usual.balance,
+            tuple(TapeMark(m.name, m.at, m.colour) for m in self.marks),
+        )
+
+
+class SchoolRecord(Open):
+    direction: DirectionSchool = DirectionSchool.DOWNBEAT
+    amount: AmountSchool = AmountSchool.STEADY
+    dotted: DottedSchool = DottedSchool.HOOK
+    dynamics: DynamicsSchool = DynamicsSchool.LANES
+    crossing: CrossingSchool = CrossingSchool.ROLLING
+    fourth: FourthSchool = FourthSchool.CONTOUR
+
+    def school(self) -> School:
+        return School(**{f.name: getattr(self, f.name) for f in fields(School)})
+
+
+def bow_as_dict(bow: Bow) -> dict[str, Any]:
+    """A bow as it stands in a file."""
+    return {
+        "hair_mm": bow.hair_mm,
+        "mass_g": bow.mass_g,
+        "balance": bow.balance,
+        "marks": [{"name": m.name, "at": m.at, "colour": m.colour} for m in bow.marks],
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class NamedPlayer:
+    """A player kept under a name, with the bow and the school that go with them."""
+
+    player: Player
+    bow: Bow
+    school: School = field(default_factory=School)
+
+    @property
+    def name(self) -> str:
+        return self.player.title
+
+
+class _File(Open):
+    format: Literal["plectrum-player"]
+    version: Literal[1] = 1
+    instrument: InstrumentName
+    player: dict[str, Any]
+    bow: BowRecord
+    school: SchoolRecord = SchoolRecord()
+
+
+class PlayerShelf:
+    """Named players in a folder, one file each."""
+
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+
+    def _path(self, name: str) -> Path:
+        """A file name that can be read, and that no other player's name has."""
+        safe = re.sub(r"[^\w-]+", "-", name.lower()).strip("-")[:40] or "player"
+        digest = hashlib.blake2b(name.encode(), digest_size=4).hexdigest()
+        return self._folder / f"{safe}-{digest}.json"
+
+    def all(self) -> tuple[list[NamedPlayer], list[str]]:
+        """The players by name, and a line for every file that cannot be used."""
+        found, faults = [], []
+        for path in sorted(self._folder.glob("*.json")):
+            try:
+                found.append(_read(path))
+            except PlectrumError as error:
+                faults.append(str(error))
+        return sorted(found, key=lambda p: p.name.lower()), faults
+
+    def save(self, named: NamedPlayer) -> None:
+        """Keep a player; one of the same name is replaced.
+
+        Raises:
+            PlectrumError: the folder cannot be written.
+        """
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise PlectrumError("players cannot be kept", where=str(self._folder)) from error
+        record = {
+            "format": "plectrum-player",
+            "version": 1,
+            "instrument": named.bow.instrument,
+            "player": named.player.as_dict(),
+            "bow": bow_as_dict(named.bow),
+            "school": named.school.as_dict(),
+        }
+        text = json.dumps(record, indent=1, ensure_ascii=False)
+        write_atomically(self._path(named.name), text.encode())
+
+    def forget(self, name: str) -> None:
+        """Take a player off the shelf; nothing happens if there is none of that name."""
+        self._path(name).unlink(missing_ok=True)
+
+
+def _read(path: Path) -> NamedPlayer:
+    try:
+        record = _File.model_validate(json.loads(path.read_bytes()))
+    except (OSError, ValueError, ValidationError) as error:
+        raise PlayerError("not a player that can be used", where=path.name) from error
+    player = player_from_json(json.dumps(record.player), path.name)
+    return NamedPlayer(player, record.bow.bow(record.instrument), record.school.school())

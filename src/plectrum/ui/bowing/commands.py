@@ -1,0 +1,169 @@
+"""What can be done to the selected notes of the Bowing screen: every command ends in pins."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strings import grips_for
+from plectrum.core.planning.weights import CELLS_N
+from plectrum.core.score.model import Direction, Note
+from plectrum.ui.session import Session
+
+JOIN_TEXT = {
+    Join.TURN: "turn the bow",
+    Join.HOOK: "hook",
+    Join.RETAKE: "lift",
+    Join.SLUR: "slur",
+}
+PLUCKED = "This note is plucked; it takes no bow."
+
+
+class NoteCommands:
+    """Commands on a run of notes; `selection` gives its first and last index."""
+
+    def __init__(
+        self,
+        session: Session,
+        selection: Callable[[], tuple[int, int]],
+        say: Callable[[str], None],
+    ) -> None:
+        self._session = session
+        self._selection = selection
+        self._say = say
+
+    @property
+    def _plan(self) -> Plan | None:
+        return self._session.plan
+
+    def _selected(self) -> list[Note]:
+        """The selected notes that are bowed."""
+        plan = self._plan
+        if plan is None or not plan.notes:
+            return []
+        first, last = self._selection()
+        bowed = [n for n in plan.part.notes[first : last + 1] if plan.notes[n.index] is not None]
+        if not bowed:
+            self._say(PLUCKED)
+        return bowed
+
+    def _heads(self) -> list[tuple[int, Note]]:
+        """Unit and first note of every unit that is selected, in order."""
+        plan = self._plan
+        units: dict[int, Note] = {}
+        for note in self._selected():
+            unit = plan.unit_of(note.index) if plan is not None else None
+            if unit is not None and plan is not None:
+                units[unit] = plan.head_of(unit)
+        return list(units.items())
+
+    def direction(self, direction: Direction) -> None:
+        """Bow the first selected stroke this way."""
+        heads = self._heads()
+        if heads:
+            note = heads[0][1]
+            pin = replace(self._session.pin_of(note.id), direction=direction)
+            self._session.pin(note.id, pin, f"{direction}-bow")
+
+    def join(self, join: Join) -> None:
+        """Join the selected note to the one before, or the selected notes to one another."""
+        notes = self._selected()
+        plan = self._plan
+        if not notes or plan is None:
+            return
+        inner = notes[1:] if len(notes) > 1 else notes
+        if inner[0].index == plan.units[0].first:
+            self._say("The first note has no note before it to join.")
+            return
+        pins = {}
+        for note in inner:
+            pin = replace(self._session.pin_of(note.id), join=join)
+            if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
+                pin = replace(pin, direction=None)
+            pins[note.id] = pin
+        self._session.pin_several(pins, JOIN_TEXT[join])
+
+    def split(self) -> None:
+        """Let the selected notes begin bows of their own where they are inside a slur."""
+        plan = self._plan
+        if plan is None:
+            return
+        inside = [
+            n
+            for n in self._selected()
+            if (planned := plan.notes[n.index]) is not None and planned.join is Join.SLUR
+        ]
+        if not inside:
+            self._say("There is no slur to split here: choose a note inside one.")
+            return
+        pins = {n.id: replace(self._session.pin_of(n.id), join=Join.TURN) for n in inside}
+        self._session.pin_several(pins, "split the slur")
+
+    def nudge(self, *, start: int = 0, length: int = 0) -> None:
+        """Start later or earlier on the bow, or use more or less of it, in cells."""
+        plan = self._plan
+        pins = {}
+        for unit, note in self._heads():
+            if plan is None:
+                return
+            step = plan.steps[unit]
+            pin = self._session.pin_of(note.id)
+            if start:
+                pin = replace(pin, start_cell=min(CELLS_N, max(0, step.start + start)))
+            if length:
+                now = abs(step.end - step.start)
+                pin = replace(pin, length_cells=min(CELLS_N, max(1, now + length)))
+            pins[note.id] = pin
+        if pins:
+            self._session.pin_several(pins, "place on the bow" if start else "length of bow")
+
+    def lane(self, lane: int) -> None:
+        """Run the hair in this lane, 1 at the bridge."""
+        notes = self._selected()
+        pins = {n.id: replace(self._session.pin_of(n.id), lane=lane) for n in notes}
+        if pins:
+            self._session.pin_several(pins, f"lane {lane}")
+
+    def next_grip(self) -> None:
+        """The next string and finger that can play the selected note."""
+        plan = self._plan
+        first, last = self._selection()
+        if plan is None or not plan.notes:
+            return
+        if first != last:
+            self._say("Choose one note to change its string or finger.")
+            return
+        note, choices = plan.part.notes[last], plan.choices
+        grips = grips_for(
+            choices.instrument, tuple(p.midi for p in note.pitches), plan.player.positions
+        )
+        now = plan.fingered[note.index].grip
+        if len(grips) < 2 or now is None:
+            self._say("There is no other string or finger for this note in these positions.")
+            return
+        main = grips[(grips.index(now) + 1) % len(grips)].main
+        pin = replace(self._session.pin_of(note.id), string=main.string, finger=main.finger)
+        name = plan.instrument.string_names[main.string]
+        self._session.pin(note.id, pin, f"{name} string, finger {main.finger}")
+
+    def toggle_pin(self) -> None:
+        """Fix the selected strokes as they are, or let go of all that is pinned in them."""
+        plan = self._plan
+        notes = self._selected()
+        if plan is None or not notes:
+            return
+        heads = self._heads()
+        pinned = {n.id for n in notes} | {note.id for _, note in heads}
+        pinned = {i for i in pinned if not self._session.pin_of(i).is_empty}
+        if pinned:
+            self._session.pin_several(dict.fromkeys(pinned, Pin()), "let go")
+            return
+        pins = {}
+        for unit, note in heads:
+            planned = plan.notes[plan.units[unit].first]
+            if planned is not None:
+                join = None if planned.join is Join.START else planned.join
+                pins[note.id] = Pin(planned.direction, join)
+        self._session.pin_several(pins, "pin")

@@ -1,0 +1,266 @@
+"""The bar that holds a second plan against the first: what is compared, and what differs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QSpinBox, QWidget
+
+from plectrum.core.planning.choices import Choices
+from plectrum.core.planning.comparison import compare
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.ensemble import follow
+from plectrum.core.planning.plan import Plan
+from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.ui import theme
+from plectrum.ui.bowing.system_item import PathRow
+from plectrum.ui.flow_layout import FlowLayout
+from plectrum.ui.runner import Runner
+from plectrum.ui.school_menu import QUESTIONS
+from plectrum.ui.session import drawn_plan
+
+
+@dataclass(frozen=True)
+class Compared:
+    """A second plan beside the first, ready to be shown.
+
+    Attributes:
+        rows: the two paths. places: notes of the first plan at which they differ.
+        parts: ids of the parts to be engraved. choices: what the second plan was made from;
+            None where it is another part's.
+    """
+
+    rows: tuple[PathRow, PathRow]
+    places: tuple[int, ...]
+    words: str
+    parts: tuple[str, ...]
+    choices: Choices | None
+
+
+class CompareBar(QWidget):
+    """Lets the teacher choose the other plan; makes it in a thread."""
+
+    compared = Signal(object)
+    closed = Signal()
+    taken = Signal(object, str)
+    place_wanted = Signal(int)
+    failed = Signal(object)
+
+    def __init__(self, named_players: Callable[[], list[Player]], parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setObjectName("toolstrip")
+        self._document: Document | None = None
+        self._plan: Plan | None = None
+        self._named_players = named_players
+        self._runner = Runner(self)
+        self.result: Compared | None = None
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("Compare with another")
+        self.value = QComboBox()
+        self.value.setAccessibleName("Which one")
+        self.value.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.value.setMaximumWidth(theme.px(420))
+        self.tempo = QSpinBox()
+        self.tempo.setRange(20, 300)
+        self.tempo.setKeyboardTracking(False)
+        self.tempo.setAccessibleName("Tempo to compare with")
+        self.said = QLabel()
+        self.said.setAccessibleName("What differs")
+        self.back = QPushButton("&Before")
+        self.next = QPushButton("&Next")
+        self.take = QPushButton("Ta&ke B")
+        self.close_button = QPushButton("Close (Esc)")
+        self._lay_out()
+        self.kind.activated.connect(lambda _: self._fill_values())
+        self.value.activated.connect(lambda _: self._make())
+        self.tempo.valueChanged.connect(lambda _: self._make())
+        self.back.clicked.connect(lambda: self._step(-1))
+        self.next.clicked.connect(lambda: self._step(1))
+        self.take.clicked.connect(self._take)
+        self.close_button.clicked.connect(self.closed)
+        self._place = -1
+
+    def _lay_out(self) -> None:
+        row = FlowLayout(self, gap=8)
+        row.setContentsMargins(16, 6, 12, 6)
+        name = QLabel("&Compare with")
+        name.setBuddy(self.kind)
+        for widget in (name, self.kind, self.value, self.tempo):
+            row.addWidget(widget)
+        row.addWidget(self.said)
+        for button in (self.back, self.next, self.take, self.close_button):
+            button.setObjectName("small")
+            row.addWidget(button)
+
+    def begin(self, document: Document, plan: Plan) -> None:
+        """Compare the open document; the choice made last stays if it still fits."""
+        self._document, self._plan = document, plan
+        kept = self.kind.currentText()
+        self.kind.clear()
+        for text in self._kinds(document):
+            self.kind.addItem(text)
+        self.kind.setCurrentIndex(max(0, self.kind.findText(kept)))
+        self._fill_values()
+        self.kind.setFocus()
+
+    def update_plan(self, document: Document, plan: Plan) -> None:
+        """The first plan has changed: make the second anew."""
+        if document.variants.keys() != (self._document.variants.keys() if self._document else ()):
+            self.begin(document, plan)
+            return
+        self._document, self._plan = document, plan
+        self._make()
+
+    def _kinds(self, document: Document) -> list[str]:
+        kinds = ["player", "tempo", *(title.lower() for _, title, _ in QUESTIONS)]
+        if document.variants:
+            kinds.insert(0, "variant")
+        if len(self._other_parts(document)) > 0:
+            kinds.append("part")
+        return kinds
+
+    @staticmethod
+    def _other_parts(document: Document) -> list[tuple[str, str]]:
+        return [
+            (p.id, p.name)
+            for p in document.score.parts
+            if p.notes_n and p.instrument is not None and p.id != document.part_id
+        ]
+
+    def _fill_values(self) -> None:
+        document, kind = self._document, self.kind.currentText()
+        if document is None or self._plan is None:
+            return
+        self.value.clear()
+        self.tempo.setVisible(kind == "tempo")
+        self.value.setVisible(kind != "tempo")
+        if kind == "variant":
+            for name in document.variants:
+                self.value.addItem(name, name)
+        elif kind == "player":
+            players = [*map(stage, STAGES), *self._named_players()]
+            for player in players:
+                if player != document.choices.player:
+                    self.value.addItem(player.title, player)
+        elif kind == "part":
+            for part_id, name in self._other_parts(document):
+                self.value.addItem(name, part_id)
+        elif kind == "tempo":
+            self.tempo.blockSignals(True)
+            self.tempo.setValue(round(self._plan.part.tempo.bpm * 0.75))
+            self.tempo.blockSignals(False)
+        else:
+            self._fill_school(kind, document)
+        self._make()
+
+    def _fill_school(self, kind: str, document: Document) -> None:
+        for question, title, answers in QUESTIONS:
+            if title.lower() != kind:
+                continue
+            for answer, words in answers.items():
+                if getattr(document.choices.school, question) != answer:
+                    self.value.addItem(words, f"{question} {answer}")
+
+    def _wanted(self) -> tuple[Choices, str] | None:
+        """The other choices, and what they are called."""
+        document, kind = self._document, self.kind.currentText()
+        if document is None:
+            return None
+        choices, data = document.choices, self.value.currentData()
+        if kind == "tempo":
+            bpm = float(self.tempo.value())
+            return replace(choices, tempo_bpm=bpm), f"at {bpm:.0f}"
+        if data is None:
+            return None
+        if kind == "variant":
+            return document.variant(data), str(data)
+        if kind == "player":
+            return replace(choices, player=data), data.title
+        wanted = {
+            f"{question} {answer}": {question: answer}
+            for question, _, answers in QUESTIONS
+            for answer in answers
+        }
+        school = replace(choices.school, **wanted[data])  # type: ignore[arg-type]
+        return replace(choices, school=school), self.value.currentText().split(":")[0].lower()
+
+    def _make(self) -> None:
+        document, plan = self._document, self._plan
+        if document is None or plan is None or not plan.notes:
+            return
+        if [n.id for n in plan.part.notes] != [n.id for n in document.part.notes]:
+            return  # the notes have just been edited; the plan of them is on its way
+        if self.kind.currentText() == "part" and self.value.currentData():
+            part_id = str(self.value.currentData())
+            work: Callable[[], object] = lambda: _with_part(document, plan, part_id)  # noqa: E731
+        else:
+            wanted = self._wanted()
+            if wanted is None:
+                return
+            work = lambda: _with_choices(document, plan, *wanted)  # noqa: E731
+        self._runner.run(work, self._show, self.failed.emit)
+
+    def _show(self, result: Compared) -> None:
+        self.result = result
+        self._place = -1
+        self.said.setText(f"{result.words[0].upper()}{result.words[1:]}.")
+        for button in (self.back, self.next):
+            button.setEnabled(bool(result.places))
+        self.take.setVisible(result.choices is not None)
+        self.compared.emit(result)
+
+    def _step(self, steps: int) -> None:
+        if self.result is None or not self.result.places:
+            return
+        self._place = (self._place + steps) % len(self.result.places)
+        if self._place < 0:
+            self._place += len(self.result.places)
+        self.place_wanted.emit(self.result.places[self._place])
+
+    def step(self, steps: int) -> None:
+        """To the next place that differs, or an earlier one."""
+        self._step(steps)
+
+    def _take(self) -> None:
+        if self.result is not None and self.result.choices is not None:
+            self.taken.emit(self.result.choices, f"take “{self.result.rows[1].label[3:]}”")
+
+
+def _with_choices(document: Document, plan: Plan, choices: Choices, name: str) -> Compared:
+    other = drawn_plan(document.with_choices(choices))
+    found = compare(plan, other)
+    places = _starts(plan, sorted(found.notes))
+    return Compared(
+        (PathRow(plan, "A  this plan", found.notes), PathRow(other, f"B  {name}", found.notes)),
+        places,
+        found.words,
+        (document.part_id,),
+        choices,
+    )
+
+
+def _starts(plan: Plan, notes: list[int]) -> tuple[int, ...]:
+    """The first note of each run of notes that differ."""
+    return tuple(n for k, n in enumerate(notes) if k == 0 or notes[k - 1] != n - 1)
+
+
+def _with_part(document: Document, plan: Plan, part_id: str) -> Compared:
+    other = document.with_part(part_id)
+    both = follow(plan, other.part, other.choices)
+    _ = both.plans[1].contact
+    apart = [[d.notes[k] for d in both.disagreements] for k in (0, 1)]
+    matched = [[m[k] for m in both.matched if None not in m] for k in (0, 1)]
+    rows = tuple(
+        PathRow(
+            p,
+            f"{'AB'[k]}  {p.part.name}",
+            frozenset(n for n in apart[k] if n is not None),
+            frozenset(n for n in matched[k] if n is not None) - frozenset(apart[k]),
+        )
+        for k, p in enumerate(both.plans)
+    )
+    order = [p.id for p in document.score.parts if p.id in (document.part_id, part_id)]
+    places = tuple(n for n in apart[0] if n is not None)
+    return Compared((rows[0], rows[1]), places, both.words, tuple(order), None)

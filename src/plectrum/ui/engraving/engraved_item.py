@@ -1,0 +1,116 @@
+"""One engraved line of music as a scene item, painted once and kept as a picture."""
+
+from __future__ import annotations
+
+from abc import ABCMeta, abstractmethod
+
+from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPixmap
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
+
+from plectrum.ui import theme
+from plectrum.ui.engraving.system import System
+
+
+class _Meta(type(QGraphicsItem), ABCMeta):  # type: ignore[misc]
+    """Lets a Qt item have abstract methods."""
+
+
+class EngravedItem(QGraphicsItem, metaclass=_Meta):
+    """Paints a system: a layer that changes seldom, kept as a picture, and what lies over it.
+
+    Attributes:
+        margin: room at the left of the engraved picture; above: room over it.
+    """
+
+    margin = 48.0
+    above = 34.0
+
+    def __init__(self, system: System) -> None:
+        super().__init__()
+        self.system = system
+        self._renderer: QSvgRenderer | None = None
+        self._staff: QPixmap | None = None
+        self._layer: QPixmap | None = None
+
+    @property
+    @abstractmethod
+    def height(self) -> float:
+        """How tall the whole item is."""
+
+    @abstractmethod
+    def paint_layer(self, painter: QPainter) -> None:
+        """Paint all that is kept; call `paint_staff` in between."""
+
+    @abstractmethod
+    def paint_over(self, painter: QPainter) -> None:
+        """Paint what changes often: the selection and the like."""
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(0, 0, self.system.width + self.margin, self.height)
+
+    @property
+    def first_bar(self) -> int:
+        return min(self.system.bars)
+
+    def repaint_layer(self) -> None:
+        """What is kept is out of date."""
+        self._layer = None
+        self.update()
+
+    def forget(self) -> None:
+        """Give back the memory of pictures that are far out of sight."""
+        self._layer = self._staff = None
+
+    @property
+    def is_painted(self) -> bool:
+        return self._layer is not None
+
+    def prepare(self, ratio: float) -> None:
+        """Paint the kept layer for a scale, if it is not there yet."""
+        size = self.boundingRect().size() * ratio
+        wanted = size.toSize()
+        if self._layer is not None and self._layer.size() == wanted:
+            return
+        layer = QPixmap(wanted)
+        layer.fill(theme.colours().paper)
+        painter = QPainter(layer)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.scale(ratio, ratio)
+        self.paint_layer(painter)
+        painter.end()
+        self._layer = layer
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+    ) -> None:
+        device = painter.device()
+        ratio = painter.worldTransform().m11()
+        ratio *= device.devicePixelRatioF() if device is not None else 1.0
+        self.prepare(ratio)
+        if self._layer is not None:
+            painter.save()
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.drawPixmap(self.boundingRect(), self._layer, QRectF(self._layer.rect()))
+            painter.restore()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint_over(painter)
+
+    def paint_staff(self, painter: QPainter) -> None:
+        """The engraved staff in the theme's ink, over what is painted already."""
+        ratio = painter.worldTransform().m11()
+        width, height = int(self.system.width * ratio), int(self.system.height * ratio)
+        if self._staff is None or self._staff.width() != width:
+            if self._renderer is None:
+                self._renderer = QSvgRenderer(QByteArray(self.system.svg))
+            self._staff = QPixmap(width, height)
+            self._staff.fill(Qt.GlobalColor.transparent)
+            own = QPainter(self._staff)
+            self._renderer.render(own, QRectF(0, 0, width, height))
+            if theme.is_dark():
+                own.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
+                own.fillRect(self._staff.rect(), theme.colours().ink)
+            own.end()
+        target = QRectF(QPointF(self.margin, self.above), QRectF(self._staff.rect()).size() / ratio)
+        painter.drawPixmap(target, self._staff, QRectF(self._staff.rect()))

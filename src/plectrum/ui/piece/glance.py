@@ -1,0 +1,113 @@
+"""What the page says at a glance, as words beside the staff."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+
+from plectrum.core.planning.plan import Plan
+from plectrum.core.practice.overview import Overview, TrickyBar
+from plectrum.core.score.model import Pitch
+from plectrum.ui.labels import label
+
+
+class Glance(QWidget):
+    """Range, fingers, dynamics, longest note, sections, equal and tricky bars."""
+
+    note_wanted = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(3)
+        self.buttons: list[QPushButton] = []
+
+    def text(self) -> str:
+        """All that is said, a line each; also what a screen reader gets."""
+        parts = [w.text() for w in self.findChildren(QLabel) if not w.isHidden()]
+        return "\n".join(parts + [b.text() for b in self.buttons])
+
+    def show_overview(self, seen: Overview, plan: Plan) -> None:
+        """Say what an overview of a plan holds."""
+        self._clear()
+        if seen.lowest is None or seen.highest is None:
+            self._add(label("muted", "Nothing is written yet.", wrap=True))
+            return
+        self._row("RANGE", f"{_spoken(seen.lowest)} to {_spoken(seen.highest)}")
+        self._row(
+            "FINGERS",
+            "\n".join(f"{name} string: {', '.join(fingers)}" for name, fingers in seen.fingers),
+        )
+        self._row("LOUDNESS", f"softest {seen.softest}, loudest {seen.loudest}")
+        self._row("LONGEST NOTE", _longest(seen, plan))
+        self._row("SECTIONS", _sections(seen, plan))
+        self._row("EQUAL BARS", _equal(seen, plan))
+        self._head("TRICKY BARS")
+        if not seen.tricky:
+            self._add(label("why", "None stands out."))
+        for rank, bar in enumerate(seen.tricky, start=1):
+            self._add_tricky(rank, bar)
+
+    def _clear(self) -> None:
+        self.buttons = []
+        while (item := self._layout.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.setParent(None)
+                widget.deleteLater()
+
+    def _add(self, widget: QWidget) -> None:
+        self._layout.addWidget(widget)
+
+    def _head(self, text: str) -> None:
+        head = label("section", text)
+        head.setContentsMargins(0, 6, 0, 0)
+        self._add(head)
+
+    def _row(self, head: str, text: str) -> None:
+        if text:
+            self._head(head)
+            self._add(label("why", text, wrap=True))
+
+    def _add_tricky(self, rank: int, bar: TrickyBar) -> None:
+        button = QPushButton(f"{rank}.  Bar {bar.bar}: {bar.reasons[0]}")
+        button.setObjectName("small")
+        button.setStyleSheet("text-align: left;")
+        button.setToolTip(f"Bar {bar.bar}: {', '.join(bar.reasons)}. Press to go there.")
+        button.setAccessibleName(f"Tricky bar {rank}: bar {bar.bar}, {', '.join(bar.reasons)}")
+        button.clicked.connect(lambda _=False: self.note_wanted.emit(bar.note))
+        self._add(button)
+        self.buttons.append(button)
+
+
+def _spoken(pitch: Pitch) -> str:
+    return f"{pitch.spoken} {pitch.octave}"
+
+
+def _longest(seen: Overview, plan: Plan) -> str:
+    if seen.longest_note is None:
+        return ""
+    note = plan.part.notes[seen.longest_note]
+    return f"{seen.longest_s:.1f} s, in bar {note.bar}"
+
+
+def _bars(plan: Plan, first: int, last: int) -> str:
+    a, b = plan.part.bars[first].number, plan.part.bars[last].number
+    return f"bar {a}" if a == b else f"bars {a} to {b}"
+
+
+def _sections(seen: Overview, plan: Plan) -> str:
+    return "\n".join(
+        f"{s.name}: {_bars(plan, s.first_bar, s.last_bar)}{', repeated' if s.repeated else ''}"
+        for s in seen.sections
+    )
+
+
+def _equal(seen: Overview, plan: Plan) -> str:
+    rows = []
+    for k, bars in enumerate(seen.equal_bars):
+        numbers = [str(plan.part.bars[b].number) for b in bars]
+        rows.append(f"{chr(ord('a') + k % 26)}: bars {', '.join(numbers)}")
+    return "\n".join(rows) or "no two bars are the same"

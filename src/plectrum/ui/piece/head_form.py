@@ -1,0 +1,131 @@
+"""Title, instrument, key, metre, tempo and pickup of the tune, as fields that edit it."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QFormLayout, QLabel, QLineEdit, QWidget
+
+from plectrum.core.planning.plan import Plan
+from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.score.model import Metre
+
+_MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
+_MINORS = ["Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#"]
+METRES = (
+    Metre((2,), 4), Metre((3,), 4), Metre((4,), 4), Metre((2,), 2), Metre((3,), 8),
+    Metre((6,), 8), Metre((9,), 8), Metre((12,), 8), Metre((5,), 4),
+)  # fmt: skip
+
+
+def key_words(fifths: int) -> str:
+    """A key signature as said: "D major or b minor"."""
+    major, minor = (_spelled(names[fifths + 7]) for names in (_MAJORS, _MINORS))
+    return f"{major} major, {minor[0].lower()}{minor[1:]} minor"
+
+
+def signs_words(fifths: int) -> str:
+    """How many signs a key signature has: "2 sharps"."""
+    count = abs(fifths)
+    signs = "sharp" if fifths > 0 else "flat"
+    return f"{count} {signs}{'s' * (count > 1)}" if count else "no signs"
+
+
+def _spelled(name: str) -> str:
+    return name[0] + {"": "", "#": "♯", "b": "♭"}[name[1:]]
+
+
+class HeadForm(QWidget):
+    """Fields of the whole tune; emits what is to be changed, holds nothing."""
+
+    title_wanted = Signal(str)
+    instrument_wanted = Signal(str)
+    key_wanted = Signal(int)
+    metre_wanted = Signal(object)
+    tempo_wanted = Signal(float)
+    pickup_wanted = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.title = QLineEdit()
+        self.instrument = QComboBox()
+        for name in INSTRUMENTS:
+            self.instrument.addItem(name.capitalize(), name)
+        self.instrument.setToolTip("Moves the tune to where the instrument can play it")
+        self.key = QComboBox()
+        for fifths in range(-5, 6):
+            self.key.addItem(key_words(fifths), fifths)
+            tip = Qt.ItemDataRole.ToolTipRole
+            self.key.setItemData(self.key.count() - 1, signs_words(fifths), tip)
+        self.key.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self.key.setMinimumContentsLength(12)
+        self.metre = QComboBox()
+        for metre in METRES:
+            self.metre.addItem(str(metre), metre)
+        self.tempo = QDoubleSpinBox()
+        self.tempo.setRange(20, 300)
+        self.tempo.setDecimals(0)
+        self.tempo.setKeyboardTracking(False)
+        self.pickup = QComboBox()
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        form = QFormLayout(self)
+        form.setContentsMargins(0, 0, 0, 0)
+        form.setSpacing(4)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        for text, field in (
+            ("T&itle", self.title),
+            ("I&nstrument", self.instrument),
+            ("&Key", self.key),
+            ("&Metre", self.metre),
+            ("Te&mpo written", self.tempo),
+            ("Picku&p", self.pickup),
+        ):
+            name = QLabel(text)
+            name.setObjectName("muted")
+            name.setBuddy(field)
+            field.setAccessibleName(text.replace("&", ""))
+            form.addRow(name, field)
+
+    def _connect(self) -> None:
+        self.title.editingFinished.connect(lambda: self.title_wanted.emit(self.title.text()))
+        self.instrument.activated.connect(
+            lambda _: self.instrument_wanted.emit(self.instrument.currentData())
+        )
+        self.key.activated.connect(lambda _: self.key_wanted.emit(self.key.currentData()))
+        self.metre.activated.connect(lambda _: self.metre_wanted.emit(self.metre.currentData()))
+        self.tempo.valueChanged.connect(self.tempo_wanted)
+        self.pickup.activated.connect(lambda _: self.pickup_wanted.emit(self.pickup.currentData()))
+
+    def show_tune(self, title: str, plan: Plan, fifths: int, written_bpm: float) -> None:
+        """Set every field without emitting anything."""
+        self.title.setText(title)
+        self.instrument.setCurrentIndex(self.instrument.findData(plan.choices.instrument))
+        self.key.setCurrentIndex(self.key.findData(fifths))
+        first = plan.part.bars[0]
+        metre = first.metre
+        k = next((k for k, m in enumerate(METRES) if m == metre), -1)
+        if k < 0:
+            self.metre.addItem(str(metre), metre)
+            k = self.metre.count() - 1
+        self.metre.setCurrentIndex(k)
+        self.tempo.blockSignals(True)
+        self.tempo.setValue(written_bpm)
+        self.tempo.blockSignals(False)
+        self.pickup.clear()
+        pickup_q = first.duration_q if first.number == 0 else Fraction(0)
+        unit_q = metre.unit_q
+        self.pickup.addItem("none", Fraction(0))
+        steps = [unit_q / 2] if metre.beat_type <= 4 else []
+        steps += [unit_q * k for k in range(1, metre.beats)]
+        for length_q in sorted({*steps, pickup_q} - {Fraction(0)}):
+            beats = length_q / unit_q
+            words = "half a beat" if beats == Fraction(1, 2) else f"{float(beats):g} beats"
+            self.pickup.addItem("1 beat" if beats == 1 else words, length_q)
+        at = next((k for k in range(self.pickup.count()) if self.pickup.itemData(k) == pickup_q), 0)
+        self.pickup.setCurrentIndex(at)

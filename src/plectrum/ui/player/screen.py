@@ -1,0 +1,391 @@
+"""The Player screen: whose bow it is, what the player can do, and what each of it changes."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QGroupBox,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.errors import PlayerError, PlectrumError
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.tables import SIZE_HAIR_MM
+from plectrum.core.planning.comparison import compare
+from plectrum.core.planning.plan import Plan
+from plectrum.core.player.player import STAGES, Player, player_from_json, stage
+from plectrum.core.player.records import NamedPlayer, PlayerShelf
+from plectrum.ui import theme
+from plectrum.ui.flow_layout import FlowLayout
+from plectrum.ui.labels import label, scrolling
+from plectrum.ui.player.bow_editor import BowEditor, Setup
+from plectrum.ui.player.boxes import AbilitiesBox, LimitsBox, set_quietly, spin_box
+from plectrum.ui.player.miniature import Miniature
+from plectrum.ui.school_menu import QUESTIONS
+from plectrum.ui.session import Session
+
+WIDTH = 348
+CAUTION = (
+    "Limits are what this player does with ease, not what can be forced. Stop at pain, tingling or "
+    "numbness and tell your teacher; see a doctor or therapist if it stays. The teacher who sees "
+    "the student decides."
+)
+
+
+class PlayerScreen(QWidget):
+    """Shows the document's player, bow and school; every change replans."""
+
+    message = Signal(str)
+    shelf_changed = Signal()
+
+    def __init__(self, session: Session, shelf: PlayerShelf, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.shelf = shelf
+        self._shown: Plan | None = None
+        self._before: Plan | None = None
+        self.who = QComboBox()
+        self.who.setAccessibleName("Player")
+        self.keep = QPushButton("&Keep as …")
+        self.forget = QPushButton("&Forget")
+        self.about = label("muted", wrap=True)
+        self.bow = BowEditor()
+        self.limits = LimitsBox()
+        self.abilities = AbilitiesBox()
+        self.schools: dict[str, QComboBox] = {}
+        self.miniature = Miniature()
+        self.change = label("why", wrap=True)
+        self._lay_out()
+        self._connect()
+        self._fill_players()
+
+    # building
+
+    def _lay_out(self) -> None:
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(20, 14, 20, 20)
+        column.setSpacing(12)
+        column.addLayout(self._top_row())
+        column.addWidget(self.about)
+        column.addWidget(self._bow_box())
+        column.addWidget(self.limits)
+        column.addWidget(self.abilities)
+        column.addWidget(self._school_box())
+        column.addWidget(label("muted", CAUTION, wrap=True))
+        column.addStretch(1)
+        scroll = scrolling(inner, "plain")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(scroll, 1)
+        row.addWidget(self._side())
+        self.fit()
+
+    def _side(self) -> QWidget:
+        panel = QWidget()
+        panel.setObjectName("panel")
+        column = QVBoxLayout(panel)
+        column.setContentsMargins(16, 12, 16, 16)
+        column.setSpacing(6)
+        column.addWidget(label("notetitle", "The tune for this player"))
+        column.addWidget(label("muted", "Dotted: how it went before the last change.", wrap=True))
+        column.addWidget(self.miniature)
+        column.addWidget(label("section", "WHAT THE LAST CHANGE DID"))
+        column.addWidget(self.change)
+        column.addStretch(1)
+        self.side = scrolling(panel)
+        self.side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        return self.side
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self.side.setFixedWidth(theme.px(WIDTH))
+        self.bow.updateGeometry()
+        self.miniature.updateGeometry()
+
+    def _top_row(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        name = QLabel("&Player")
+        name.setBuddy(self.who)
+        row.addWidget(name)
+        row.addWidget(self.who)
+        row.addWidget(self.keep)
+        row.addWidget(self.forget)
+        row.addStretch(1)
+        return row
+
+    def _bow_box(self) -> QWidget:
+        box = QGroupBox("The bow")
+        column = QVBoxLayout(box)
+        column.addWidget(self.bow)
+        row = FlowLayout(gap=8)
+        self.bow_size = QComboBox()
+        self.bow_size.setAccessibleName("Size of the bow")
+        for size in SIZE_HAIR_MM:
+            self.bow_size.addItem(size, size)
+        self.bow_size.addItem("measured", None)
+        self.hair = spin_box(" mm hair", 100, 1000, 1, 0, "Length of the hair")
+        self.mass = spin_box(" g", 10, 400, 1, 0, "Mass of the bow")
+        name = QLabel("Si&ze")
+        name.setBuddy(self.bow_size)
+        self.add_tape = QPushButton("Add a &tape")
+        self.remove_tape = QPushButton("&Remove it")
+        self.whose = label("muted")
+        for widget in (self.whose, name, self.bow_size, self.hair, self.mass):
+            row.addWidget(widget)
+        for button in (self.add_tape, self.remove_tape):
+            button.setObjectName("small")
+            row.addWidget(button)
+        column.addLayout(row)
+        hint = "Drag the tapes, the balance point (triangle) and the ends of the used part, or "
+        hint += "choose them with Up and Down and move them with Left and Right."
+        column.addWidget(label("muted", hint, wrap=True))
+        return box
+
+    def _school_box(self) -> QWidget:
+        box = QGroupBox("School")
+        grid = QGridLayout(box)
+        grid.setColumnStretch(1, 1)
+        grid.setHorizontalSpacing(12)
+        for row, (question, title, answers) in enumerate(QUESTIONS):
+            combo = QComboBox()
+            combo.setAccessibleName(title)
+            combo.setSizeAdjustPolicy(
+                QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+            )
+            combo.setMinimumContentsLength(16)
+            for answer, words in answers.items():
+                combo.addItem(words, answer)
+            combo.activated.connect(partial(self._school_changed, question))
+            self.schools[question] = combo
+            grid.addWidget(QLabel(title), row, 0)
+            grid.addWidget(combo, row, 1)
+        return box
+
+    def _connect(self) -> None:
+        self.session.planned.connect(lambda _: self._show())
+        self.session.opened.connect(self._forget_before)
+        self.who.activated.connect(self._choose)
+        self.limits.wanted.connect(self._edit_player)
+        self.abilities.wanted.connect(self._edit_player)
+        self.keep.clicked.connect(self.ask_keep)
+        self.forget.clicked.connect(self._forget)
+        self.bow.settled.connect(self._bow_changed)
+        self.bow_size.activated.connect(self._size_chosen)
+        self.hair.valueChanged.connect(lambda v: self._bow_number("hair_mm", v))
+        self.mass.valueChanged.connect(lambda v: self._bow_number("mass_g", v))
+        self.add_tape.clicked.connect(self.bow.add_tape)
+        self.remove_tape.clicked.connect(self.bow.remove_tape)
+
+    # showing
+
+    def named_players(self) -> list[Player]:
+        """The players on the shelf."""
+        return [named.player for named in self.shelf.all()[0]]
+
+    def _fill_players(self) -> None:
+        self.who.clear()
+        self._own = -1  # where a player stands that is neither a stage nor kept
+        for name in STAGES:
+            self.who.addItem(f"{stage(name).title} (stage)", NamedPlayerOrStage(stage(name)))
+        found, faults = self.shelf.all()
+        if found:
+            self.who.insertSeparator(self.who.count())
+        for named in found:
+            self.who.addItem(named.name, NamedPlayerOrStage(named.player, named))
+        if faults:
+            self.message.emit(faults[0])
+
+    def _forget_before(self) -> None:
+        self._shown = self._before = None
+
+    def _show(self) -> None:
+        """Set every control from the document, without emitting anything."""
+        document, plan = self.session.document, self.session.plan
+        if document is None or plan is None:
+            return
+        if plan is not self._shown:
+            self._before, self._shown = self._shown, plan
+        if not self.isVisible():
+            return
+        choices = document.choices
+        player = choices.player
+        self._show_who(player)
+        self.about.setText(player.sentence)
+        self.bow.show_setup(Setup(choices.bow, player.usable_from, player.usable_to))
+        self.whose.setText(f"{choices.instrument.capitalize()} bow")
+        set_quietly(self.hair, choices.bow.hair_mm)
+        set_quietly(self.mass, choices.bow.mass_g)
+        self.bow_size.setCurrentIndex(_size_index(choices.bow))
+        self.limits.show_player(player)
+        self.abilities.show_player(player)
+        for question, combo in self.schools.items():
+            combo.setCurrentIndex(combo.findData(getattr(choices.school, question)))
+        self.miniature.show_plans(plan, self._before)
+        self.change.setText(self._change_words(plan))
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._show()
+
+    def _show_who(self, player: Player) -> None:
+        for k in range(self.who.count()):
+            data = self.who.itemData(k)
+            if data is not None and data.player == player:
+                self.who.setCurrentIndex(k)
+                self.forget.setEnabled(data.named is not None)
+                return
+        if self._own < 0:
+            self.who.addItem("")
+            self._own = self.who.count() - 1
+        self.who.setItemText(self._own, player.title)
+        self.who.setItemData(self._own, NamedPlayerOrStage(player))
+        self.who.setCurrentIndex(self._own)
+        self.forget.setEnabled(False)
+
+    def _change_words(self, plan: Plan) -> str:
+        before = self._before
+        if before is None or [n.id for n in before.part.notes] != [n.id for n in plan.part.notes]:
+            return "Nothing yet. Change something and see."
+        found = compare(before, plan)
+        words = f"{found.words[0].upper()}{found.words[1:]}."
+        a, b = before.tempo_window, plan.tempo_window
+        if a is not None and b is not None and [round(t) for t in a] != [round(t) for t in b]:
+            words += (
+                f" Plays from {b[0]:.0f} to {b[1]:.0f}; before it was {a[0]:.0f} to {a[1]:.0f}."
+            )
+        return words
+
+    # changing
+
+    def _edit_player(self, changes: dict[str, Any], text: str) -> None:
+        """Another player made from this one; nonsense is refused with the reason."""
+        document = self.session.document
+        if document is None:
+            return
+        old = document.choices.player
+        fields = old.as_dict() | changes
+        if fields == old.as_dict():
+            return
+        if old.name in STAGES:
+            fields |= {"name": "own", "title": f"{old.title}, changed"}
+        try:
+            player = player_from_json(json.dumps(fields), "player")
+        except PlayerError as error:
+            self.message.emit(f"Not changed: {error.what}.")
+            self._show()
+            return
+        self.session.edit(replace(document.choices, player=player), text)
+
+    def _school_changed(self, question: str, index: int) -> None:
+        document = self.session.document
+        if document is None:
+            return
+        answer = next(list(answers) for q, _, answers in QUESTIONS if q == question)[index]
+        school = replace(document.choices.school, **{question: answer})  # type: ignore[arg-type]
+        choices = replace(document.choices, school=school)
+        self.session.edit(choices, f"school, {question} {answer}")
+
+    def _bow_changed(self, setup: Setup) -> None:
+        document = self.session.document
+        if document is None:
+            return
+        player = document.choices.player
+        if (setup.usable_from, setup.usable_to) != (player.usable_from, player.usable_to):
+            ends = {"usable_from": setup.usable_from, "usable_to": setup.usable_to}
+            self._edit_player(ends, "part of the bow used")
+        elif setup.bow != document.choices.bow:
+            self.session.edit(replace(document.choices, bow=setup.bow), "set up the bow")
+
+    def _size_chosen(self, _index: int) -> None:
+        document, size = self.session.document, self.bow_size.currentData()
+        if document is not None and size is not None:
+            sized = Bow.sized(document.choices.instrument, size)
+            bow = replace(sized, marks=document.choices.bow.marks)
+            self.session.edit(replace(document.choices, bow=bow), f"bow of size {size}")
+
+    def _bow_number(self, name: str, value: float) -> None:
+        document = self.session.document
+        if document is not None and round(getattr(document.choices.bow, name)) != round(value):
+            bow = replace(document.choices.bow, **{name: value})  # type: ignore[arg-type]
+            self.session.edit(replace(document.choices, bow=bow), "measured bow")
+
+    # the shelf
+
+    def _choose(self, index: int) -> None:
+        document, data = self.session.document, self.who.itemData(index)
+        if document is None or data is None:
+            return
+        choices = replace(document.choices, player=data.player)
+        named = data.named
+        if named is not None:
+            choices = replace(choices, school=named.school)
+            if named.bow.instrument == choices.instrument:
+                choices = replace(choices, bow=named.bow)
+        self.session.edit(choices, f"player {data.player.title}")
+
+    def ask_keep(self) -> None:
+        """Ask for a name and keep the player under it."""
+        document = self.session.document
+        if document is None:
+            return
+        name, ok = QInputDialog.getText(self, "Keep this player", "Name of the player:")
+        if ok and name.strip():
+            self.keep_as(name.strip())
+
+    def keep_as(self, name: str) -> None:
+        """Keep the player, with bow and school, under a name."""
+        document = self.session.document
+        if document is None:
+            return
+        choices = document.choices
+        player = replace(choices.player, name=name, title=name)
+        try:
+            self.shelf.save(NamedPlayer(player, choices.bow, choices.school))
+        except PlectrumError as error:
+            self.session.failed.emit(error)
+            return
+        self._fill_players()
+        self.shelf_changed.emit()
+        self.message.emit(f"Kept as {name}.")
+        self.session.edit(replace(choices, player=player), f"player {name}")
+        self._show()
+
+    def _forget(self) -> None:
+        data = self.who.currentData()
+        if data is not None and data.named is not None:
+            self.shelf.forget(data.named.name)
+            self._fill_players()
+            self.shelf_changed.emit()
+            self.message.emit(f"{data.named.name} is no longer kept; the plan stays as it is.")
+            self._show()
+
+
+class NamedPlayerOrStage:
+    """What an entry of the list of players stands for; `named` is None for a stage."""
+
+    def __init__(self, player: Player, named: NamedPlayer | None = None) -> None:
+        self.player = player
+        self.named = named
+
+
+def _size_index(bow: Bow) -> int:
+    """The size in the table that is just this bow's hair, else "measured"."""
+    for k, size in enumerate(SIZE_HAIR_MM):
+        if round(Bow.sized(bow.instrument, size).hair_mm) == round(bow.hair_mm):
+            return k
+    return len(SIZE_HAIR_MM)

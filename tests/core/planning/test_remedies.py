@@ -1,0 +1,70 @@
+"""A remedy, once taken, makes its warning go away; where none is offered, none of them would."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.planning.plan import make_plan
+from plectrum.core.planning.remedies import find_remedy
+from plectrum.core.planning.warnings import Severity, warnings_of
+from plectrum.core.player.player import stage
+from tests.tunes import tune_document, tune_plan
+
+LONG = "A4*4( B4*4 C5*4 D5*4)|E5 D5 C5 B4|"
+
+
+def warned(plan, code):
+    return [w for w in warnings_of(plan) if w.code == code]
+
+
+@pytest.mark.parametrize(
+    ("code", "music", "options"),
+    [
+        ("slur_too_long", LONG, {"bpm": 42}),
+        ("slur_not_learnt", "A4*1/2( B4*1/2 C5*1/2 D5*1/2 E5*1/2 D5*1/2 C5*1/2 B4*1/2)|",
+         {"player": "starter"}),
+        ("slur_skips_string", "G3( E5) A4 B4|", {}),
+        ("too_slow", "A4*4|A4*4|", {"bpm": 18}),
+        ("reach", "[ff] A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*2|",
+         {"bpm": 80, "player": "starter"}),
+    ],
+)  # fmt: skip
+def test_a_remedy_mends_its_warning(code, music, options):
+    plan = tune_plan(music, **options)
+    found = warned(plan, code)
+    assert found, [w.text for w in warnings_of(plan)]
+    remedy = find_remedy(plan, found[0])
+    assert remedy is not None
+    after = warned(make_plan(plan.part, remedy.choices), code)
+    assert found[0].note not in {w.note for w in after}
+    assert remedy.choices != plan.choices
+    problems = [w for w in warnings_of(remedy.plan) if w.severity is Severity.PROBLEM]
+    assert len(problems) <= sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
+
+
+def test_a_pin_that_cannot_be_kept_is_let_go():
+    document = tune_document("A4 B4 C5 D5|")
+    note = document.part.notes[1]
+    choices = document.choices.with_pin(note.id, Pin(join=Join.RETAKE))
+    plan = document.with_choices(choices).plan()
+    remedy = find_remedy(plan, warned(plan, "pin_not_kept")[0])
+    assert remedy is not None
+    assert remedy.text == "let go of the pin"
+    assert remedy.choices.pins == {}
+
+
+def test_a_hook_not_learnt_becomes_a_turn():
+    document = tune_document("A4u B4u C5 D5|")
+    choices = replace(document.choices, player=replace(stage("growing"), can_hook=False))
+    plan = document.with_choices(choices).plan()
+    remedy = find_remedy(plan, warned(plan, "not_learnt")[0])
+    assert remedy is not None
+    assert not warned(remedy.plan, "not_learnt")
+
+
+def test_what_no_change_of_the_bow_mends_has_no_remedy():
+    plan = tune_plan("G2 A4 B4 C5|")
+    assert find_remedy(plan, warned(plan, "not_on_instrument")[0]) is None
