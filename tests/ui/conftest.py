@@ -44,7 +44,7 @@ def opened(qtbot, window) -> Callable[[Path], MainWindow]:
     """Opens a file and waits until it is planned and wholly engraved."""
 
     def open_it(path: Path) -> MainWindow:
-        with qtbot.waitSignal(window.session.opened, timeout=10_000):
+        with qtbot.waitSignal(window.session.opened, timeout=60_000):
             window.open_path(path)
         wait_engraved(qtbot, window)
         return window
@@ -65,8 +65,8 @@ def wait_engraved(qtbot, window: MainWindow) -> None:
     def done() -> bool:
         return window.session.plan is not None and view.is_laid_out
 
-    qtbot.waitUntil(done, timeout=15_000)
+    qtbot.waitUntil(done, timeout=60_000)
 
 
 def wait_planned(qtbot, window: MainWindow) -> None:
-    qtbot.waitUntil(lambda: not window.session.planning, timeout=5_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=60_000)

@@ -71,8 +71,8 @@ def test_random_work_breaks_nothing_and_is_undone(qtbot, opened, tmp_path, monke
     for _ in range(70):
         step(qtbot, window, rng)
         if rng.random() < 0.5:
-            qtbot.waitUntil(lambda: idle(window), timeout=15_000)
-    qtbot.waitUntil(lambda: idle(window), timeout=15_000)
+            qtbot.waitUntil(lambda: idle(window), timeout=60_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
     window.session.drop_trial()
     document, plan = window.session.document, window.session.plan
     assert [n.id for n in plan.part.notes] == [n.id for n in document.part.notes]
@@ -81,9 +81,9 @@ def test_random_work_breaks_nothing_and_is_undone(qtbot, opened, tmp_path, monke
     assert told is None, f"{told.text()} {told.informativeText()}"
     target = tmp_path / "worked.plectrum"
     window.session.save(target)
-    with qtbot.waitSignal(window.session.opened, timeout=10_000):
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
         window.open_path(target)
-    qtbot.waitUntil(lambda: idle(window), timeout=15_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
     again = window.session.plan
     assert [(p and (p.direction, p.join, p.start, p.end)) for p in again.notes] == [
         (p and (p.direction, p.join, p.start, p.end)) for p in plan.notes
@@ -97,10 +97,10 @@ def test_random_work_is_undone_to_the_first_document(qtbot, opened, seed):
     first = window.session.document
     for _ in range(30):
         step(qtbot, window, rng)
-        qtbot.waitUntil(lambda: idle(window), timeout=15_000)
+        qtbot.waitUntil(lambda: idle(window), timeout=60_000)
     window.session.drop_trial()
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
-    qtbot.waitUntil(lambda: idle(window), timeout=15_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
     assert window.session.document is first
     assert not window.session.unsaved

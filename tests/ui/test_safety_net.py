@@ -71,7 +71,7 @@ def test_a_killed_window_is_recovered_with_its_edit(qtbot, themed, tmp_path):
     qtbot.addWidget(window)
     window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     window.ask_recover = lambda _left: QMessageBox.StandardButton.Yes  # type: ignore[method-assign]
-    with qtbot.waitSignal(window.session.opened, timeout=10_000):
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
         assert window.offer_recovery()
     assert window.session.plan.notes[1].direction is Direction.UP
     assert window.session.unsaved
@@ -84,7 +84,7 @@ def test_an_edit_is_written_after_a_moment_and_saving_takes_the_copy_away(qtbot,
     folder = violin.recovery
     qtbot.keyClick(violin.screen_bowing.view, Qt.Key.Key_D)
     wait_planned(qtbot, violin)
-    qtbot.waitUntil(lambda: copies(folder) != [], timeout=5000)
+    qtbot.waitUntil(lambda: copies(folder) != [], timeout=60_000)
     copy = document_from_bytes(copies(folder)[0].read_bytes(), "copy")
     assert copy.choices == violin.session.document.choices
     violin.session.save(tmp_path / "elsewhere.plectrum")
@@ -121,7 +121,7 @@ def test_a_damaged_copy_says_so_and_the_window_goes_on(qtbot, window, tmp_path):
     gone.write_bytes(b"not a plan")
     gone.with_suffix(".json").write_text('{"title": "Torn", "original": ""}')
     window.ask_recover = lambda _left: QMessageBox.StandardButton.Yes
-    with qtbot.waitSignal(window.session.failed, timeout=5000):
+    with qtbot.waitSignal(window.session.failed, timeout=60_000):
         window.offer_recovery()
     window.error_box.close()
     assert window.session.document is None

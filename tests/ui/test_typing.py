@@ -26,7 +26,7 @@ ALT = Qt.KeyboardModifier.AltModifier
 @pytest.fixture
 def blank(qtbot, window):
     """An empty tune on the Piece screen."""
-    with qtbot.waitSignal(window.session.opened, timeout=10_000):
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
         qtbot.keyClick(window, Qt.Key.Key_N, CONTROL)
     wait_planned(qtbot, window)
     return window
@@ -34,7 +34,7 @@ def blank(qtbot, window):
 
 def settle(qtbot, window) -> None:
     qtbot.waitUntil(
-        lambda: not window.screen_piece.typing.busy and not window.session.planning, timeout=10_000
+        lambda: not window.screen_piece.typing.busy and not window.session.planning, timeout=60_000
     )
 
 
@@ -182,7 +182,7 @@ def test_the_whole_tune_is_changed_by_its_fields(qtbot, blank):
 def test_the_glance_says_what_the_page_holds(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
     screen = violin.screen_piece
-    qtbot.waitUntil(lambda: screen.overview is not None and screen.view.is_laid_out, timeout=10_000)
+    qtbot.waitUntil(lambda: screen.overview is not None and screen.view.is_laid_out, timeout=60_000)
     text = screen.glance.text()
     for words in ("A 4 to A 5", "A string: open", "softest p, loudest f", "bars 1, 5, 13"):
         assert words in text
@@ -198,7 +198,7 @@ def test_the_glance_says_what_the_page_holds(qtbot, violin):
 def test_clicking_selects_and_a_letter_changes_the_pitch(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
     screen = violin.screen_piece
-    qtbot.waitUntil(lambda: screen.view.is_laid_out and bool(screen.typing.written), timeout=10_000)
+    qtbot.waitUntil(lambda: screen.view.is_laid_out and bool(screen.typing.written), timeout=60_000)
     item = screen.view.items_by_system[0]
     note = violin.session.plan.part.notes[2]
     box = item.box_of(note.id)
@@ -215,7 +215,7 @@ def test_pasted_abc_opens(qtbot, window):
     QApplication.clipboard().setText("X:1\nT:Three Gulls\nM:3/4\nL:1/4\nK:D\nA|d2 c|uB2 A|D3|")
     window.paste_abc()
     assert "Three Gulls" in window.abc_dialog.text.toPlainText()
-    with qtbot.waitSignal(window.session.opened, timeout=10_000):
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
         window.abc_dialog._accept()
     assert window.session.document.title == "Three Gulls"
     assert window.isWindowModified()
@@ -227,21 +227,21 @@ def test_midi_is_previewed_before_it_opens(qtbot, window, tmp_path):
     path = tmp_path / "ferry.mid"
     path.write_bytes(midi_bytes(TUNE, gate=0.8, jitter=0.03))
     window.open_path(path)
-    qtbot.waitUntil(lambda: hasattr(window, "midi_dialog"), timeout=5000)
+    qtbot.waitUntil(lambda: hasattr(window, "midi_dialog"), timeout=60_000)
     dialog = window.midi_dialog
-    qtbot.waitUntil(lambda: dialog.view.is_laid_out, timeout=10_000)
+    qtbot.waitUntil(lambda: dialog.view.is_laid_out, timeout=60_000)
     assert "moved by" in dialog.said.text()
     dialog.finest.setCurrentIndex(dialog.finest.findData("quarter"))
     qtbot.waitUntil(lambda: len(read_part(dialog.result_score, "P1").notes) < len(TUNE))
     dialog.finest.setCurrentIndex(dialog.finest.findData("eighth"))
     qtbot.waitUntil(lambda: len(read_part(dialog.result_score, "P1").notes) == len(TUNE))
-    with qtbot.waitSignal(window.session.opened, timeout=10_000):
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
         dialog._accept()
     assert [n.pitches[0].midi for n in window.session.plan.part.notes] == [m for _, m in TUNE]
     path.write_bytes(b"MThd")
     window.session.undo_stack.setClean()
     window.open_path(path)
-    qtbot.waitUntil(lambda: window.error_box is not None, timeout=5000)
+    qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
     assert "damaged" in window.error_box.text()
     window.error_box.close()
 
