@@ -1,0 +1,128 @@
+"""The strokes of a performance as cards to be announced: which way, from where to where, where
+the arm goes, and when."""
+
+from __future__ import annotations
+
+import bisect
+from dataclasses import dataclass
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.words import length_words, place_words
+from plectrum.core.playing.performance import Kind, Performance, Played
+from plectrum.core.score.model import Direction
+
+
+@dataclass(frozen=True, slots=True)
+class StrokeCard:
+    """One stroke: all that is played in one direction without a stop, turn or lift.
+
+    Attributes:
+        join: how it follows the one before it; HOOK after a stop.
+        levels: the string levels it goes through, in order.
+        notes_n: how many notes are in it.
+        beats: its length in beats.
+    """
+
+    onset_s: float
+    until_s: float
+    turn: int
+    direction: Direction | None
+    join: Join | None
+    start: float
+    end: float
+    levels: tuple[int, ...]
+    notes_n: int
+    beats: float
+    strings: str
+    place: str
+    action: str
+
+
+def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:
+    """The cards of a whole performance in the order of time."""
+    groups: list[list[Played]] = []
+    for played in performance.notes:
+        slurred = played.join is Join.SLUR and groups and groups[-1][-1].turn == played.turn
+        if slurred:
+            groups[-1].append(played)
+        else:
+            groups.append([played])
+    return tuple(_card(performance, group) for group in groups)
+
+
+def _card(performance: Performance, group: list[Played]) -> StrokeCard:
+    first, last = group[0], group[-1]
+    levels = [first.level]
+    levels += [p.level for before, p in zip(group, group[1:], strict=False)
+               if p.level != before.level]  # fmt: skip
+    names = performance.plan.instrument.string_names
+    return StrokeCard(
+        first.onset_s,
+        last.end_s,
+        first.turn,
+        first.direction,
+        first.join,
+        first.start,
+        last.end,
+        tuple(levels),
+        len(group),
+        (last.end_s - first.onset_s) / performance.beat_s(first.note),
+        "–".join(_level_name(level, names) for level in levels),
+        _place(first.start, last.end, performance.plan.choices.bow),
+        _action(first, performance.rehearsal.kind),
+    )
+
+
+def _level_name(level: int, names: tuple[str, ...]) -> str:
+    """The string of a level, or the two of a double stop."""
+    if level % 2:
+        return names[level // 2]
+    return f"{names[level // 2 - 1]}+{names[level // 2]}"
+
+
+def _place(start: float, end: float, bow: Bow) -> str:
+    if start == end:
+        return ""
+    a, b = (place_words(at, bow).removeprefix("the ") for at in (start, end))
+    return f"{length_words(abs(end - start))}, {a} to {b}" if a != b else f"stay at {a}"
+
+
+def _action(first: Played, kind: Kind) -> str:
+    """The one word for what the hand does."""
+    if first.direction is None:
+        return "roll" if kind is Kind.SILENT else "pluck"
+    if first.join is Join.HOOK:
+        return f"stop, {first.direction} again"
+    if first.join is Join.RETAKE:
+        return f"lift, {first.direction}"
+    return str(first.direction)
+
+
+class CardStream:
+    """Which card is played at a moment, and which come next."""
+
+    def __init__(self, performance: Performance) -> None:
+        self.cards = stroke_cards(performance)
+        self._performance = performance
+        self._onsets = [c.onset_s for c in self.cards]
+
+    def at(self, at_s: float) -> int:
+        """Index of the card being played; −1 before the first."""
+        return bisect.bisect_right(self._onsets, self._performance.fold(at_s)) - 1
+
+    def upcoming(self, at_s: float, count_n: int) -> list[tuple[StrokeCard, float]]:
+        """The present card and those after it, each with the seconds until it begins; a loop
+        goes on with its first."""
+        folded = self._performance.fold(at_s)
+        k = max(0, self.at(at_s))
+        found, wrap_s = [], 0.0
+        while len(found) < count_n:
+            if k == len(self.cards):
+                if not self._performance.rehearsal.loop:
+                    break
+                k, wrap_s = 0, wrap_s + self._performance.length_s - self._performance.music_s
+            card = self.cards[k]
+            found.append((card, card.onset_s + wrap_s - folded))
+            k += 1
+        return found

@@ -1,0 +1,206 @@
+"""Where the bow is at any moment of a performance, to the letter of the plan.
+
+Within a note the bow moves evenly from where the plan starts it to where the plan ends it, in
+the time the plan lets it move; then it stands. Before a lift it is carried through the air. The
+arm rolls to the next string so that it is there when the note begins, and the hair slides to the
+next lane in the same way.
+"""
+
+from __future__ import annotations
+
+import bisect
+import math
+from dataclasses import dataclass
+
+from plectrum.core.instrument.tables import GRAVITY_M_S2
+from plectrum.core.planning.choices import Join
+from plectrum.core.playing.performance import Kind, Performance, Played
+from plectrum.core.score.model import Direction
+
+SAME_PLACE = 1e-6
+UNHURRIED = 1.5  # where there is time, the bow is carried this much slower than it could be
+ROLL_SHARE = 0.5  # of a short note at most, for the roll to the next string (own default)
+LANE_S = 0.15  # to slide to the next lane (own default)
+RESTING = 0.5  # where the bow lies for silent crossings: in the middle
+
+
+@dataclass(frozen=True, slots=True)
+class BowState:
+    """The bow at one moment.
+
+    Attributes:
+        note: index of the note that sounds, or sounded last; None before the first.
+        turn: index of the turn of the performance.
+        at_q: time of the music in quarters.
+        position: fraction of the hair from the frog.
+        speed_mm_s: positive towards the tip; 0 while it stands or is in the air.
+        lifted: 0 on the string to 1 highest in the air.
+        level: of the strings, 1 to 7, between two while the arm rolls.
+        lane: 1 at the bridge to 5, between two while the hair slides.
+        weight_n, share: the weight, and where it lies between its limits, 0 to 1.
+        hand_nmm: torque of the hand; negative, the little finger carries.
+    """
+
+    note: int | None
+    turn: int
+    answering: bool
+    at_q: float
+    direction: Direction | None
+    position: float
+    speed_mm_s: float
+    lifted: float
+    level: float
+    lane: float
+    weight_n: float
+    share: float
+    hand_nmm: float
+
+    @property
+    def moving(self) -> bool:
+        return self.speed_mm_s != 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Carry:
+    """The bow in the air from one place to another."""
+
+    from_s: float
+    until_s: float
+    start: float
+    end: float
+
+
+class Motion:
+    """Answers where the bow is. Immutable; asking costs some microseconds."""
+
+    def __init__(self, performance: Performance) -> None:
+        self.performance = performance
+        self._notes = performance.notes
+        self._onsets = [p.onset_s for p in self._notes]
+        self._bowed = [k for k, p in enumerate(self._notes) if p.planned is not None]
+        self._bowed_onsets = [self._onsets[k] for k in self._bowed]
+        self._carries = self._find_carries()
+        self._turn_starts = [t.start_s for t in performance.turns]
+        bow = performance.plan.choices.bow
+        self._hair_mm = bow.hair_mm
+        self._own_nmm = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
+
+    def _find_carries(self) -> dict[int, _Carry]:
+        """By the index of the bowed note it leads to; 0 has none."""
+        found = {}
+        for k in range(1, len(self._bowed)):
+            a, b = self._notes[self._bowed[k - 1]], self._notes[self._bowed[k]]
+            same_turn = a.turn == b.turn
+            lifts = b.join is Join.RETAKE if same_turn else abs(a.end - b.start) > SAME_PLACE
+            if not lifts:
+                continue
+            needed_s = UNHURRIED * self.performance.carry_s(a.end, b.start)
+            until_s = min(b.onset_s, a.moved_s + needed_s)
+            found[k] = _Carry(a.moved_s, until_s, a.end, b.start)
+        return found
+
+    # asking
+
+    def at(self, at_s: float) -> BowState:
+        """The bow at a time since the start of the performance, count-in included."""
+        at_s = self.performance.fold(at_s)
+        k = bisect.bisect_right(self._onsets, at_s) - 1
+        position, speed, lifted, bowed = self._place(at_s)
+        now = self._notes[max(k, 0)]
+        turn = max(0, bisect.bisect_right(self._turn_starts, at_s + 1e-9) - 1)
+        weight, share = self._weight(bowed)
+        return BowState(
+            note=now.note.index if k >= 0 else None,
+            turn=turn,
+            answering=self.performance.turns[turn].answering,
+            at_q=self._quarters(k, at_s),
+            direction=bowed.direction if bowed is not None else None,
+            position=position,
+            speed_mm_s=speed,
+            lifted=lifted,
+            level=self._level(k, at_s),
+            lane=self._lane(at_s),
+            weight_n=weight,
+            share=share,
+            hand_nmm=weight * position * self._hair_mm - self._own_nmm,
+        )
+
+    def _place(self, at_s: float) -> tuple[float, float, float, Played | None]:
+        """Position, speed, height, and the bowed note in whose hands the bow is."""
+        if not self._bowed:
+            return RESTING, 0.0, 0.0, None
+        b = bisect.bisect_right(self._bowed_onsets, at_s) - 1
+        if b < 0:
+            first = self._notes[self._bowed[0]]
+            return first.start, 0.0, 0.0, first
+        played = self._notes[self._bowed[b]]
+        if at_s < played.moved_s:
+            share = (at_s - played.onset_s) / played.moving_s
+            position = played.start + (played.end - played.start) * share
+            speed = (played.end - played.start) * self._hair_mm / played.moving_s
+            return position, speed, 0.0, played
+        carry = self._carries.get(b + 1)
+        if carry is None or at_s < carry.from_s:
+            return played.end, 0.0, 0.0, played
+        following = self._notes[self._bowed[b + 1]]
+        if at_s >= carry.until_s:
+            return carry.end, 0.0, 0.0, following
+        share = (at_s - carry.from_s) / (carry.until_s - carry.from_s)
+        eased = share * share * (3 - 2 * share)
+        place = carry.start + (carry.end - carry.start) * eased
+        return place, 0.0, math.sin(math.pi * share), following
+
+    def _quarters(self, k: int, at_s: float) -> float:
+        if k < 0:
+            return float(self._notes[0].note.onset_q)
+        now = self._notes[k]
+        following = self._notes[k + 1] if k + 1 < len(self._notes) else None
+        until_s, until_q = now.end_s, float(now.note.end_q)
+        if following is not None and following.turn == now.turn:
+            until_s, until_q = following.onset_s, float(following.note.onset_q)
+        share = min(1.0, max(0.0, (at_s - now.onset_s) / max(until_s - now.onset_s, 1e-9)))
+        return float(now.note.onset_q) + share * (until_q - float(now.note.onset_q))
+
+    def _level(self, k: int, at_s: float) -> float:
+        if k < 0:
+            return float(self._notes[0].level)
+        now = self._notes[k]
+        if k + 1 == len(self._notes):
+            return float(now.level)
+        following = self._notes[k + 1]
+        change = following.level - now.level
+        if change == 0:
+            return float(now.level)
+        roll_s = self.performance.player.level_change_s * abs(change) / 2
+        roll_s = min(roll_s, ROLL_SHARE * (following.onset_s - now.onset_s))
+        return now.level + change * _eased(1 - (following.onset_s - at_s) / roll_s)
+
+    def _lane(self, at_s: float) -> float:
+        contact, rows = self.performance.plan.contact, self.performance.plan.contact_rows
+        if not self._bowed:
+            return 3.0
+        b = max(0, bisect.bisect_right(self._bowed_onsets, at_s) - 1)
+        now = self._notes[self._bowed[b]]
+        lane = float(contact.lane[rows[now.note.index]])
+        if b + 1 == len(self._bowed):
+            return lane
+        following = self._notes[self._bowed[b + 1]]
+        change = float(contact.lane[rows[following.note.index]]) - lane
+        slide_s = min(LANE_S, ROLL_SHARE * (following.onset_s - now.onset_s))
+        return lane + change * _eased(1 - (following.onset_s - at_s) / slide_s)
+
+    def _weight(self, bowed: Played | None) -> tuple[float, float]:
+        if bowed is None:
+            return 0.0, 0.5
+        plan = self.performance.plan
+        row = plan.contact_rows[bowed.note.index]
+        return float(plan.contact.weight_n[row]), float(plan.contact.share[row])
+
+    @property
+    def silent(self) -> bool:
+        return self.performance.rehearsal.kind is Kind.SILENT
+
+
+def _eased(share: float) -> float:
+    share = min(1.0, max(0.0, share))
+    return share * share * (3 - 2 * share)

@@ -1,0 +1,338 @@
+"""A plan played in time: which notes, when, in which turns, with which clicks of a metronome.
+
+A performance is a run of notes played once, or over and over; with pauses in which the student
+answers; on the strings written, on open strings, on one string, plucked, or silently. Times are
+seconds from the first click of the count-in.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from fractions import Fraction
+from functools import cached_property
+
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.plan import Plan, PlannedNote
+from plectrum.core.score.model import Bar, Direction, Note, TempoClock
+
+MOST_STOLEN = 0.6  # of a note, for a lift after it (own default)
+
+
+class Kind(StrEnum):
+    """What is played of the notes, in the order in which a passage is learnt."""
+
+    WRITTEN = "as written"
+    OPEN = "open strings"
+    ONE = "bow only"
+    PLUCKED = "plucked"
+    SILENT = "silent crossings"
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """How a plan is to be played.
+
+    Attributes:
+        from_q, until_q: where in the music, in quarters; None for its start and end.
+        ratio: of the plan's own tempo.
+        loop: over and over.
+        answer: after each section a pause of the same length for the student.
+        sections: where sections begin, in quarters, for the answers.
+    """
+
+    from_q: Fraction | None = None
+    until_q: Fraction | None = None
+    ratio: float = 1.0
+    kind: Kind = Kind.WRITTEN
+    count_in: bool = True
+    loop: bool = False
+    answer: bool = False
+    sections: tuple[Fraction, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Turn:
+    """One time through a section: the teacher's or, `answering`, the student's."""
+
+    first: int
+    last: int
+    start_s: float
+    end_s: float
+    answering: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Beat:
+    """One click. `strong` on the first beat of a bar; `count_in` before the music."""
+
+    at_s: float
+    strong: bool
+    count_in: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Played:
+    """One note at its time. Places are fractions of the hair.
+
+    Attributes:
+        planned: what the plan says of it; None for a note without bow.
+        strings: string, 0 lowest, and sounding MIDI number of each of its pitches.
+        level: of the bow, 1 to 7.
+        turn: index of its turn.
+    """
+
+    note: Note
+    planned: PlannedNote | None
+    turn: int
+    onset_s: float
+    end_s: float
+    moving_s: float
+    start: float
+    end: float
+    level: int
+    strings: tuple[tuple[int, int], ...]
+
+    @property
+    def moved_s(self) -> float:
+        """When the bow has arrived."""
+        return self.onset_s + self.moving_s
+
+    @property
+    def direction(self) -> Direction | None:
+        return self.planned.direction if self.planned is not None else None
+
+    @property
+    def join(self) -> Join | None:
+        return self.planned.join if self.planned is not None else None
+
+
+class Performance:
+    """A plan played as a rehearsal asks. Immutable once made.
+
+    Attributes:
+        turns, notes, beats: what happens, each in the order of time.
+        music_s: when the first note begins; a loop returns to here.
+        length_s: when the last turn ends.
+
+    Raises:
+        ValueError: there is no note in the stretch asked for.
+    """
+
+    def __init__(self, plan: Plan, rehearsal: Rehearsal | None = None) -> None:
+        self.plan = plan
+        self.rehearsal = rehearsal or Rehearsal()
+        self.player = plan.player
+        self._clock = TempoClock(plan.part.tempo)
+        self._one = self._most_used_string()
+        self._notes = self._notes_asked_for()
+        if not self._notes:
+            raise ValueError("no notes to play")
+        self._lead_beats = self._count_in_beats() if self.rehearsal.count_in else ()
+        self.music_s = len(self._lead_beats) * self.beat_s(self._notes[0])
+        self.turns: tuple[Turn, ...] = tuple(self._take_turns())
+        self.length_s = self.turns[-1].end_s
+        self.notes: tuple[Played, ...] = tuple(self._play_turns())
+        self.beats: tuple[Beat, ...] = tuple(self._click())
+
+    # what is asked for
+
+    def _notes_asked_for(self) -> list[Note]:
+        r = self.rehearsal
+        low = r.from_q if r.from_q is not None else Fraction(0)
+        notes = [n for n in self.plan.part.notes if n.onset_q >= low]
+        return [n for n in notes if r.until_q is None or n.onset_q < r.until_q]
+
+    def seconds(self, at_q: Fraction) -> float:
+        """A time of the music at this rehearsal's tempo, from the start of the piece."""
+        return self._clock.seconds(float(at_q)) / self.rehearsal.ratio
+
+    def bar_of(self, note: Note) -> Bar:
+        return self.plan.part.bars[note.bar_index]
+
+    def beat_s(self, note: Note) -> float:
+        """How long a beat lasts where a note stands."""
+        return note.beat_s / self.rehearsal.ratio
+
+    def _count_in_beats(self) -> tuple[bool, ...]:
+        """One bar, and the beats that come before the first note in its own bar. A pickup is
+        counted into with the rest of its bar alone if that leaves two beats."""
+        first = self._notes[0]
+        bar = self.bar_of(first)
+        beat_q = bar.metre.beat_q
+        per_bar = max(1, round(bar.metre.length_q / beat_q))
+        before = int((first.onset_q - bar.onset_q + bar.pad_q) // beat_q)
+        whole = (True, *(False,) * (per_bar - 1))
+        partial = whole[:before]
+        return partial if len(partial) >= 2 else whole + partial
+
+    # turns
+
+    def _sections(self) -> list[list[Note]]:
+        if not self.rehearsal.answer:
+            return [self._notes]
+        cuts = [q for q in self.rehearsal.sections if q > self._notes[0].onset_q]
+        groups: list[list[Note]] = [[]]
+        for note in self._notes:
+            while cuts and note.onset_q >= cuts[0]:
+                cuts.pop(0)
+                if groups[-1]:
+                    groups.append([])
+            groups[-1].append(note)
+        return groups
+
+    def _take_turns(self) -> Iterator[Turn]:
+        at_s = self.music_s
+        sections = self._sections()
+        several = self.rehearsal.answer or self.rehearsal.loop or len(sections) > 1
+        for k, notes in enumerate(sections):
+            follower = sections[(k + 1) % len(sections)][0]
+            first, last = notes[0], notes[-1]
+            length_s = self.seconds(last.end_q) - self.seconds(first.onset_q)
+            answers = (False, True) if self.rehearsal.answer else (False,)
+            for answering in answers:
+                next_note = first if self.rehearsal.answer and not answering else follower
+                whole_s = self._to_whole_beats(length_s, last, next_note) if several else length_s
+                yield Turn(first.index, last.index, at_s, at_s + whole_s, answering)
+                at_s += whole_s
+
+    def _to_whole_beats(self, length_s: float, last: Note, follower: Note) -> float:
+        """So that the metronome goes on, and the bow has time to get back to where it begins."""
+        beat_s = self.beat_s(last)
+        beats_n = math.ceil(round(length_s / beat_s, 6))
+        while beats_n * beat_s - length_s < self._carry_s(last, follower):
+            beats_n += 1
+        return beats_n * beat_s
+
+    def _carry_s(self, last: Note, follower: Note) -> float:
+        a, b = self._last_bowed(last), self._next_bowed(follower)
+        if a is None or b is None or not self.bows or abs(a.end - b.start) < 1e-9:
+            return 0.0
+        return self.carry_s(a.end, b.start)
+
+    def _last_bowed(self, note: Note) -> PlannedNote | None:
+        planned = self.plan.notes[: note.index + 1]
+        return next((p for p in reversed(planned) if p is not None), None)
+
+    def _next_bowed(self, note: Note) -> PlannedNote | None:
+        return next((p for p in self.plan.notes[note.index :] if p is not None), None)
+
+    def carry_s(self, start: float, end: float) -> float:
+        """Time to lift the bow and carry it from one place to another."""
+        way_mm = abs(end - start) * self.plan.choices.bow.hair_mm
+        return self.player.lift_s + way_mm / self.player.travel_mm_s
+
+    @property
+    def bows(self) -> bool:
+        """Whether the bow is drawn at all."""
+        return self.rehearsal.kind not in (Kind.PLUCKED, Kind.SILENT)
+
+    # notes
+
+    def _most_used_string(self) -> int:
+        seconds = [0.0] * 4
+        for note, fingered in zip(self.plan.part.notes, self.plan.fingered, strict=True):
+            for string in fingered.strings[:1]:
+                seconds[string] += note.duration_s
+        return seconds.index(max(seconds))
+
+    def _strings_of(self, note: Note) -> tuple[int, tuple[tuple[int, int], ...]]:
+        """The bow's level, and the string and pitch of everything that sounds."""
+        open_midis = self.plan.instrument.open_midis
+        if self.rehearsal.kind is Kind.ONE:
+            return 2 * self._one + 1, ((self._one, open_midis[self._one]),)
+        fingered = self.plan.fingered[note.index]
+        level = fingered.level or self._near_level(note)
+        grip = fingered.grip
+        if grip is None:  # not playable in the positions allowed: sounded on the nearest string
+            string = _nearest_string(note.pitches[0].midi, open_midis)
+            return 2 * string + 1, ((string, note.pitches[0].midi),)
+        stopped = self.rehearsal.kind is not Kind.OPEN
+        return level, tuple(
+            (f.string, open_midis[f.string] + (f.semitones if stopped else 0))
+            for f in grip.fingers[-2:]
+        )
+
+    def _near_level(self, note: Note) -> int:
+        before = self.plan.fingered[: note.index]
+        return next((f.level for f in reversed(before) if f.level), 3)
+
+    def _play_turns(self) -> Iterator[Played]:
+        for k, turn in enumerate(self.turns):
+            notes = self.plan.part.notes[turn.first : turn.last + 1]
+            zero_s = turn.start_s - self.seconds(notes[0].onset_q)
+            played = [self._play(note, k, zero_s) for note in notes]
+            yield from self._with_time_to_lift(played)
+
+    def _play(self, note: Note, turn: int, zero_s: float) -> Played:
+        ratio = self.rehearsal.ratio
+        planned = self.plan.notes[note.index] if self.bows else None
+        level, strings = self._strings_of(note)
+        onset_s = zero_s + note.onset_s / ratio
+        end_s = onset_s + note.duration_s / ratio
+        moving_s = planned.moving_s / ratio if planned is not None else 0.0
+        place = planned.start if planned is not None else 0.0
+        end = planned.end if planned is not None else 0.0
+        return Played(note, planned, turn, onset_s, end_s, moving_s, place, end, level, strings)
+
+    def _with_time_to_lift(self, played: list[Played]) -> list[Played]:
+        """Before a lift for which there is no rest, the note before is played in less time, as
+        the plan reckons."""
+        for k in range(1, len(played)):
+            a, b = played[k - 1], played[k]
+            if a.planned is None or b.planned is None or b.join is not Join.RETAKE:
+                continue
+            missing_s = self.carry_s(a.end, b.start) - (b.onset_s - a.moved_s)
+            stolen_s = min(max(0.0, missing_s), MOST_STOLEN * a.moving_s)
+            if stolen_s > 0:
+                played[k - 1] = replace(a, moving_s=a.moving_s - stolen_s)
+        return played
+
+    # clicks
+
+    def _click(self) -> Iterator[Beat]:
+        lead_s = self.beat_s(self._notes[0])
+        for k, strong in enumerate(self._lead_beats):
+            yield Beat(k * lead_s, strong, True)
+        for turn in self.turns:
+            yield from self._beats_of(turn)
+
+    def _beats_of(self, turn: Turn) -> Iterator[Beat]:
+        """The beats of the bars as they fall, then so many as there is room for."""
+        part = self.plan.part
+        first, last = part.notes[turn.first], part.notes[turn.last]
+        zero_s = turn.start_s - self.seconds(first.onset_q)
+        at_s = turn.start_s
+        for bar in part.bars[first.bar_index : last.bar_index + 1]:
+            beat_q = bar.metre.beat_q
+            into = Fraction(0) if bar.pad_q == 0 else -bar.pad_q
+            while into < bar.duration_q:
+                q = bar.onset_q + into
+                if into >= 0 and first.onset_q <= q < last.end_q:
+                    at_s = zero_s + self.seconds(q)
+                    yield Beat(at_s, into == 0 and bar.pad_q == 0, False)
+                into += beat_q
+        beat_s = self.beat_s(last)
+        at_s += beat_s
+        while at_s < turn.end_s - 0.25 * beat_s:
+            yield Beat(at_s, False, False)
+            at_s += beat_s
+
+    # time
+
+    def fold(self, at_s: float) -> float:
+        """The time inside the performance for a time since its start: a loop goes round."""
+        if at_s < self.length_s or not self.rehearsal.loop:
+            return min(at_s, self.length_s)
+        return self.music_s + (at_s - self.music_s) % (self.length_s - self.music_s)
+
+    @cached_property
+    def ends(self) -> bool:
+        return not self.rehearsal.loop
+
+
+def _nearest_string(midi: int, open_midis: tuple[int, ...]) -> int:
+    below = [k for k, open_midi in enumerate(open_midis) if open_midi <= midi]
+    return below[-1] if below else 0

@@ -1,0 +1,268 @@
+"""A performance as sound, block by block or all at once."""
+
+from __future__ import annotations
+
+import bisect
+import math
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import signal
+
+from plectrum.core.instrument.tables import Instrument
+from plectrum.core.playing.performance import Beat, Performance
+from plectrum.core.sound.gestures import Gesture, gestures_of
+from plectrum.core.sound.string import OVERSAMPLING, Controls, Samples, String
+from plectrum.core.sound.touch import MF_RMS, SETTLE_PERIODS, pitch_hz
+
+RATE_HZ = 44_100
+RUN_S = 0.012  # in which the bow comes up to speed, and comes to rest
+RUN_SHARE = 0.15  # of a short note at most
+LEAVE = 0.05  # of the force is there from the first moment
+REST_SHARE = 0.5  # of its weight lies on the string while the bow rests there
+RINGING = 1e-4  # softer than this a string counts as still
+FINGER_DAMPING = 0.97  # of a stopped string that is left, each time a wave comes round
+PLUCK_PERIODS = 0.12  # how long a plucking finger takes to let go
+PLUCK_GAIN = 3.4  # so that a plucked mf is about as loud as a bowed one at its beginning
+BLOCK_N = 16_384
+EDGE_HZ = 16_000.0
+CLICK_S = 0.035
+CLICK_HZ = {True: 1760.0, False: 1175.0}
+CLICK_LEVEL = {True: 0.30, False: 0.18}
+KNEE = 0.7  # louder than this is bent, so that nothing is cut off
+
+Sound = NDArray[np.float32]
+# Resonances of a violin's box, Hz, Q and dB: in the usual range, fitted to nothing.
+_RESONANCES = ((280.0, 6.0, 4.0), (470.0, 5.0, 3.0), (560.0, 6.0, 3.0), (2400.0, 1.2, 5.0))
+_BOX = {"violin": 1.0, "viola": 0.82, "cello": 0.42, "bass": 0.25}
+
+
+class Body:
+    """What the box and the ear's distance make of the strings; remembers between blocks."""
+
+    def __init__(self, own: Instrument) -> None:
+        scale = _BOX[own.name]
+        lowest = pitch_hz(own.open_midis[0])
+        sections = [signal.butter(2, 0.6 * lowest, "highpass", fs=RATE_HZ, output="sos")]
+        sections += [_peak(scale * hz if hz < 1000 else hz * math.sqrt(scale), q, db)
+                     for hz, q, db in _RESONANCES]  # fmt: skip
+        sections.append(signal.butter(2, 7000.0 * math.sqrt(scale), fs=RATE_HZ, output="sos"))
+        self._sos = np.vstack(sections)
+        self._state = np.zeros((len(self._sos), 2))
+        edge = signal.ellip(6, 0.1, 70, EDGE_HZ, fs=RATE_HZ * OVERSAMPLING, output="sos")
+        self._edge = edge
+        self._edge_state = np.zeros((len(edge), 2))
+
+    def run(self, wave: Samples) -> Samples:
+        """From the strings' rate to the file's."""
+        smooth, self._edge_state = signal.sosfilt(self._edge, wave, zi=self._edge_state)
+        out, self._state = signal.sosfilt(self._sos, smooth[::OVERSAMPLING], zi=self._state)
+        return np.asarray(out)
+
+
+def _peak(hz: float, q: float, db: float) -> Samples:
+    """A resonance as one section (R. Bristow-Johnson's peaking equaliser, from memory)."""
+    a = 10 ** (db / 40)
+    w = 2 * math.pi * hz / RATE_HZ
+    alpha = math.sin(w) / (2 * q)
+    row = np.array(
+        [1 + alpha * a, -2 * math.cos(w), 1 - alpha * a,
+         1 + alpha / a, -2 * math.cos(w), 1 - alpha / a]
+    )  # fmt: skip
+    return np.asarray(row / row[3])[None, :]
+
+
+def bent(wave: Samples) -> Sound:
+    """Loud peaks rounded off below full scale."""
+    over = np.abs(wave) - KNEE
+    curve = np.sign(wave) * (KNEE + (1 - KNEE) * np.tanh(over / (1 - KNEE)))
+    return np.where(over > 0, curve, wave).astype(np.float32)
+
+
+def _make_click(strong: bool) -> Samples:
+    t = np.arange(int(CLICK_S * RATE_HZ)) / RATE_HZ
+    return np.asarray(CLICK_LEVEL[strong] * np.sin(2 * np.pi * CLICK_HZ[strong] * t)
+                      * np.exp(-t / 0.006))  # fmt: skip
+
+
+class _Bowed:
+    """One string of the instrument in a performance, with what is done to it."""
+
+    def __init__(self, own: Instrument, string: int, gestures: list[Gesture]) -> None:
+        self._rate = RATE_HZ * OVERSAMPLING
+        self._open_hz = pitch_hz(own.open_midis[string])
+        self._string = String(self._open_hz, own.impedances_kg_s[string], self._rate)
+        self._gestures = gestures
+        self._starts = [g.start_s for g in gestures]
+        self._loudest = 0.0
+        self._last: Gesture | None = None
+        self._gain = 0.0
+
+    def run(self, from_s: float, count_n: int) -> Samples | None:
+        """So many samples from a time on; None while the string is still."""
+        until_s = from_s + count_n / self._rate
+        first = max(0, bisect.bisect_right(self._starts, from_s) - 1)
+        last = bisect.bisect_left(self._starts, until_s)
+        here = self._gestures[first:last]
+        if self._loudest < RINGING and not any(g.until_s > from_s for g in here):
+            return None
+        controls, gain = self._controls(from_s, count_n, here)
+        wave = self._string.run(controls) * gain
+        self._loudest = float(np.abs(wave[-(len(wave) // 4) :]).max())
+        return np.asarray(wave)
+
+    def _controls(
+        self, from_s: float, count_n: int, here: list[Gesture]
+    ) -> tuple[Controls, Samples]:
+        last = self._last
+        f0 = np.full(count_n, last.touch.f0_hz if last else self._open_hz)
+        beta = np.full(count_n, last.touch.beta if last else 0.1)
+        gain = np.full(count_n, self._gain)
+        speed, force, pluck = np.zeros(count_n), np.zeros(count_n), np.zeros(count_n)
+        damping = np.full(count_n, self._left_damping(last))
+        for g in here:
+            a = max(0, math.ceil((g.start_s - from_s) * self._rate))
+            if a >= count_n:
+                break
+            f0[a:], beta[a:] = g.touch.f0_hz, g.touch.beta
+            self._reach_gain(gain, a, g, from_s)
+            b = min(count_n, max(a, math.ceil((g.until_s - from_s) * self._rate)))
+            damping[a:b] = 1.0
+            damping[b:] = self._left_damping(g)
+            t = from_s + np.arange(a, b) / self._rate - g.start_s
+            if g.speed_m_s:
+                speed[a:b], force[a:b] = self._bow(g, t)
+            else:
+                pluck[a:b] = self._pluck(g, t)
+            self._last = g
+        if count_n:
+            self._gain = float(gain[-1])
+        return Controls(f0, beta, speed, force, pluck, damping), gain
+
+    def _left_damping(self, gesture: Gesture | None) -> float:
+        """A stopped string that is left is damped by its finger; an open one rings on."""
+        if gesture is None or abs(gesture.touch.f0_hz - self._open_hz) < 0.5:
+            return 1.0
+        return FINGER_DAMPING
+
+    def _reach_gain(self, gain: Samples, a: int, g: Gesture, from_s: float) -> None:
+        """The gain goes to a gesture's own in a few milliseconds."""
+        wanted = g.touch.gain if g.speed_m_s else MF_RMS * PLUCK_GAIN
+        begun = gain[max(a - 1, 0)] or wanted
+        if from_s > g.start_s:
+            gain[a:] = wanted
+            return
+        n = min(len(gain) - a, int(0.005 * self._rate))
+        gain[a : a + n] = np.linspace(begun, wanted, n)
+        gain[a + n :] = wanted
+
+    def _bow(self, g: Gesture, t: Samples) -> tuple[Samples, Samples]:
+        """Speed and force at times since the gesture began."""
+        moving_s = g.moved_s - g.start_s
+        run_s = min(RUN_S, RUN_SHARE * moving_s)
+        up = np.clip(t / run_s, 0.0, 1.0) if g.begins else np.ones_like(t)
+        down = np.clip((moving_s - t) / run_s, 0.0, 1.0) if g.ends else np.ones_like(t)
+        if not g.ends:
+            down = np.where(t <= moving_s + 1e-9, 1.0, 0.0)
+        run = np.minimum(up, down)
+        force = np.full_like(t, g.touch.force_n)
+        if g.begins:
+            extra = g.touch.attack_n - g.touch.force_n
+            force += extra * np.exp(-t * g.touch.f0_hz / SETTLE_PERIODS)
+        force *= np.maximum(run, LEAVE)
+        resting = t > moving_s
+        force[resting] = REST_SHARE * g.touch.force_n if g.rests else 0.0
+        return g.speed_m_s * run, force
+
+    def _pluck(self, g: Gesture, t: Samples) -> Samples:
+        length_s = PLUCK_PERIODS / g.touch.f0_hz
+        shape = np.where(t < length_s, 0.5 - 0.5 * np.cos(2 * np.pi * t / length_s), 0.0)
+        return np.asarray(g.loud * shape)
+
+
+class Renderer:
+    """Renders a performance from its count-in on; a loop goes on for ever."""
+
+    def __init__(
+        self, performance: Performance, *, tone: bool = True, click: bool = True, at_s: float = 0.0
+    ) -> None:
+        """Prepare to render.
+
+        Args:
+            tone, click: what is to be heard.
+            at_s: where to begin.
+        """
+        self._performance = performance
+        own = performance.plan.instrument
+        gestures = gestures_of(performance) if tone else [[] for _ in own.open_midis]
+        self._strings = [_Bowed(own, k, row) for k, row in enumerate(gestures)]
+        self._body = Body(own)
+        self._beats: tuple[Beat, ...] = performance.beats if click else ()
+        self._beat_times = [b.at_s for b in self._beats]
+        self._clicks = {strong: _make_click(strong) for strong in (True, False)}
+        self._tail = np.zeros(0)
+        self._begun_s = at_s
+        self._done_n = 0
+
+    @property
+    def at_s(self) -> float:
+        """The time of the next sample since the start of the performance."""
+        return self._begun_s + self._done_n / RATE_HZ
+
+    @property
+    def ended(self) -> bool:
+        p = self._performance
+        return not p.rehearsal.loop and self.at_s >= p.length_s
+
+    def block(self, count_n: int) -> Sound:
+        """The next samples, shape (count_n,), −1 to 1."""
+        parts = []
+        while count_n > 0:
+            p = self._performance
+            folded_s = p.fold(self.at_s)
+            n = count_n
+            if p.rehearsal.loop:
+                n = min(n, max(1, math.ceil((p.length_s - folded_s) * RATE_HZ)))
+            parts.append(self._stretch(folded_s, n))
+            self._done_n += n
+            count_n -= n
+        return np.concatenate(parts) if parts else np.zeros(0, np.float32)
+
+    def _stretch(self, from_s: float, count_n: int) -> Sound:
+        wave = np.zeros(count_n * OVERSAMPLING)
+        if self.at_s < self._performance.length_s or self._performance.rehearsal.loop:
+            for string in self._strings:
+                sounding = string.run(from_s, len(wave))
+                if sounding is not None:
+                    wave += sounding
+        sound = self._body.run(wave)
+        self._add_clicks(sound, from_s)
+        return bent(sound)
+
+    def _add_clicks(self, sound: Samples, from_s: float) -> None:
+        """Clicks that begin here; what is left of one at the end comes in the next stretch."""
+        n = min(len(self._tail), len(sound))
+        sound[:n] += self._tail[:n]
+        self._tail = self._tail[n:]
+        until_s = from_s + len(sound) / RATE_HZ
+        first = bisect.bisect_left(self._beat_times, from_s - 0.5 / RATE_HZ)
+        for beat in self._beats[first : bisect.bisect_left(self._beat_times, until_s)]:
+            click = self._clicks[beat.strong]
+            a = min(len(sound), max(0, round((beat.at_s - from_s) * RATE_HZ)))
+            here = min(len(click), len(sound) - a)
+            sound[a : a + here] += click[:here]
+            if here < len(click):
+                self._tail = click[here:]
+
+    def blocks(self, after_s: float = 0.5) -> Iterator[Sound]:
+        """All blocks of one time through, and what rings after it."""
+        end_s = self._performance.length_s + after_s
+        while self.at_s < end_s:
+            left_n = math.ceil((end_s - self.at_s) * RATE_HZ)
+            yield self.block(min(BLOCK_N, left_n))
+
+
+def render(performance: Performance, *, tone: bool = True, click: bool = True) -> Sound:
+    """One time through a performance, shape (N,) at `RATE_HZ`, −1 to 1."""
+    return np.concatenate(list(Renderer(performance, tone=tone, click=click).blocks()))

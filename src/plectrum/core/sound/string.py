@@ -1,0 +1,135 @@
+"""One string of an instrument, bowed or plucked, as a digital waveguide.
+
+Two travelling waves of velocity run from the bow to the nut and to the bridge and come back
+inverted. Where they meet, the hair and the string either stick or slip; which of the two, and
+with what force, follows from the friction curve and the wave that arrives, sample by sample
+(Friedlander's construction with the hysteresis rule of M. E. McIntyre and J. Woodhouse, "On the
+fundamentals of bowed-string dynamics", Acustica 43, 1979, from memory). Nothing in it knows about
+limits: that a string too heavily bowed rattles and one too lightly bowed jumps to its octave comes
+out of the model, near the limits that J. C. Schelleng published (see `contact`).
+
+Conventions: velocities in m/s, forces in N, impedance Z in kg/s; `beta` is the bow's distance
+from the bridge over the sounding length. Numbers without a source are own defaults.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from plectrum.core.instrument.tables import FRICTION_DIFFERENCE
+
+Samples = NDArray[np.float64]
+
+OVERSAMPLING = 2  # slips are shorter than a sample of the sound card can tell
+DYNAMIC_FRICTION = 0.3  # rosin on a moving string, from memory; static is this and the difference
+FALL_SHARE = 0.5  # friction has fallen half way when the string slips at this part of bow speed
+LOSS_OVER_Z = 240.0  # bridge resistance over impedance: how long a string rings
+ROUNDED_AT, ROUNDED_HZ = 30.0, 10_000.0  # the bridge takes partials beyond this number, or pitch
+LINE_N = 8192  # samples a travelling wave may be under way; 21 Hz at twice 44.1 kHz
+
+
+@njit(cache=True, nogil=True)
+def _run(rate, f0_hz, beta, speed, force, pluck, damping, z, rounding, lines, state, out):  # type: ignore[no-untyped-def]
+    """Advance one string; see `String.run`. `lines` and `state` are what it remembers."""
+    mask = lines.shape[1] - 1
+    to_nut, to_bridge = lines[0], lines[1]
+    reflect = (LOSS_OVER_Z - 1.0) / (LOSS_OVER_Z + 1.0)
+    smooth, sticking, at = state[0], state[1] > 0.5, int(state[2])
+    last_f0, phase = -1.0, 0.0
+    for i in range(out.shape[0]):
+        f0 = f0_hz[i]
+        if f0 != last_f0:
+            w = 2.0 * np.pi * f0 / rate
+            phase = np.arctan2(rounding * np.sin(w), 1.0 - rounding * np.cos(w)) / w
+            last_f0 = f0
+        period = rate / f0
+        x = at - period * (1.0 - beta[i])
+        k = int(np.floor(x))
+        share = x - k
+        from_nut = -(to_nut[k & mask] * (1.0 - share) + to_nut[(k + 1) & mask] * share)
+        x = at - max(1.0, period * beta[i] - phase)
+        k = int(np.floor(x))
+        share = x - k
+        arriving = to_bridge[k & mask] * (1.0 - share) + to_bridge[(k + 1) & mask] * share
+        smooth = (1.0 - rounding) * arriving + rounding * smooth
+        from_bridge = -reflect * damping[i] * smooth
+        push = pluck[i]
+        if force[i] > 0.0:
+            miss = speed[i] - from_nut - from_bridge
+            sign = 1.0 if miss >= 0.0 else -1.0
+            miss = abs(miss)
+            low = force[i] * DYNAMIC_FRICTION / (2.0 * z)
+            fall = force[i] * FRICTION_DIFFERENCE / (2.0 * z)
+            v0 = FALL_SHARE * abs(speed[i]) + 1e-4
+            b = v0 + low - miss
+            rest = b * b - 4.0 * (low - miss + fall) * v0
+            slip = 0.5 * (np.sqrt(rest) - b) if rest >= 0.0 else -1.0
+            if miss <= low + fall and (sticking or slip <= 0.0):
+                push += sign * miss
+                sticking = True
+            elif slip > 0.0:
+                push += sign * (low + fall * v0 / (v0 + slip))
+                sticking = False
+            else:
+                push += sign * (low + fall)
+                sticking = True
+        else:
+            sticking = False
+        to_nut[at & mask] = from_bridge + push
+        to_bridge[at & mask] = from_nut + push
+        out[i] = arriving
+        at += 1
+    state[0], state[1], state[2] = smooth, 1.0 if sticking else 0.0, at
+
+
+@dataclass(frozen=True)
+class Controls:
+    """What is done to a string, one value a sample; all arrays of shape (N,).
+
+    Attributes:
+        f0_hz: pitch of the sounding length.
+        beta: contact point over sounding length.
+        speed: of the bow in m/s, positive down.
+        force: of the bow in N; 0 off the string.
+        pluck: velocity given by a plucking finger, m/s.
+        damping: 1 rings freely, less is damped by a finger, each time a wave comes round.
+    """
+
+    f0_hz: Samples
+    beta: Samples
+    speed: Samples
+    force: Samples
+    pluck: Samples
+    damping: Samples
+
+
+class String:
+    """A string that remembers how it moves from one block to the next."""
+
+    def __init__(self, open_hz: float, impedance_kg_s: float, rate_hz: float) -> None:
+        """A string at rest.
+
+        Args:
+            open_hz: pitch of the open string.
+            rate_hz: samples a second; twice what is heard, see `OVERSAMPLING`.
+        """
+        self._z = impedance_kg_s
+        self._rate_hz = rate_hz
+        edge_hz = min(ROUNDED_AT * open_hz, ROUNDED_HZ)
+        self._rounding = float(np.exp(-2.0 * np.pi * edge_hz / rate_hz))
+        self._lines = np.zeros((2, LINE_N))
+        self._state = np.zeros(3)
+
+    def run(self, controls: Controls) -> Samples:
+        """The wave at the bridge in m/s, shape (N,): what the bridge passes on is in proportion."""
+        out = np.empty(len(controls.f0_hz))
+        c = controls
+        _run(
+            self._rate_hz, c.f0_hz, c.beta, c.speed, c.force, c.pluck, c.damping,
+            self._z, self._rounding, self._lines, self._state, out,
+        )  # fmt: skip
+        return out
