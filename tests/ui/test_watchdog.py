@@ -34,7 +34,9 @@ def held(qtbot, work) -> None:
         dog = Watchdog().start()
         work()
         dog.stop()
-        pauses.append(f"{dog.worst_cpu_ms:.0f} ms of {limit_ms:.0f}, by the clock {dog.worst_ms:.0f}")
+        pauses.append(
+            f"{dog.worst_cpu_ms:.0f} ms of {limit_ms:.0f}, by the clock {dog.worst_ms:.0f}"
+        )
         if dog.worst_cpu_ms < limit_ms:
             return
     raise AssertionError(f"at work for {'; '.join(pauses)}")

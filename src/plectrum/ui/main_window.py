@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from platformdirs import user_data_path
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
@@ -36,6 +37,7 @@ from plectrum.ui import theme
 from plectrum.ui.bowing.screen import BowingScreen
 from plectrum.ui.dialogs import AbcDialog, MidiDialog, looks_like_abc
 from plectrum.ui.engraving.client import EngravingClient
+from plectrum.ui.engraving.systems_view import SystemsView
 from plectrum.ui.exporting import Exporter
 from plectrum.ui.file_watch import FileWatch
 from plectrum.ui.header import BEAT_SIGNS, Header
@@ -44,12 +46,14 @@ from plectrum.ui.labels import label
 from plectrum.ui.menus import Menus
 from plectrum.ui.palette import Palette, commands_of
 from plectrum.ui.piece.screen import PieceScreen
+from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.player.screen import PlayerScreen
 from plectrum.ui.rail import Rail
 from plectrum.ui.runner import Runner
 from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recovery_folder
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
+from plectrum.ui.show.screen import ShowScreen
 from plectrum.ui.variants import Variants
 from plectrum.ui.welcome import Welcome
 
@@ -57,8 +61,8 @@ OPEN_FILTER = (
     "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
     "Plectrum plans (*.plectrum);;All files (*)"
 )
-SCREENS = (("piece", "Piece"), ("player", "Player"), ("bowing", "Bowing"))
-PIECE, PLAYER, BOWING = range(3)
+SCREENS = (("piece", "Piece"), ("player", "Player"), ("bowing", "Bowing"), ("show", "Show"))
+PIECE, PLAYER, BOWING, SHOW = range(4)
 
 
 def plays_words(plan: Plan) -> str:
@@ -99,9 +103,11 @@ class MainWindow(QMainWindow):
         self.header = Header()
         self.screen_piece = PieceScreen(self.session, self.engraver)
         self.screen_player = PlayerScreen(self.session, self.shelf)
+        self.speaker = Speaker(self)
         self.screen_bowing = BowingScreen(
-            self.session, self.engraver, self.screen_player.named_players
+            self.session, self.engraver, self.screen_player.named_players, self.speaker
         )
+        self.screen_show = ShowScreen(self.session, self.engraver, self.speaker)
         self.welcome = Welcome()
         self.rail = Rail(SCREENS)
         self._lay_out()
@@ -134,7 +140,7 @@ class MainWindow(QMainWindow):
         row.addWidget(self.banner_leave)
         self.banner.hide()
         self.stack = QStackedWidget()
-        for screen in (self.screen_piece, self.screen_player, self.screen_bowing, self.welcome):
+        for screen in (*self._screens(), self.welcome):
             self.stack.addWidget(screen)
         self.stack.setCurrentWidget(self.welcome)
         self.welcome.open_button.setFocus()
@@ -152,6 +158,10 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(whole)
         self.rail.hide()
         self.header.hide()
+
+    def _screens(self) -> tuple[PieceScreen, PlayerScreen, BowingScreen, ShowScreen]:
+        """In the order of the rail."""
+        return self.screen_piece, self.screen_player, self.screen_bowing, self.screen_show
 
     def _build_status(self) -> None:
         self._opening: Path | None = None  # the file that is open
@@ -182,14 +192,15 @@ class MainWindow(QMainWindow):
         session.undo_stack.indexChanged.connect(self._retitle)
         self.header.choices_wanted.connect(session.edit)
         self.header.part_wanted.connect(session.choose_part)
-        for screen in (self.screen_piece, self.screen_player, self.screen_bowing):
+        for screen in self._screens():
             screen.message.connect(self._say)
-        for channel in ("piece", "bowing"):
+        for channel in ("piece", "bowing", "show"):
             self.engraver.channel(channel).failed.connect(self._not_engraved)
         for view in (self.screen_piece.view, self.screen_bowing.view):
             view.zoom_changed.connect(lambda zoom: setattr(self.settings, "zoom", zoom))
         self.screen_player.shelf_changed.connect(self._show_named_players)
         self.rail.chosen.connect(self.show_screen)
+        self.screen_show.full_screen_wanted.connect(self.toggle_full_screen)
         self.file_watch.changed.connect(self._changed_on_disk)
         self.banner_take.clicked.connect(self.load_anew)
         self.banner_leave.clicked.connect(self.banner.hide)
@@ -205,16 +216,42 @@ class MainWindow(QMainWindow):
         if self.session.document is None:
             self._say("Open or type a tune first.")
             return
+        before = self.stack.currentIndex()
         self.stack.setCurrentIndex(index)
+        if index == SHOW and before == BOWING:
+            self.screen_show.show_selection(*self.screen_bowing.selection())
         self.rail.show_chosen(index)
         self.settings.screen = index
-        screen = (self.screen_piece.view, self.screen_player.bow, self.screen_bowing.view)[index]
-        screen.setFocus()
+        (
+            self.screen_piece.view,
+            self.screen_player.bow,
+            self.screen_bowing.view,
+            self.screen_show.stage,
+        )[index].setFocus()
+
+    def toggle_full_screen(self) -> None:
+        """The stage alone on the whole screen, or back."""
+        if self.session.document is None:
+            self._say("Open or type a tune first.")
+            return
+        full = not self.isFullScreen()
+        if full:
+            self.show_screen(SHOW)
+        for part in (self.menuBar(), self.rail, self.header, self.statusBar()):
+            part.setVisible(not full)
+        self.screen_show.set_alone(full)
+        if full:
+            self.showFullScreen()
+        else:
+            self.showNormal()
 
     def zoom(self, steps: int) -> None:
         """Zoom the screen's music, 0 for normal size."""
-        on_piece = self.stack.currentIndex() == PIECE
-        view = self.screen_piece.view if on_piece else self.screen_bowing.view
+        views: dict[int, SystemsView[Any]] = {
+            PIECE: self.screen_piece.view,
+            SHOW: self.screen_show.line,
+        }
+        view = views.get(self.stack.currentIndex(), self.screen_bowing.view)
         if steps:
             view.zoom_step(steps)
         else:
@@ -243,6 +280,7 @@ class MainWindow(QMainWindow):
         self.screen_player.fit()
         for view in (self.screen_bowing.view, self.screen_piece.view):
             view.repaint_all()
+        self.screen_show.refresh_look()
         if self.session.plan is not None:
             self.screen_bowing.refresh()
 
@@ -533,6 +571,7 @@ class MainWindow(QMainWindow):
             return
         self._closed = True
         self.screen_bowing.playhead.stop()
+        self.screen_show.end()
         self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
         self.engraver.close()

@@ -47,6 +47,7 @@ class Menus(QObject):
         self._build_plan_menu()
         self.school_menu = SchoolMenu(window.session, window)
         window.menuBar().addMenu(self.school_menu)
+        self._build_show_menu()
         self._build_view_menu()
         self._menu(
             "&Help",
@@ -120,7 +121,7 @@ class Menus(QObject):
             "&Note", rows, context=Qt.ShortcutContext.WidgetWithChildrenShortcut, owner=screen
         )
         # Space presses a button where one has the focus, and plays where the score has it.
-        play = menu.addAction("Run through the music, silently", screen.play)
+        play = menu.addAction("Play from here", screen.play)
         play.setShortcut(QKeySequence("Space"))
         play.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
         screen.view.addAction(play)
@@ -148,6 +149,36 @@ class Menus(QObject):
             menu.aboutToShow.connect(partial(self._fill_variants, menu, run))
             plan.addMenu(menu)
 
+    def _build_show_menu(self) -> None:
+        """The moving bow; the keys work where the screen has focus."""
+        screen = self._window.screen_show
+        controls = screen.controls
+        menu = self._menu(
+            "Sho&w",
+            [
+                ("Faster", "+", lambda: controls.tempo.setValue(controls.tempo.value() + 5)),
+                ("Slower", "-", lambda: controls.tempo.setValue(controls.tempo.value() - 5)),
+                ("Loop", "L", controls.loop.toggle),
+                ("Your turn: a pause to answer", "Y", controls.answer.toggle),
+                ("Count-in", "C", controls.count_in.toggle),
+                ("Metronome", "M", controls.click.toggle),
+                ("Sound", "N", controls.tone.toggle),
+                ("", "", print),
+                ("&Try it: one open string", "T", screen.open_try_it),
+                ("Follow a simulated bow", "F", screen.follow_next),
+                ("Mirrored, or as the teacher sees it", "V", screen.turn_round),
+            ],
+            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
+            owner=screen,
+        )
+        play = menu.addAction("Play, or stop", screen.play)
+        play.setShortcut(QKeySequence("Space"))
+        play.setShortcutContext(Qt.ShortcutContext.WidgetShortcut)
+        screen.stage.addAction(play)
+        full = menu.addAction("Full screen", self._window.toggle_full_screen)
+        full.setShortcut(QKeySequence("F11"))
+        self._window.addAction(full)
+
     def _compare(self) -> None:
         self._window.show_screen(2)
         self._window.screen_bowing.start_comparing()
@@ -167,6 +198,7 @@ class Menus(QObject):
                 ("&Piece", "Ctrl+1", lambda: window.show_screen(0)),
                 ("P&layer", "Ctrl+2", lambda: window.show_screen(1)),
                 ("&Bowing", "Ctrl+3", lambda: window.show_screen(2)),
+                ("S&how", "Ctrl+4", lambda: window.show_screen(3)),
                 ("", "", print),
                 ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
                 ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),

@@ -244,6 +244,7 @@ QToolButton#screen:checked {
 QToolButton#screen:focus { background: $chosen; color: $ink; }
 QLabel#title { font-size: 20px; font-weight: bold; }
 QLabel#muted { color: $muted; }
+QLabel#problem { color: $problem; }
 QLabel#section { color: $muted; font-size: 12px; font-weight: bold; }
 QLabel#notetitle { font-size: 17px; font-weight: bold; }
 QLabel#key { font-weight: bold; }
@@ -262,6 +263,7 @@ QPushButton {
 QPushButton:hover { border-color: $accent; }
 QPushButton:focus { border: 2px solid $accent; padding: 5px 15px; }
 QPushButton:disabled { color: $muted; background: $panel; }
+QPushButton:checked { background: $chosen; border-color: $accent; font-weight: bold; }
 QPushButton#primary { background: $accent; color: $on_accent; border-color: $accent; }
 QPushButton#small { padding: 2px 8px; }
 QPushButton#small:focus { padding: 1px 7px; }

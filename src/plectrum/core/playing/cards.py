@@ -4,6 +4,7 @@ the arm goes, and when."""
 from __future__ import annotations
 
 import bisect
+import itertools
 from dataclasses import dataclass
 
 from plectrum.core.instrument.bow import Bow
@@ -22,6 +23,8 @@ class StrokeCard:
         levels: the string levels it goes through, in order.
         notes_n: how many notes are in it.
         beats: its length in beats.
+        strings, amount, goal, action: in words: where the arm goes, how much bow, where to, and
+            what the hand does.
     """
 
     onset_s: float
@@ -35,7 +38,8 @@ class StrokeCard:
     notes_n: int
     beats: float
     strings: str
-    place: str
+    amount: str
+    goal: str
     action: str
 
 
@@ -53,9 +57,7 @@ def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:
 
 def _card(performance: Performance, group: list[Played]) -> StrokeCard:
     first, last = group[0], group[-1]
-    levels = [first.level]
-    levels += [p.level for before, p in zip(group, group[1:], strict=False)
-               if p.level != before.level]  # fmt: skip
+    levels = [level for level, _ in itertools.groupby(p.level for p in group)]
     names = performance.plan.instrument.string_names
     return StrokeCard(
         first.onset_s,
@@ -69,7 +71,8 @@ def _card(performance: Performance, group: list[Played]) -> StrokeCard:
         len(group),
         (last.end_s - first.onset_s) / performance.beat_s(first.note),
         "–".join(_level_name(level, names) for level in levels),
-        _place(first.start, last.end, performance.plan.choices.bow),
+        length_words(abs(last.end - first.start)) if first.planned is not None else "",
+        _goal(first, last, performance.plan.choices.bow),
         _action(first, performance.rehearsal.kind),
     )
 
@@ -81,11 +84,11 @@ def _level_name(level: int, names: tuple[str, ...]) -> str:
     return f"{names[level // 2 - 1]}+{names[level // 2]}"
 
 
-def _place(start: float, end: float, bow: Bow) -> str:
-    if start == end:
+def _goal(first: Played, last: Played, bow: Bow) -> str:
+    if first.planned is None:
         return ""
-    a, b = (place_words(at, bow).removeprefix("the ") for at in (start, end))
-    return f"{length_words(abs(end - start))}, {a} to {b}" if a != b else f"stay at {a}"
+    start, end = place_words(first.start, bow), place_words(last.end, bow)
+    return f"to {end}" if start != end else f"stay at {end}"
 
 
 def _action(first: Played, kind: Kind) -> str:
@@ -116,7 +119,8 @@ class CardStream:
         goes on with its first."""
         folded = self._performance.fold(at_s)
         k = max(0, self.at(at_s))
-        found, wrap_s = [], 0.0
+        found: list[tuple[StrokeCard, float]] = []
+        wrap_s = 0.0
         while len(found) < count_n:
             if k == len(self.cards):
                 if not self._performance.rehearsal.loop:

@@ -328,6 +328,13 @@ class Performance:
             return min(at_s, self.length_s)
         return self.music_s + (at_s - self.music_s) % (self.length_s - self.music_s)
 
+    def time_of(self, at_q: float) -> float:
+        """When the first note at or after a time of the music begins; 0 before the first."""
+        if at_q <= float(self.notes[0].note.onset_q):
+            return 0.0
+        found = (p.onset_s for p in self.notes if float(p.note.onset_q) >= at_q - 1e-9)
+        return next(found, 0.0)
+
     @cached_property
     def ends(self) -> bool:
         return not self.rehearsal.loop

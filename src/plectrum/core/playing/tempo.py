@@ -60,7 +60,8 @@ def _bars_beyond(plan: Plan) -> tuple[tuple[int, ...], tuple[int, ...]]:
     """Bars in which a stroke is too slow, and too fast, for the player at the plan's tempo."""
     limits = Limits(plan)
     speeds = limits.speeds_mm_s(1.0)
-    slow, fast = {}, {}
+    slow: dict[int, None] = {}
+    fast: dict[int, None] = {}
     for unit, speed in zip(plan.units, speeds, strict=True):
         bar = plan.part.notes[unit.first].bar
         if speed < plan.player.slowest_mm_s - 1e-9:

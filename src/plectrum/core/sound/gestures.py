@@ -102,10 +102,7 @@ def gestures_of(performance: Performance) -> list[list[Gesture]]:
         else:
             following = notes[k + 1] if k + 1 < len(notes) else None
             before = notes[k - 1] if k else None
-            made = [
-                _joined(g, before, played, following)
-                for g in maker.bowed(played)
-            ]
+            made = [_joined(g, before, played, following) for g in maker.bowed(played)]
         for gesture in made:
             row = strings[gesture.string]
             if row and row[-1].until_s > gesture.start_s:

@@ -19,6 +19,9 @@ from plectrum.core.sound.touch import MF_RMS, SETTLE_PERIODS, pitch_hz
 RATE_HZ = 44_100
 RUN_S = 0.012  # in which the bow comes up to speed, and comes to rest
 RUN_SHARE = 0.15  # of a short note at most
+RUN_PERIODS = 6.0
+SLOW_HZ = 150.0  # strings slower than this are set swinging, not got going
+STARTED = 0.6  # at this part of their speed
 LEAVE = 0.05  # of the force is there from the first moment
 REST_SHARE = 0.5  # of its weight lies on the string while the bow rests there
 RINGING = 1e-4  # softer than this a string counts as still
@@ -107,20 +110,21 @@ class _Bowed:
         here = self._gestures[first:last]
         if self._loudest < RINGING and not any(g.until_s > from_s for g in here):
             return None
-        controls, gain = self._controls(from_s, count_n, here)
-        wave = self._string.run(controls) * gain
+        controls, gain, starts = self._controls(from_s, count_n, here)
+        wave = self._run(controls, starts) * gain
         self._loudest = float(np.abs(wave[-(len(wave) // 4) :]).max())
         return np.asarray(wave)
 
     def _controls(
         self, from_s: float, count_n: int, here: list[Gesture]
-    ) -> tuple[Controls, Samples]:
+    ) -> tuple[Controls, Samples, list[tuple[int, Gesture]]]:
         last = self._last
         f0 = np.full(count_n, last.touch.f0_hz if last else self._open_hz)
         beta = np.full(count_n, last.touch.beta if last else 0.1)
         gain = np.full(count_n, self._gain)
         speed, force, pluck = np.zeros(count_n), np.zeros(count_n), np.zeros(count_n)
         damping = np.full(count_n, self._left_damping(last))
+        starts: list[tuple[int, Gesture]] = []
         for g in here:
             a = max(0, math.ceil((g.start_s - from_s) * self._rate))
             if a >= count_n:
@@ -131,6 +135,8 @@ class _Bowed:
             damping[a:b] = 1.0
             damping[b:] = self._left_damping(g)
             t = from_s + np.arange(a, b) / self._rate - g.start_s
+            if g.begins and g.touch.f0_hz < SLOW_HZ and g.touch.clean and g.start_s >= from_s:
+                starts.append((a, g))
             if g.speed_m_s:
                 speed[a:b], force[a:b] = self._bow(g, t)
             else:
@@ -138,7 +144,17 @@ class _Bowed:
             self._last = g
         if count_n:
             self._gain = float(gain[-1])
-        return Controls(f0, beta, speed, force, pluck, damping), gain
+        return Controls(f0, beta, speed, force, pluck, damping), gain, starts
+
+    def _run(self, controls: Controls, starts: list[tuple[int, Gesture]]) -> Samples:
+        """Run the string, set swinging at the beginnings of strokes."""
+        parts, done = [], 0
+        for a, g in starts:
+            parts.append(self._string.run(controls.part(done, a)))
+            self._string.start(g.touch.f0_hz, g.touch.beta, STARTED * g.speed_m_s)
+            done = a
+        parts.append(self._string.run(controls.part(done, len(controls.f0_hz))))
+        return np.concatenate(parts)
 
     def _left_damping(self, gesture: Gesture | None) -> float:
         """A stopped string that is left is damped by its finger; an open one rings on."""
@@ -160,8 +176,9 @@ class _Bowed:
     def _bow(self, g: Gesture, t: Samples) -> tuple[Samples, Samples]:
         """Speed and force at times since the gesture began."""
         moving_s = g.moved_s - g.start_s
-        run_s = min(RUN_S, RUN_SHARE * moving_s)
-        up = np.clip(t / run_s, 0.0, 1.0) if g.begins else np.ones_like(t)
+        run_s = min(max(RUN_S, RUN_PERIODS / g.touch.f0_hz), RUN_SHARE * moving_s)
+        least = STARTED if g.touch.clean and g.touch.f0_hz < SLOW_HZ else 0.0
+        up = np.clip(t / run_s, least, 1.0) if g.begins else np.ones_like(t)
         down = np.clip((moving_s - t) / run_s, 0.0, 1.0) if g.ends else np.ones_like(t)
         if not g.ends:
             down = np.where(t <= moving_s + 1e-9, 1.0, 0.0)

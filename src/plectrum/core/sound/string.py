@@ -14,7 +14,7 @@ from the bridge over the sounding length. Numbers without a source are own defau
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numba import njit
@@ -27,7 +27,7 @@ Samples = NDArray[np.float64]
 OVERSAMPLING = 2  # slips are shorter than a sample of the sound card can tell
 DYNAMIC_FRICTION = 0.3  # rosin on a moving string, from memory; static is this and the difference
 FALL_SHARE = 0.5  # friction has fallen half way when the string slips at this part of bow speed
-LOSS_OVER_Z = 240.0  # bridge resistance over impedance: how long a string rings
+LOSS_OVER_Z = 60.0  # bridge resistance over impedance: how long a string rings
 ROUNDED_AT, ROUNDED_HZ = 30.0, 10_000.0  # the bridge takes partials beyond this number, or pitch
 LINE_N = 8192  # samples a travelling wave may be under way; 21 Hz at twice 44.1 kHz
 
@@ -106,6 +106,10 @@ class Controls:
     pluck: Samples
     damping: Samples
 
+    def part(self, first: int, last: int) -> Controls:
+        """Some of the samples."""
+        return Controls(*(getattr(self, f.name)[first:last] for f in fields(self)))
+
 
 class String:
     """A string that remembers how it moves from one block to the next."""
@@ -123,6 +127,22 @@ class String:
         self._rounding = float(np.exp(-2.0 * np.pi * edge_hz / rate_hz))
         self._lines = np.zeros((2, LINE_N))
         self._state = np.zeros(3)
+
+    def start(self, f0_hz: float, beta: float, speed_m_s: float) -> None:
+        """Set the string swinging as a well begun bow stroke does, a corner going round
+        (H. von Helmholtz's motion): what a good player's first moment does to a slow string.
+
+        Args:
+            speed_m_s: of the bow at that moment; positive down.
+        """
+        period = self._rate_hz / f0_hz
+        at = int(self._state[2])
+        back = np.arange(at - LINE_N, at)
+        turns = (back - at) / period
+        for line, sign, late in ((1, 1.0, 0.0), (0, -1.0, beta)):
+            wave = sign * speed_m_s / beta * ((turns - late + beta) % 1.0 - 0.5)
+            self._lines[line, back % LINE_N] = wave
+        self._state[0], self._state[1] = self._lines[1, int(at - period * beta) % LINE_N], 1.0
 
     def run(self, controls: Controls) -> Samples:
         """The wave at the bridge in m/s, shape (N,): what the bridge passes on is in proportion."""

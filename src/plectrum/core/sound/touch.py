@@ -22,7 +22,7 @@ from plectrum.core.planning.contact import PER_DB, force_max_n, force_min_n
 BETA_LOW, BETA_HIGH = 0.07, 0.12
 SURE = (0.70, 0.86)  # of the model's own range: here it swings well on every string
 CHOKED, WHISTLED = 1.08, 0.22  # it rattles from the one on, and jumps to partials below the other
-ATTACK = 0.85  # at first, to get the string going …
+ATTACK = 0.78  # at first, to get the string going …
 SETTLE_PERIODS = 10.0  # … and so soon it is left to its own weight
 NATURAL_RMS = 0.28  # of the wave at the bridge: this times speed over contact
 MF_RMS = 0.1  # mezzo forte in the file, 20 dB below full scale
@@ -53,6 +53,7 @@ class Touch:
         beta: contact point over sounding length, as the model gets it.
         force_n: weight as the model gets it; attack_n: at the beginning of a stroke.
         gain: from the model's wave to the file.
+        clean: whether the weight lies between the plan's limits.
     """
 
     f0_hz: float
@@ -60,6 +61,7 @@ class Touch:
     force_n: float
     attack_n: float
     gain: float
+    clean: bool
 
 
 def touch(
@@ -89,7 +91,12 @@ def touch(
     loud_db = min(MOST_BY_WEIGHT_DB, max(-MOST_BY_WEIGHT_DB, (share - 0.5) / PER_DB / 2))
     gain = MF_RMS / NATURAL_RMS * beta / (contact_mm * reference_per_mm) * 10 ** (loud_db / 20)
     return Touch(
-        pitch_hz(midi), beta, low * (high / low) ** at, low * (high / low) ** start, gain
+        pitch_hz(midi),
+        beta,
+        low * (high / low) ** at,
+        low * (high / low) ** start,
+        gain,
+        0.0 <= share <= 1.0,
     )
 
 

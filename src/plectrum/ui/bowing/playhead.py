@@ -1,14 +1,13 @@
-"""A mark that goes through the score in tempo, silently, so that the eye can rehearse."""
+"""Plays the music on the Bowing screen, with a mark that goes through the score."""
 
 from __future__ import annotations
 
-import bisect
-
-from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from plectrum.core.planning.plan import Plan
-
-FRAME_MS = 16
+from plectrum.core.playing.performance import Performance, Rehearsal
+from plectrum.ui.playback.speaker import Speaker
+from plectrum.ui.playback.transport import Transport
 
 
 class Playhead(QObject):
@@ -17,64 +16,46 @@ class Playhead(QObject):
     moved = Signal(object)
     note_reached = Signal(int)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, speaker: Speaker, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._plan: Plan | None = None
-        self._from_s = self._until_s = 0.0
-        self._loop = False
+        self.transport = Transport(speaker, self)
+        self.transport.click = False
+        self.transport.moved.connect(self._moved)
+        self.transport.ended.connect(self.stop)
         self._last_note = -1
-        self._clock = QElapsedTimer()
-        self._timer = QTimer(self, interval=FRAME_MS, timerType=Qt.TimerType.PreciseTimer)
-        self._timer.timeout.connect(self._tick)
+        self._shown = False
 
     @property
     def running(self) -> bool:
-        return self._timer.isActive()
+        return self.transport.playing
 
     def start(self, plan: Plan, first: int, last: int | None = None) -> None:
         """Play from a note; with a last note go round between the two."""
         notes = plan.part.notes
         if not notes:
             return
-        self._plan = plan
-        self._from_s = notes[first].onset_s
-        self._until_s = notes[-1 if last is None else last].end_s
-        self._loop = last is not None
+        until_q = None
+        if last is not None and last + 1 < len(notes):
+            until_q = notes[last + 1].onset_q
+        rehearsal = Rehearsal(
+            from_q=notes[first].onset_q, until_q=until_q, count_in=False, loop=last is not None
+        )
         self._last_note = -1
-        self._clock.start()
-        self._timer.start()
-        self._tick()
+        self._shown = True
+        self.transport.set_performance(Performance(plan, rehearsal))
+        self.transport.play()
 
     def stop(self) -> None:
-        if self.running:
-            self._timer.stop()
+        self.transport.pause()
+        if self._shown:
+            self._shown = False
             self.moved.emit(None)
 
-    def _tick(self) -> None:
-        if self._plan is None:
+    def _moved(self, _at_s: float) -> None:
+        state = self.transport.state()
+        if not self.running or state is None:
             return
-        at_s = self._from_s + self._clock.elapsed() / 1000
-        if at_s >= self._until_s:
-            if not self._loop:
-                self.stop()
-                return
-            self._clock.restart()
-            at_s = self._from_s
-        note, at_q = place_at(self._plan, at_s)
-        if note != self._last_note:
-            self._last_note = note
-            self.note_reached.emit(note)
-        self.moved.emit(at_q)
-
-
-def place_at(plan: Plan, at_s: float) -> tuple[int, float]:
-    """The note that sounds, or sounded last, at a time, and the time in quarters."""
-    notes = plan.part.notes
-    k = max(0, bisect.bisect_right(notes, at_s, key=lambda n: n.onset_s) - 1)
-    note = notes[k]
-    until = notes[k + 1] if k + 1 < len(notes) else None
-    until_s = until.onset_s if until is not None else note.end_s
-    until_q = until.onset_q if until is not None else note.end_q
-    span_s = max(until_s - note.onset_s, 1e-6)
-    share = min(1.0, max(0.0, (at_s - note.onset_s) / span_s))
-    return k, float(note.onset_q) + share * float(until_q - note.onset_q)
+        if state.note is not None and state.note != self._last_note:
+            self._last_note = state.note
+            self.note_reached.emit(state.note)
+        self.moved.emit(state.at_q)

@@ -27,6 +27,7 @@ from plectrum.ui.bowing.things_list import ThingsList
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.labels import label
+from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.session import Session
 
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
@@ -42,6 +43,7 @@ class BowingScreen(QWidget):
         session: Session,
         engraver: EngravingClient,
         named_players: Callable[[], list[Player]],
+        speaker: Speaker,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
@@ -61,7 +63,7 @@ class BowingScreen(QWidget):
         self.view = ScoreView()
         self.panel = NotePanel()
         self.things = ThingsList()
-        self.playhead = Playhead(self)
+        self.playhead = Playhead(speaker, self)
         self._lay_out()
         self.view.installEventFilter(self)
         self._connect()
@@ -106,6 +108,7 @@ class BowingScreen(QWidget):
         self.compare_bar.place_wanted.connect(self.select)
         self.compare_bar.failed.connect(self.session.failed)
         self.playhead.moved.connect(self.view.show_playhead)
+        self.playhead.transport.silent.connect(self.message)
 
     # showing
 

@@ -1,0 +1,1 @@
+"""Playing a performance in the window: the clock, the loudspeaker, the transport."""

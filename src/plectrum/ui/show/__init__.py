@@ -1,0 +1,1 @@
+"""The Show screen: the bow in motion, for the student."""

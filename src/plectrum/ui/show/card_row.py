@@ -1,0 +1,215 @@
+"""What is played now and what comes next, as a row of cards.
+
+A card tells the way, what to do first (stop, lift), the part of the bow, and the string. The dots
+on the next card are the beats until it begins: they go out one by one.
+"""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.choices import Join
+from plectrum.core.playing.cards import StrokeCard
+from plectrum.core.score.model import Direction
+from plectrum.ui import theme
+from plectrum.ui.bowing.signs import HEIGHT, down_sign, up_sign
+
+GAP = 10.0
+DOTS_N = 8
+SHARES = (0.31, 0.27, 0.21, 0.21)
+
+
+def paint_cards(
+    painter: QPainter,
+    rect: QRectF,
+    unit: float,
+    cards: list[tuple[StrokeCard, float]],
+    bow: Bow,
+    beat_s: float,
+    frog_right: bool,
+) -> None:
+    """The present card and the next ones.
+
+    Args:
+        cards: each with the seconds until it begins; the first may have begun.
+    """
+    x = rect.left()
+    usable = rect.width() - GAP * unit * (len(SHARES) - 1)
+    for k, share in enumerate(SHARES):
+        width = share * usable
+        if k < len(cards):
+            card, in_s = cards[k]
+            box = QRectF(x, rect.top(), width, rect.height())
+            _CardPainter(painter, box, unit, bow, frog_right).paint(card, in_s, beat_s, k)
+        x += width + GAP * unit
+
+
+class _CardPainter:
+    """Paints one card."""
+
+    def __init__(
+        self, painter: QPainter, box: QRectF, unit: float, bow: Bow, frog_right: bool
+    ) -> None:
+        self._p = painter
+        self._box = box
+        self._u = unit
+        self._bow = bow
+        self._frog_right = frog_right
+
+    def paint(self, card: StrokeCard, in_s: float, beat_s: float, place: int) -> None:
+        now, u, box = theme.colours(), self._u, self._box
+        playing = place == 0 and in_s <= 0
+        self._p.setPen(QPen(now.accent if playing else now.edge, (3.5 if playing else 1.5) * u))
+        self._p.setBrush(now.field)
+        self._p.drawRoundedRect(box, 10 * u, 10 * u)
+        inner = box.adjusted(14 * u, 10 * u, -14 * u, -10 * u)
+        small = place >= 2
+        head_h = (38 if small else 46) * u
+        head = QRectF(inner.left(), inner.top(), inner.width(), head_h)
+        self._paint_head(card, head, small)
+        bar = QRectF(inner.left(), inner.bottom() - 30 * u, inner.width(), 14 * u)
+        self._paint_part(card, bar)
+        words = QRectF(inner.left(), head.bottom() + 2 * u, inner.width(),
+                       bar.top() - head.bottom() - 6 * u)  # fmt: skip
+        if playing:
+            self._paint_words(card, words, 2)
+            self._paint_progress(card, in_s)
+        else:
+            self._paint_dots(in_s, beat_s, words)
+            if not small:
+                self._paint_words(card, words.adjusted(0, 24 * u, 0, 0), 1)
+
+    def _paint_head(self, card: StrokeCard, head: QRectF, small: bool) -> None:
+        """The sign, the word, and at the right the string."""
+        now, u = theme.colours(), self._u
+        size = head.height() * 0.62
+        x = head.left()
+        if card.join is Join.HOOK:
+            self._p.setPen(QPen(now.ink, 4 * u))
+            self._p.drawLine(QPointF(x + 2 * u, head.top() + 6 * u),
+                             QPointF(x + 2 * u, head.bottom() - 8 * u))  # fmt: skip
+            x += 12 * u
+        if card.direction is not None:
+            self._paint_sign(card.direction, QPointF(x + size / 2, head.center().y()), size)
+            x += size + 12 * u
+        string_font = theme.label_font(head.height() * 0.74)
+        string_font.setBold(True)
+        self._p.setFont(string_font)
+        self._p.setPen(now.ink)
+        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        self._p.drawText(head, flags, card.strings)
+        taken = QFontMetricsF(string_font).horizontalAdvance(card.strings) + 8 * u
+        words = QRectF(x, head.top(), head.right() - taken - x, head.height())
+        font = theme.label_font((24 if small else 30) * u)
+        font.setBold(True)
+        self._p.setFont(_fitting(font, card.action, words.width()))
+        colour = now.ink
+        if card.direction is not None:
+            colour = now.down if card.direction is Direction.DOWN else now.up
+        self._p.setPen(colour)
+        left = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        self._p.drawText(words, left, card.action)
+
+    def _paint_sign(self, direction: Direction, centre: QPointF, size: float) -> None:
+        now, scale = theme.colours(), size / HEIGHT
+        self._p.save()
+        self._p.translate(centre)
+        self._p.scale(scale, scale)
+        if direction is Direction.DOWN:
+            self._p.setPen(Qt.PenStyle.NoPen)
+            self._p.setBrush(now.down)
+            self._p.drawPath(down_sign(QPointF(0, 0)))
+        else:
+            self._p.setPen(QPen(now.up, 2.4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap,
+                                Qt.PenJoinStyle.MiterJoin))  # fmt: skip
+            self._p.setBrush(Qt.BrushStyle.NoBrush)
+            self._p.drawPath(up_sign(QPointF(0, 0)))
+        self._p.restore()
+
+    def _paint_words(self, card: StrokeCard, box: QRectF, lines_n: int) -> None:
+        """How much bow, and where to."""
+        self._p.setPen(theme.colours().ink)
+        step = 24 * self._u
+        flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        for k, text in enumerate((card.amount, card.goal)[:lines_n]):
+            self._p.setFont(_fitting(theme.label_font(20 * self._u), text, box.width()))
+            self._p.drawText(
+                QRectF(box.left(), box.top() + k * step, box.width(), step), flags, text
+            )
+
+    def _paint_dots(self, in_s: float, beat_s: float, box: QRectF) -> None:
+        """One dot for each beat until it begins."""
+        u = self._u
+        beats = in_s / beat_s if beat_s > 0 else 0.0
+        count = min(DOTS_N, math.ceil(beats - 1e-6))
+        self._p.setPen(Qt.PenStyle.NoPen)
+        self._p.setBrush(theme.colours().accent)
+        for k in range(count):
+            self._p.drawEllipse(QPointF(box.left() + (6 + 18 * k) * u, box.top() + 12 * u),
+                                5.5 * u, 5.5 * u)  # fmt: skip
+
+    def _paint_part(self, card: StrokeCard, bar: QRectF) -> None:
+        """The bow as a bar with its tapes, and the part this stroke takes."""
+        now, u = theme.colours(), self._u
+
+        def x(at: float) -> float:
+            return bar.right() - at * bar.width() if self._frog_right \
+                else bar.left() + at * bar.width()  # fmt: skip
+
+        self._p.setPen(QPen(now.edge, 1))
+        self._p.setBrush(now.panel)
+        self._p.drawRect(bar)
+        if card.direction is not None:
+            down = card.direction is Direction.DOWN
+            colour = now.down if down else now.up
+            a, b = x(card.start), x(card.end)
+            used = QRectF(min(a, b), bar.top(), abs(b - a), bar.height())
+            self._p.setPen(QPen(colour, 1.2 * u))
+            self._p.setBrush(colour if down else now.up_wash)
+            self._p.drawRect(used)
+            if not down:
+                self._p.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
+                self._p.drawRect(used)
+        for mark in self._bow.marks:
+            self._p.fillRect(QRectF(x(mark.at) - 1.5 * u, bar.top() - 3 * u, 3 * u,
+                                    bar.height() + 6 * u), QColor(mark.colour))  # fmt: skip
+        if card.direction is not None:
+            colour = now.down if card.direction is Direction.DOWN else now.up
+            self._paint_from_to(x(card.start), x(card.end), bar, colour)
+        frog = x(0.0)
+        side = 6 * u if self._frog_right else -6 * u
+        self._p.fillRect(QRectF(min(frog, frog + side), bar.top() - 4 * u, 6 * u,
+                                bar.height() + 8 * u), now.ink)  # fmt: skip
+
+    def _paint_from_to(self, a: float, b: float, bar: QRectF, colour: QColor) -> None:
+        """A dot where it begins, the stage's flag where it is to arrive."""
+        u = self._u
+        self._p.setPen(QPen(colour, 2 * u))
+        self._p.setBrush(theme.colours().field)
+        self._p.drawEllipse(QPointF(a, bar.center().y()), 5 * u, 5 * u)
+        self._p.setPen(Qt.PenStyle.NoPen)
+        self._p.setBrush(colour)
+        y = bar.bottom() + 2 * u
+        self._p.drawPolygon([QPointF(b, y), QPointF(b - 6 * u, y + 11 * u),
+                             QPointF(b + 6 * u, y + 11 * u)])  # fmt: skip
+
+    def _paint_progress(self, card: StrokeCard, in_s: float) -> None:
+        """How much of the stroke is over, along the lower edge."""
+        whole = card.until_s - card.onset_s
+        share = min(1.0, -in_s / whole) if whole > 0 else 1.0
+        box, u = self._box, self._u
+        edge = QRectF(box.left() + 10 * u, box.bottom() - 5 * u, box.width() - 20 * u, 4 * u)
+        self._p.fillRect(edge, theme.colours().panel)
+        edge.setWidth(edge.width() * share)
+        self._p.fillRect(edge, theme.colours().accent)
+
+
+def _fitting(font: QFont, text: str, width: float) -> QFont:
+    """The font, made smaller until a text fits."""
+    while font.pixelSize() > 12 and QFontMetricsF(font).horizontalAdvance(text) > width:
+        font.setPixelSize(font.pixelSize() - 1)
+    return font

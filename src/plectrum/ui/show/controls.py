@@ -1,0 +1,204 @@
+"""The controls under the stage: playing, tempo, what is played, how it is seen."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from plectrum.core.files.exports import BEAT_UNITS
+from plectrum.core.playing.performance import Kind
+from plectrum.core.playing.tempo import Verdict
+from plectrum.core.practice.drills import CAUTION
+from plectrum.core.practice.studies import Strokes
+from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui.header import BEAT_SIGNS
+from plectrum.ui.labels import label
+from plectrum.ui.show.setup import Prepared, Setup, Stretch
+from plectrum.ui.show.tempo_scale import TempoScale
+
+FOLLOW_NOBODY = 0
+FOLLOW_FILE = len(Clumsiness) + 1
+
+
+class Controls(QWidget):
+    """Two rows of controls; says what is wanted as a whole setup.
+
+    Signals:
+        setup_wanted: other music, or played otherwise. heard_changed: tone, click.
+    """
+
+    setup_wanted = Signal(object)
+    heard_changed = Signal(bool, bool)
+    play_wanted = Signal()
+    start_wanted = Signal()
+    step_wanted = Signal(int)
+    mirror_wanted = Signal(bool)
+    full_screen_wanted = Signal()
+    try_wanted = Signal()
+    follow_wanted = Signal(int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("toolstrip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setup = Setup()
+        self._stretches: list[Stretch] = [self.setup.stretch]
+        self._make()
+        self._lay_out()
+        self._connect()
+
+    def _make(self) -> None:
+        self.start = self._button("To the start", "Back to the count-in  (Home)")
+        self.back = self._button("‹ Note", "Back to the note before  (Left)")
+        self.play = self._button("Play", "Play or stop  (Space)")
+        self.play.setObjectName("primary")
+        self.on = self._button("Note ›", "Play one note  (Right)")
+        self.tempo = TempoScale()
+        self.tempo_words = label("key", "100 %")
+        self.verdict = label("muted", "")
+        self.stretch = self._combo("What is played of the piece")
+        self.strokes = self._combo("Strokes")
+        for strokes in Strokes:
+            self.strokes.addItem(str(strokes).capitalize(), strokes)
+        self.kind = self._combo("Strings")
+        for kind in Kind:
+            self.kind.addItem(str(kind).capitalize(), kind)
+        self.count_in = self._check("Count-in", "A bar is counted first  (C)", on=True)
+        self.click = self._check("Metronome", "A click on every beat  (M)", on=True)
+        self.tone = self._check("Sound", "The tone of the strings  (N)", on=True)
+        self.loop = self._check("Loop", "Over and over  (L)")
+        self.answer = self._check("Your turn", "After each section a pause to play it  (Y)")
+        self.mirror = self._combo("Seen")
+        self.mirror.addItem("As in a mirror", True)
+        self.mirror.addItem("As the teacher sees it", False)
+        self.follow = self._combo("Bow followed")
+        self.follow.addItem("Nobody")
+        for clumsiness in Clumsiness:
+            self.follow.addItem(f"Simulated: {clumsiness}")
+        self.follow.addItem("A device or file …")
+        self.try_it = self._button("Try it", "Speed, weight and contact by hand  (T)")
+        self.full = self._button("Full screen", "Nothing but the stage  (F11)")
+
+    def _button(self, text: str, tip: str) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName("small")
+        button.setToolTip(tip)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        return button
+
+    def _combo(self, name: str) -> QComboBox:
+        combo = QComboBox()
+        combo.setAccessibleName(name)
+        combo.setToolTip(name)
+        return combo
+
+    def _check(self, text: str, tip: str, *, on: bool = False) -> QCheckBox:
+        box = QCheckBox(text)
+        box.setToolTip(tip)
+        box.setChecked(on)
+        box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        return box
+
+    def _lay_out(self) -> None:
+        first, second = QHBoxLayout(), QHBoxLayout()
+        for button in (self.start, self.back, self.play, self.on):
+            first.addWidget(button)
+        first.addSpacing(12)
+        first.addWidget(label("muted", "Tempo"))
+        first.addWidget(self.tempo)
+        first.addWidget(self.tempo_words)
+        first.addWidget(self.verdict, 1)
+        for box in (self.count_in, self.click, self.tone, self.loop, self.answer):
+            first.addWidget(box)
+        second.addWidget(self.stretch)
+        for words, combo in (("Strokes", self.strokes), ("Strings", self.kind)):
+            second.addSpacing(4)
+            second.addWidget(label("muted", words))
+            second.addWidget(combo)
+        second.addStretch(1)
+        second.addWidget(label("muted", "Follow"))
+        for widget in (self.follow, self.mirror, self.try_it, self.full):
+            second.addWidget(widget)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 8, 16, 6)
+        column.setSpacing(6)
+        column.addLayout(first)
+        column.addLayout(second)
+        self.caution = label("muted", CAUTION, wrap=True)
+        column.addWidget(self.caution)
+
+    def _connect(self) -> None:
+        self.start.clicked.connect(self.start_wanted)
+        self.back.clicked.connect(lambda: self.step_wanted.emit(-1))
+        self.on.clicked.connect(lambda: self.step_wanted.emit(1))
+        self.play.clicked.connect(self.play_wanted)
+        self.tempo.valueChanged.connect(self._changed)
+        for combo in (self.stretch, self.strokes, self.kind):
+            combo.activated.connect(self._changed)
+        for box in (self.count_in, self.loop, self.answer):
+            box.toggled.connect(self._changed)
+        for box in (self.click, self.tone):
+            box.toggled.connect(
+                lambda _: self.heard_changed.emit(self.tone.isChecked(), self.click.isChecked())
+            )
+        self.mirror.activated.connect(
+            lambda _: self.mirror_wanted.emit(self.mirror.currentIndex() == 0)
+        )
+        self.follow.activated.connect(self.follow_wanted)
+        self.full.clicked.connect(self.full_screen_wanted)
+        self.try_it.clicked.connect(self.try_wanted)
+
+    def _changed(self, _value: object = None) -> None:
+        strokes = list(Strokes)[self.strokes.currentIndex()]
+        kind = list(Kind)[self.kind.currentIndex()]
+        stretch = self._stretches[max(0, self.stretch.currentIndex())]
+        self.tempo_words.setText(f"{self.tempo.value()} %")
+        wanted = Setup(
+            strokes, kind, self.tempo.value() / 100, stretch,
+            self.count_in.isChecked(), self.loop.isChecked(), self.answer.isChecked(),
+        )  # fmt: skip
+        if wanted != self.setup:
+            self.setup = wanted
+            self.setup_wanted.emit(wanted)
+
+    # told from outside
+
+    def show_stretches(self, found: list[Stretch], chosen: int = 0) -> None:
+        """What may be played of the piece; the chosen one is taken."""
+        self._stretches = found
+        with QSignalBlocker(self.stretch):
+            self.stretch.clear()
+            self.stretch.addItems([s.name for s in found])
+            self.stretch.setCurrentIndex(chosen)
+        self.setup = replace(self.setup, stretch=found[chosen])
+
+    def choose_stretch(self, index: int) -> None:
+        self.stretch.setCurrentIndex(index)
+        self._changed()
+
+    def show_prepared(self, prepared: Prepared) -> None:
+        """Tell the tempo, and whether the plan stays as it is."""
+        tempo = prepared.tempo
+        bpm = prepared.base_bpm * prepared.setup.ratio
+        sign = BEAT_SIGNS[BEAT_UNITS.get(tempo.plan.part.tempo.beat_q, "quarter")]
+        self.tempo_words.setText(f"{prepared.setup.ratio:.0%}   {sign} = {bpm:.0f}")
+        self.verdict.setText(tempo.text)
+        self.verdict.setToolTip(tempo.text)
+        self.verdict.setObjectName("problem" if tempo.verdict is Verdict.BEYOND else "muted")
+        self.verdict.style().polish(self.verdict)
+
+    def show_window(self, window: tuple[float, float] | None, base_bpm: float) -> None:
+        """The tempo window of the plan at its own tempo."""
+        if window is None:
+            self.tempo.clear_window()
+        else:
+            self.tempo.set_window(window[0] / base_bpm, window[1] / base_bpm)
+
+    def clumsiness(self) -> Clumsiness:
+        """Of the simulated bow that is chosen."""
+        return list(Clumsiness)[self.follow.currentIndex() - 1]
+
+    def show_playing(self, playing: bool) -> None:
+        self.play.setText("Stop" if playing else "Play")

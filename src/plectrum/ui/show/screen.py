@@ -1,0 +1,451 @@
+"""The Show screen: the score line, the stage, and the controls under it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PySide6.QtWidgets import QFileDialog, QStackedWidget, QVBoxLayout, QWidget
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.playing.cards import CardStream
+from plectrum.core.playing.motion import BowState
+from plectrum.core.playing.performance import Kind, Performance
+from plectrum.core.tracking.feedback import BarMark
+from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
+from plectrum.ui.labels import label
+from plectrum.ui.playback.speaker import Speaker
+from plectrum.ui.playback.transport import Transport
+from plectrum.ui.runner import Runner
+from plectrum.ui.session import Session
+from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY, Controls
+from plectrum.ui.show.follower import Follower
+from plectrum.ui.show.score_line import ScoreLine
+from plectrum.ui.show.setup import Prepared, Setup, Stretch, prepare, stretch_of, stretches
+from plectrum.ui.show.stage import Scene, Stage
+from plectrum.ui.show.try_it import TryIt
+
+CARDS_N = 4
+LINE_ZOOM, ALONE_ZOOM = 1.15, 1.6  # larger than where one sits before it
+PAUSE_AFTER_S = 600.0
+PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
+NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
+YOUR_TURN = "now you"
+
+
+class ShowScreen(QWidget):
+    """Shows the session's plan in motion.
+
+    Signals:
+        message: for the status line. full_screen_wanted: to be asked of the window.
+    """
+
+    message = Signal(str)
+    full_screen_wanted = Signal()
+
+    def __init__(
+        self,
+        session: Session,
+        engraver: EngravingClient,
+        speaker: Speaker,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.channel = engraver.channel("show")
+        self.prepared: Prepared | None = None
+        self.transport = Transport(speaker, self)
+        self.line = ScoreLine()
+        self.line.zoom = LINE_ZOOM
+        self.stage = Stage()
+        self.controls = Controls()
+        self.try_it = TryIt(speaker)
+        self.follower = Follower(self.transport, self)
+        self.nothing = label("banner", NOTHING, wrap=True)
+        self._preparer = Runner(self)
+        self._engraving_stale = self._plan_stale = True
+        self._own_stretches = 0
+        self._prepare_soon = QTimer(self, singleShot=True, interval=0)
+        self._prepare_soon.timeout.connect(self._prepare)
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        self.pages = QStackedWidget()
+        show = QWidget()
+        column = QVBoxLayout(show)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.nothing)
+        column.addWidget(self.line)
+        column.addWidget(self.stage, 1)
+        self.pages.addWidget(show)
+        self.pages.addWidget(self.try_it)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.pages, 1)
+        whole.addWidget(self.controls)
+        self.stage.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.stage.installEventFilter(self)
+        self.nothing.hide()
+
+    def _connect(self) -> None:
+        session, controls, transport = self.session, self.controls, self.transport
+        session.opened.connect(self._opened)
+        session.score_changed.connect(self._score_changed)
+        session.planned.connect(self._plan_changed)
+        self.channel.laid_out.connect(self.line.expect)
+        self.channel.system_ready.connect(self.line.add_system)
+        self.line.layout_wanted.connect(self.engrave)
+        self.line.place_clicked.connect(self._place_clicked)
+        transport.moved.connect(self._draw)
+        transport.changed.connect(lambda: controls.show_playing(transport.playing))
+        transport.silent.connect(self.message)
+        transport.speaker.failed.connect(self.message)
+        controls.setup_wanted.connect(lambda _: self._prepare_soon.start())
+        controls.heard_changed.connect(
+            lambda tone, click: transport.set_heard(tone=tone, click=click)
+        )
+        controls.play_wanted.connect(self.play)
+        controls.start_wanted.connect(transport.go_to_start)
+        controls.step_wanted.connect(transport.step)
+        controls.mirror_wanted.connect(self.set_frog_right)
+        controls.full_screen_wanted.connect(self.full_screen_wanted)
+        controls.try_wanted.connect(self.open_try_it)
+        controls.follow_wanted.connect(self._follow)
+        self.try_it.closed.connect(self.close_try_it)
+        self.try_it.message.connect(self.message)
+        self.follower.traced.connect(self.line.set_trace)
+        self.follower.marked.connect(self._tell_mark)
+        self.follower.failed.connect(self._follow_failed)
+        transport.ended.connect(self.follower.finish)
+
+    # what is shown
+
+    def _opened(self) -> None:
+        self.transport.set_performance(None)
+        self.line.clear()
+        self._own_stretches = 0
+
+    def _score_changed(self) -> None:
+        self.engrave()
+
+    def _plan_changed(self, _changed: object = None) -> None:
+        self.transport.pause()
+        if not self.isVisible():
+            self._plan_stale = True
+            return
+        self._plan_stale = False
+        plan = self.session.plan
+        has_notes = plan is not None and bool(plan.part.notes)
+        self.nothing.setVisible(not has_notes)
+        self.controls.setEnabled(has_notes)
+        if plan is None or not has_notes:
+            self.stage.show_scene(None)
+            return
+        self._offer_stretches()
+        self._prepare()
+
+    def _offer_stretches(self, selection: Stretch | None = None) -> None:
+        plan = self.session.plan
+        if plan is None:
+            return
+        found = stretches(plan)
+        if selection is not None:
+            found.append(selection)
+        wanted = self.controls.setup.stretch
+        chosen = next((k for k, s in enumerate(found) if s == wanted), 0)
+        if selection is not None:
+            chosen = len(found) - 1
+        self.controls.show_stretches(found, chosen)
+
+    def show_selection(self, first: int, last: int) -> None:
+        """Several notes selected elsewhere are what is played here."""
+        plan = self.session.plan
+        if plan is not None and plan.part.notes and last > first:
+            self._offer_stretches(stretch_of(plan, first, last))
+            self._prepare_soon.start()
+
+    def engrave(self) -> None:
+        """Lay the staff out for the present width, now or when it is next seen."""
+        document, plan = self.session.document, self.session.plan
+        if document is None or plan is None:
+            return
+        if not self.isVisible():
+            self._engraving_stale = True
+            return
+        self._engraving_stale = False
+        self.line.plan = plan
+        self.line.begin_layout()
+        self.channel.engrave(
+            Layout(
+                document.score,
+                (document.part_id,),
+                document.choices.instrument,
+                self.line.engraving_width,
+                ENGRAVING_SCALE,
+            )
+        )
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if self._engraving_stale:
+            self.engrave()
+        if self._plan_stale:
+            self._plan_changed()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.transport.pause()
+
+    def _prepare(self) -> None:
+        plan, setup = self.session.plan, self.controls.setup
+        if plan is None:
+            return
+        self._preparer.run(
+            lambda: prepare(plan, setup), self._take_prepared, self.session.failed.emit
+        )
+
+    @property
+    def preparing(self) -> bool:
+        return self._preparer.busy or self._prepare_soon.isActive()
+
+    def _take_prepared(self, prepared: Any) -> None:
+        before, self.prepared = self.prepared, prepared
+        state = self.transport.state()
+        at_q = state.at_q if state is not None and state.note is not None else None
+        self.line.show_plan(prepared.tempo.plan)
+        self.controls.show_prepared(prepared)
+        self.controls.show_window(prepared.window, prepared.base_bpm)
+        performance = prepared.performance
+        self._show_span(prepared.setup)
+        if performance is None:
+            self.transport.set_performance(None)
+            self.message.emit("There is no note in this stretch.")
+            return
+        same = before is not None and before.setup.stretch == prepared.setup.stretch
+        at_s = performance.time_of(at_q) if at_q is not None and same else 0.0
+        self.transport.set_performance(performance, at_s)
+
+    def _show_span(self, setup: Setup) -> None:
+        stretch, plan = setup.stretch, self.session.plan
+        if plan is None or (stretch.from_q is None and stretch.until_q is None):
+            self.line.set_span(None)
+            return
+        last = plan.part.bars[-1]
+        from_q = stretch.from_q if stretch.from_q is not None else Fraction(0)
+        until_q = stretch.until_q
+        if until_q is None:
+            until_q = last.onset_q + last.duration_q
+        self.line.set_span((float(from_q), float(until_q)))
+
+    def refresh_look(self) -> None:
+        """Colours or scale have changed."""
+        self.stage.forget()
+        self.line.repaint_all()
+
+    def set_frog_right(self, right: bool) -> None:
+        """As in a mirror, or as the teacher sees it."""
+        self.stage.set_frog_right(right)
+        self.controls.mirror.setCurrentIndex(0 if right else 1)
+        self.draw_now()
+
+    def turn_round(self) -> None:
+        self.set_frog_right(not self.stage.frog_right)
+
+    def set_alone(self, alone: bool) -> None:
+        """Nothing but the stage, on the whole screen."""
+        self.controls.setHidden(alone)
+        self.line.set_zoom(ALONE_ZOOM if alone else LINE_ZOOM)
+        self.stage.setFocus()
+
+    def end(self) -> None:
+        """The window closes."""
+        self.transport.pause()
+        self.try_it.end()
+        self.follower.stop()
+
+    # playing
+
+    def play(self) -> None:
+        """Play, or stop."""
+        self.transport.toggle()
+        if self.transport.playing and not self.transport.speaker.playing:
+            self.message.emit(self.transport.speaker.why)
+
+    def _place_clicked(self, at_q: float, extend: bool) -> None:
+        performance, plan = self.transport.performance, self.session.plan
+        if performance is None or plan is None:
+            return
+        if extend:
+            self._extend_to(at_q)
+            return
+        self.transport.go_to(performance.time_of(at_q))
+
+    def _extend_to(self, at_q: float) -> None:
+        """A stretch from where it stands to where Shift was clicked."""
+        plan, state = self.session.plan, self.transport.state()
+        if plan is None or state is None:
+            return
+        places = [float(n.onset_q) for n in plan.part.notes]
+        ends = sorted((state.at_q, at_q))
+        first = max((k for k, q in enumerate(places) if q <= ends[0] + 1e-9), default=0)
+        last = max((k for k, q in enumerate(places) if q <= ends[1] + 1e-9), default=0)
+        self.show_selection(first, last)
+
+    def draw_now(self) -> None:
+        """Draw the present moment again."""
+        self._draw(self.transport.now_s())
+
+    def _draw(self, at_s: float) -> None:
+        transport = self.transport
+        motion, performance, cards = transport.motion, transport.performance, transport.cards
+        if motion is None or performance is None or cards is None:
+            self.stage.show_scene(None)
+            return
+        state = motion.at(at_s)
+        self.line.show_place(state.at_q)
+        self.stage.show_scene(self._scene(at_s, state, performance, cards))
+        if self.transport.played_s > PAUSE_AFTER_S:
+            self.transport.played_s = 0.0
+            self.message.emit(PAUSE)
+
+    def _scene(
+        self, at_s: float, state: BowState, performance: Performance, cards: CardStream
+    ) -> Scene:
+        plan = performance.plan
+        kind = performance.rehearsal.kind
+        return Scene(
+            plan.instrument,
+            plan.choices.bow,
+            state,
+            shows_bow=kind is not Kind.PLUCKED,
+            sounding=state.moving and self.transport.playing,
+            cards=cards.upcoming(at_s, CARDS_N),
+            beat_s=performance.beat_s(performance.notes[0].note),
+            shout=self._shout(at_s, state),
+            ghost=self.follower.ghost(),
+        )
+
+    def _shout(self, at_s: float, state: BowState) -> str:
+        """The count before the music, or whose turn it is."""
+        performance = self.transport.performance
+        if performance is None:
+            return ""
+        if at_s < performance.music_s and self.transport.playing:
+            beats = [b for b in performance.beats if b.count_in and b.at_s <= at_s + 1e-9]
+            strong = max((k for k, b in enumerate(beats) if b.strong), default=0)
+            return str(len(beats) - strong)
+        return YOUR_TURN if state.answering else ""
+
+    # trying a string
+
+    def open_try_it(self) -> None:
+        """One open string under the hand's sliders."""
+        plan = self.session.plan
+        if plan is None:
+            return
+        self.transport.pause()
+        self.try_it.road.frog_right = self.stage.frog_right
+        self.try_it.set_instrument(plan.instrument, plan.choices.bow)
+        self.pages.setCurrentWidget(self.try_it)
+        self.controls.hide()
+        self.try_it.play.setFocus()
+
+    def close_try_it(self) -> None:
+        self.pages.setCurrentIndex(0)
+        self.controls.setHidden(self.window().isFullScreen())
+        self.stage.setFocus()
+
+    # following a bow
+
+    def _follow(self, index: int) -> None:
+        if index == FOLLOW_NOBODY:
+            self.follow_nobody()
+        elif index == FOLLOW_FILE:
+            name, _ = QFileDialog.getOpenFileName(self, "The bow's device, pipe or file")
+            self.follow_file(Path(name)) if name else self.follow_nobody()
+        else:
+            self.follow_simulated(self.controls.clumsiness())
+
+    def follow_next(self) -> None:
+        """Follow nobody, then each simulated bow in turn."""
+        follow = self.controls.follow
+        follow.setCurrentIndex((follow.currentIndex() + 1) % FOLLOW_FILE)
+        self._follow(follow.currentIndex())
+
+    def follow_nobody(self) -> None:
+        self.follower.stop()
+        self.controls.follow.setCurrentIndex(FOLLOW_NOBODY)
+        self.line.set_path(False)
+        self.draw_now()
+
+    def follow_simulated(self, clumsiness: Clumsiness) -> None:
+        """Follow the stand-in for a tracked bow."""
+        self.line.set_path(True)
+        self.follower.follow_simulated(clumsiness)
+
+    def follow_file(self, path: Path) -> None:
+        """Follow a device, a pipe or a file."""
+        try:
+            self.follower.follow_file(path)
+        except PlectrumError as error:
+            self._follow_failed(error)
+            return
+        self.line.set_path(True)
+
+    def _follow_failed(self, error: object) -> None:
+        self.follow_nobody()
+        self.session.failed.emit(error)
+
+    def _tell_mark(self, mark: BarMark) -> None:
+        plan = self.session.plan
+        if plan is None:
+            return
+        bar = plan.part.bars[mark.bar_index].number
+        where = f"Bar {bar}" if bar else "Pickup"
+        seen = ", ".join(mark.faults[:2]) or "well done"
+        self.message.emit(f"{where}: {mark.score} of 100: {seen}.")
+
+    # keys
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            return self._key(event.key())
+        return super().eventFilter(watched, event)
+
+    def _key(self, key: int) -> bool:
+        actions: dict[Qt.Key, Callable[[], object]] = {
+            Qt.Key.Key_Left: lambda: self.transport.step(-1),
+            Qt.Key.Key_Right: lambda: self.transport.step(1),
+            Qt.Key.Key_Home: self.transport.go_to_start,
+            Qt.Key.Key_Up: lambda: self.controls.tempo.setValue(self.controls.tempo.value() + 5),
+            Qt.Key.Key_Down: lambda: self.controls.tempo.setValue(self.controls.tempo.value() - 5),
+        }
+        if key == Qt.Key.Key_Escape:
+            return self._let_go()
+        action = actions.get(Qt.Key(key))
+        if action is None:
+            return False
+        action()
+        return True
+
+    def _let_go(self) -> bool:
+        """What Esc ends: playing, then the full screen."""
+        if self.transport.playing:
+            self.transport.pause()
+            return True
+        if self.pages.currentWidget() is self.try_it:
+            self.close_try_it()
+            return True
+        if self.window().isFullScreen():
+            self.full_screen_wanted.emit()
+            return True
+        return False

@@ -1,0 +1,98 @@
+"""What is to be shown: the plan as a study at a tempo, and how it is played."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from plectrum.core.planning.plan import Plan
+from plectrum.core.playing.performance import Kind, Performance, Rehearsal
+from plectrum.core.playing.tempo import PracticeTempo, at_tempo
+from plectrum.core.practice.overview import overview_of
+from plectrum.core.practice.studies import Strokes, study_plan
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A run of the music by name, in quarters; without ends, all of it."""
+
+    name: str
+    from_q: Fraction | None = None
+    until_q: Fraction | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Setup:
+    """All that the controls say."""
+
+    strokes: Strokes = Strokes.WRITTEN
+    kind: Kind = Kind.WRITTEN
+    ratio: float = 1.0
+    stretch: Stretch = Stretch("Whole piece")
+    count_in: bool = True
+    loop: bool = False
+    answer: bool = False
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A performance ready to be played, and what is told of its tempo.
+
+    Attributes:
+        performance: None where the stretch has no notes.
+        base_bpm: the plan's own tempo; window: where it stays as it is, in beats a minute.
+    """
+
+    setup: Setup
+    tempo: PracticeTempo
+    performance: Performance | None
+    base_bpm: float
+    window: tuple[float, float] | None
+
+
+def prepare(plan: Plan, setup: Setup) -> Prepared:
+    """Plan and lay out what a setup asks of a plan."""
+    base = study_plan(plan, setup.strokes)
+    tempo = at_tempo(base, setup.ratio)
+    rehearsal = Rehearsal(
+        setup.stretch.from_q,
+        setup.stretch.until_q,
+        tempo.ratio,
+        setup.kind,
+        setup.count_in,
+        setup.loop,
+        setup.answer,
+        tuple(s.from_q for s in stretches(plan)[1:] if s.from_q is not None),
+    )
+    _ = tempo.plan.contact
+    try:
+        performance = Performance(tempo.plan, rehearsal)
+    except ValueError:
+        performance = None
+    return Prepared(setup, tempo, performance, base.part.tempo.bpm, base.tempo_window)
+
+
+def stretches(plan: Plan) -> list[Stretch]:
+    """The whole piece and its sections."""
+    part = plan.part
+    found = [Stretch("Whole piece")]
+    for section in overview_of(plan).sections:
+        first, last = part.bars[section.first_bar], part.bars[section.last_bar]
+        name = f"{section.name}: {bars_name(first.number, last.number)}"
+        found.append(Stretch(name, first.onset_q, last.onset_q + last.duration_q))
+    return found
+
+
+def bars_name(first: int, last: int) -> str:
+    """Bars by their printed numbers."""
+    if first == last:
+        return f"bar {first}" if first else "pickup"
+    return f"bars {first}–{last}" if first else f"pickup to bar {last}"
+
+
+def stretch_of(plan: Plan, first: int, last: int) -> Stretch:
+    """A run of notes as a stretch."""
+    notes = plan.part.notes
+    until_q = notes[last + 1].onset_q if last + 1 < len(notes) else None
+    name = f"Selection: {bars_name(notes[first].bar, notes[last].bar)}"
+    return Stretch(name, notes[first].onset_q, until_q)
