@@ -16,12 +16,24 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from plectrum.demo import demo_paths
 from plectrum.ui.app import make_application
 from plectrum.ui.main_window import MainWindow
+from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.settings import Settings
 
 
 @pytest.fixture(scope="session")
 def themed(qapp: QApplication) -> QApplication:
     return make_application()
+
+
+@pytest.fixture(autouse=True)
+def no_sound_card(monkeypatch):
+    """Tests make no sound, whatever machine they run on."""
+
+    def no_device(speaker: Speaker) -> None:
+        speaker.why = "no sound: there is no audio device"
+
+    monkeypatch.setattr(Speaker, "open_sink", no_device)
+    monkeypatch.setattr(Speaker, "get_ready", lambda self: None)
 
 
 @pytest.fixture

@@ -14,7 +14,8 @@ from dataclasses import dataclass
 
 from plectrum.core.instrument.tables import GRAVITY_M_S2
 from plectrum.core.planning.choices import Join
-from plectrum.core.playing.performance import Kind, Performance, Played
+from plectrum.core.planning.contact import MIDDLE_LANE
+from plectrum.core.playing.performance import Performance, Played
 from plectrum.core.score.model import Direction
 
 SAME_PLACE = 1e-6
@@ -67,7 +68,7 @@ class _Carry:
     from_s: float
     until_s: float
     start: float
-    end: float
+    to: Played
 
 
 class Motion:
@@ -76,6 +77,7 @@ class Motion:
     def __init__(self, performance: Performance) -> None:
         self.performance = performance
         self._notes = performance.notes
+        self._all = list(range(len(self._notes)))
         self._onsets = [p.onset_s for p in self._notes]
         self._bowed = [k for k, p in enumerate(self._notes) if p.planned is not None]
         self._bowed_onsets = [self._onsets[k] for k in self._bowed]
@@ -85,18 +87,31 @@ class Motion:
         self._hair_mm = bow.hair_mm
         self._own_nmm = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
 
+    def _following(self, k: int, among: list[int]) -> tuple[Played, float] | None:
+        """The note after the k-th of some, and when it begins; after the last of a loop comes the
+        first."""
+        if k + 1 < len(among):
+            played = self._notes[among[k + 1]]
+            return played, played.onset_s
+        if self.performance.rehearsal.loop:
+            first = self._notes[among[0]]
+            return first, self.performance.length_s + first.onset_s - self.performance.music_s
+        return None
+
     def _find_carries(self) -> dict[int, _Carry]:
-        """By the index of the bowed note it leads to; 0 has none."""
+        """By the place among the bowed notes of the one it comes after."""
         found = {}
-        for k in range(1, len(self._bowed)):
-            a, b = self._notes[self._bowed[k - 1]], self._notes[self._bowed[k]]
-            same_turn = a.turn == b.turn
-            lifts = b.join is Join.RETAKE if same_turn else abs(a.end - b.start) > SAME_PLACE
-            if not lifts:
+        for k in range(len(self._bowed)):
+            following = self._following(k, self._bowed)
+            if following is None:
                 continue
-            needed_s = UNHURRIED * self.performance.carry_s(a.end, b.start)
-            until_s = min(b.onset_s, a.moved_s + needed_s)
-            found[k] = _Carry(a.moved_s, until_s, a.end, b.start)
+            a, (b, onset_s) = self._notes[self._bowed[k]], following
+            goes_on = a.turn == b.turn and k + 1 < len(self._bowed)
+            lifts = b.join is Join.RETAKE if goes_on else abs(a.end - b.start) > SAME_PLACE
+            if lifts:
+                needed_s = UNHURRIED * self.performance.carry_s(a.end, b.start)
+                until_s = min(onset_s, a.moved_s + needed_s)
+                found[k] = _Carry(a.moved_s, until_s, a.end, b)
         return found
 
     # asking
@@ -139,16 +154,14 @@ class Motion:
             position = played.start + (played.end - played.start) * share
             speed = (played.end - played.start) * self._hair_mm / played.moving_s
             return position, speed, 0.0, played
-        carry = self._carries.get(b + 1)
+        carry = self._carries.get(b)
         if carry is None or at_s < carry.from_s:
             return played.end, 0.0, 0.0, played
-        following = self._notes[self._bowed[b + 1]]
         if at_s >= carry.until_s:
-            return carry.end, 0.0, 0.0, following
+            return carry.to.start, 0.0, 0.0, carry.to
         share = (at_s - carry.from_s) / (carry.until_s - carry.from_s)
-        eased = share * share * (3 - 2 * share)
-        place = carry.start + (carry.end - carry.start) * eased
-        return place, 0.0, math.sin(math.pi * share), following
+        place = carry.start + (carry.to.start - carry.start) * _eased(share)
+        return place, 0.0, math.sin(math.pi * share), carry.to
 
     def _quarters(self, k: int, at_s: float) -> float:
         if k < 0:
@@ -165,29 +178,28 @@ class Motion:
         if k < 0:
             return float(self._notes[0].level)
         now = self._notes[k]
-        if k + 1 == len(self._notes):
+        following = self._following(k, self._all)
+        if following is None or following[0].level == now.level:
             return float(now.level)
-        following = self._notes[k + 1]
-        change = following.level - now.level
-        if change == 0:
-            return float(now.level)
+        change = following[0].level - now.level
         roll_s = self.performance.player.level_change_s * abs(change) / 2
-        roll_s = min(roll_s, ROLL_SHARE * (following.onset_s - now.onset_s))
-        return now.level + change * _eased(1 - (following.onset_s - at_s) / roll_s)
+        return now.level + change * _on_the_way(at_s, now.onset_s, following[1], roll_s)
 
     def _lane(self, at_s: float) -> float:
-        contact, rows = self.performance.plan.contact, self.performance.plan.contact_rows
         if not self._bowed:
-            return 3.0
+            return float(MIDDLE_LANE)
         b = max(0, bisect.bisect_right(self._bowed_onsets, at_s) - 1)
         now = self._notes[self._bowed[b]]
-        lane = float(contact.lane[rows[now.note.index]])
-        if b + 1 == len(self._bowed):
+        lane = self._lane_of(now)
+        following = self._following(b, self._bowed)
+        if following is None:
             return lane
-        following = self._notes[self._bowed[b + 1]]
-        change = float(contact.lane[rows[following.note.index]]) - lane
-        slide_s = min(LANE_S, ROLL_SHARE * (following.onset_s - now.onset_s))
-        return lane + change * _eased(1 - (following.onset_s - at_s) / slide_s)
+        change = self._lane_of(following[0]) - lane
+        return lane + change * _on_the_way(at_s, now.onset_s, following[1], LANE_S)
+
+    def _lane_of(self, played: Played) -> float:
+        plan = self.performance.plan
+        return float(plan.contact.lane[plan.contact_rows[played.note.index]])
 
     def _weight(self, bowed: Played | None) -> tuple[float, float]:
         if bowed is None:
@@ -196,9 +208,13 @@ class Motion:
         row = plan.contact_rows[bowed.note.index]
         return float(plan.contact.weight_n[row]), float(plan.contact.share[row])
 
-    @property
-    def silent(self) -> bool:
-        return self.performance.rehearsal.kind is Kind.SILENT
+
+def _on_the_way(at_s: float, from_s: float, until_s: float, takes_s: float) -> float:
+    """How far a change has gone that is to be over when the next note begins, 0 to 1."""
+    takes_s = min(takes_s, ROLL_SHARE * (until_s - from_s))
+    if takes_s <= 0:
+        return 0.0
+    return _eased(1 - (until_s - at_s) / takes_s)
 
 
 def _eased(share: float) -> float:

@@ -9,7 +9,7 @@ import numpy as np
 
 from plectrum.core.instrument.tables import Instrument
 from plectrum.core.planning.contact import MIDDLE_LANE, force_max_n, force_min_n, lane_centre_mm
-from plectrum.core.sound.render import RATE_HZ, Body, Sound, bent
+from plectrum.core.sound.render import RATE_HZ, STARTED, Body, Sound, bent
 from plectrum.core.sound.string import OVERSAMPLING, Controls, String
 from plectrum.core.sound.touch import Touch, pitch_hz, share_of, touch
 
@@ -88,6 +88,11 @@ class LiveTone:
         gone = np.clip(np.arange(1, n + 1) / (FOLLOW_S * self._rate), 0.0, 1.0)
         speed = self._speed + (hand.speed_m_s - self._speed) * gone
         run = np.abs(speed) / max(abs(hand.speed_m_s), 1e-3)
+        turns = self._speed * hand.speed_m_s <= 0
+        if now.clean and hand.speed_m_s and (turns or not before.clean):
+            self._string.start(now.f0_hz, now.beta, STARTED * hand.speed_m_s)
+            speed = hand.speed_m_s * np.maximum(STARTED, gone)
+            run = np.maximum(STARTED, gone)
         force = (before.force_n + (now.force_n - before.force_n) * gone) * np.clip(run, 0.05, 1.0)
         if hand.speed_m_s == 0 or hand.weight_n <= 0:
             force[:] = 0.0

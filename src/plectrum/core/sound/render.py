@@ -20,8 +20,7 @@ RATE_HZ = 44_100
 RUN_S = 0.012  # in which the bow comes up to speed, and comes to rest
 RUN_SHARE = 0.15  # of a short note at most
 RUN_PERIODS = 6.0
-SLOW_HZ = 150.0  # strings slower than this are set swinging, not got going
-STARTED = 0.6  # at this part of their speed
+STARTED = 0.6  # a clean stroke begins with the string swinging at this part of its speed
 LEAVE = 0.05  # of the force is there from the first moment
 REST_SHARE = 0.5  # of its weight lies on the string while the bow rests there
 RINGING = 1e-4  # softer than this a string counts as still
@@ -126,16 +125,16 @@ class _Bowed:
         damping = np.full(count_n, self._left_damping(last))
         starts: list[tuple[int, Gesture]] = []
         for g in here:
-            a = max(0, math.ceil((g.start_s - from_s) * self._rate))
+            a = max(0, self._sample(g.start_s - from_s))
             if a >= count_n:
                 break
             f0[a:], beta[a:] = g.touch.f0_hz, g.touch.beta
             self._reach_gain(gain, a, g, from_s)
-            b = min(count_n, max(a, math.ceil((g.until_s - from_s) * self._rate)))
+            b = min(count_n, max(a, self._sample(g.until_s - from_s)))
             damping[a:b] = 1.0
             damping[b:] = self._left_damping(g)
             t = from_s + np.arange(a, b) / self._rate - g.start_s
-            if g.begins and g.touch.f0_hz < SLOW_HZ and g.touch.clean and g.start_s >= from_s:
+            if g.begins and g.speed_m_s and g.touch.clean and self._is_new(g, from_s):
                 starts.append((a, g))
             if g.speed_m_s:
                 speed[a:b], force[a:b] = self._bow(g, t)
@@ -156,6 +155,14 @@ class _Bowed:
         parts.append(self._string.run(controls.part(done, len(controls.f0_hz))))
         return np.concatenate(parts)
 
+    def _sample(self, passed_s: float) -> int:
+        """The first sample at or after a time; what rounding leaves of a sample is not counted."""
+        return math.ceil(passed_s * self._rate - 1e-4)
+
+    def _is_new(self, g: Gesture, from_s: float) -> bool:
+        """Whether a gesture begins in the stretch that begins at a time, not before it."""
+        return self._sample(g.start_s - from_s) >= 0
+
     def _left_damping(self, gesture: Gesture | None) -> float:
         """A stopped string that is left is damped by its finger; an open one rings on."""
         if gesture is None or abs(gesture.touch.f0_hz - self._open_hz) < 0.5:
@@ -166,7 +173,7 @@ class _Bowed:
         """The gain goes to a gesture's own in a few milliseconds."""
         wanted = g.touch.gain if g.speed_m_s else MF_RMS * PLUCK_GAIN
         begun = gain[max(a - 1, 0)] or wanted
-        if from_s > g.start_s:
+        if not self._is_new(g, from_s):
             gain[a:] = wanted
             return
         n = min(len(gain) - a, int(0.005 * self._rate))
@@ -177,7 +184,7 @@ class _Bowed:
         """Speed and force at times since the gesture began."""
         moving_s = g.moved_s - g.start_s
         run_s = min(max(RUN_S, RUN_PERIODS / g.touch.f0_hz), RUN_SHARE * moving_s)
-        least = STARTED if g.touch.clean and g.touch.f0_hz < SLOW_HZ else 0.0
+        least = STARTED if g.touch.clean else 0.0
         up = np.clip(t / run_s, least, 1.0) if g.begins else np.ones_like(t)
         down = np.clip((moving_s - t) / run_s, 0.0, 1.0) if g.ends else np.ones_like(t)
         if not g.ends:

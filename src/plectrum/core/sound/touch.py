@@ -21,7 +21,7 @@ from plectrum.core.planning.contact import PER_DB, force_max_n, force_min_n
 
 BETA_LOW, BETA_HIGH = 0.07, 0.12
 SURE = (0.70, 0.86)  # of the model's own range: here it swings well on every string
-CHOKED, WHISTLED = 1.08, 0.22  # it rattles from the one on, and jumps to partials below the other
+CHOKED, WHISTLED = 1.30, 0.08  # it rattles from the one on, and jumps to partials below the other
 ATTACK = 0.78  # at first, to get the string going …
 SETTLE_PERIODS = 10.0  # … and so soon it is left to its own weight
 NATURAL_RMS = 0.28  # of the wave at the bridge: this times speed over contact

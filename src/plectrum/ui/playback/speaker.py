@@ -6,10 +6,11 @@ says so.
 
 from __future__ import annotations
 
+import importlib
 from collections import deque
 from typing import Any, Protocol
 
-from PySide6.QtCore import QIODevice, QObject, QTimer, Signal
+from PySide6.QtCore import QIODevice, QLoggingCategory, QObject, QTimer, Signal
 
 from plectrum.core.sound.render import RATE_HZ, Sound
 from plectrum.core.sound.wav import as_pcm
@@ -20,6 +21,11 @@ AHEAD_S = 0.4  # rendered before it is heard
 BUFFER_S = 0.15  # lies with the sound card
 TICK_MS = 15
 BYTES = 2  # of a sample
+
+
+def _load_library() -> None:
+    QLoggingCategory.setFilterRules("qt.multimedia.*=false")  # it lists all that it does not need
+    importlib.import_module("PySide6.QtMultimedia")
 
 
 class Source(Protocol):
@@ -46,12 +52,18 @@ class Speaker(QObject):
         self._begun_s = 0.0
         self._ahead_s = AHEAD_S
         self._renderer = Runner(self)
+        self._loader = Runner(self)
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
+
+    def get_ready(self) -> None:
+        """Load the system's sound library aside, so that the first sound need not wait for it."""
+        self._loader.run(_load_library, lambda _: None, lambda _: None)
 
     def open_sink(self) -> Any:
         """A sink of the default device, or None with `why` told; one place, for tests."""
         try:
+            _load_library()
             from PySide6.QtMultimedia import QAudioFormat, QAudioSink, QMediaDevices
         except ImportError:
             self.why = "no sound: the system's sound library is missing"

@@ -196,6 +196,7 @@ class ShowScreen(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self.transport.speaker.get_ready()
         if self._engraving_stale:
             self.engrave()
         if self._plan_stale:
