@@ -13,6 +13,7 @@ from typer.core import TyperGroup
 from typer.exceptions import Exit, TyperException
 
 from plectrum import __version__
+from plectrum.cli_playing import sensor, sound
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.exports import plan_as_csv, plan_as_json, plan_as_musicxml, plan_as_text
@@ -189,6 +190,10 @@ def _render(document: Document, plan: Plan, wanted: OutputFormat) -> bytes:
     if wanted is OutputFormat.CSV:
         return plan_as_csv(plan).encode()
     return plan_as_text(document, plan).encode()
+
+
+app.command("sound")(sound)
+app.command("sensor")(sensor)
 
 
 def main() -> None:

@@ -436,6 +436,12 @@ class MainWindow(QMainWindow):
             self._retitle()
         return done
 
+    def export_sound(self) -> None:
+        """What the Show screen is set to play, once through, as a WAV file."""
+        show = self.screen_show
+        heard = show.transport
+        self.exporter.wav(show.performance_now(), tone=heard.tone, click=heard.click)
+
     def _guard(self, work: Callable[[], object], said: str) -> bool:
         try:
             work()

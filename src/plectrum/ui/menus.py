@@ -70,6 +70,7 @@ class Menus(QObject):
                 ("", "", print),
                 ("Export marked &MusicXML …", "Ctrl+E", window.exporter.musicxml),
                 ("Export &notes table (CSV) …", "", window.exporter.csv),
+                ("Export soun&d (WAV) …", "", window.export_sound),
                 ("", "", print),
                 ("&Quit", "Ctrl+Q", window.close),
             ],

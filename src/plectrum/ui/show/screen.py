@@ -346,6 +346,13 @@ class ShowScreen(QWidget):
             return str(len(beats) - strong)
         return YOUR_TURN if state.answering else ""
 
+    def performance_now(self) -> Performance | None:
+        """What the present plan is played as by the controls; also before it has been shown."""
+        plan = self.session.plan
+        if plan is None or not plan.part.notes:
+            return None
+        return prepare(plan, self.controls.setup).performance
+
     # trying a string
 
     def open_try_it(self) -> None:

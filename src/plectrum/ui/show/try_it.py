@@ -255,7 +255,7 @@ class TryIt(QWidget):
         self.sliders["Speed"].setValue(_back(SPEEDS_M_S, 0.25))
         self.sliders["Contact"].setValue(STEPS // 2)
         self.set_string(2)
-        self.lean(RIGHT)
+        self._weigh(RIGHT)
 
     def set_string(self, number: int) -> None:
         """Another open string, 0 the lowest."""
@@ -294,14 +294,17 @@ class TryIt(QWidget):
         return limits_n(self._own, self._string, Hand(0.3, 1.0, middle))[1]
 
     def lean(self, share: float) -> None:
-        """Lean so that the weight lies at a share between the limits."""
+        """Draw the bow with a weight at a share between the limits."""
+        self._weigh(share)
+        if not self.play.isChecked():
+            self.play.setChecked(True)
+
+    def _weigh(self, share: float) -> None:
         if self._own is None:
             return
         low, high = limits_n(self._own, self._string, self.hand)
         weight = low * (high / low) ** share
         self.sliders["Weight"].setValue(_back(WEIGHTS, weight / self._most_n()))
-        if not self.play.isChecked():
-            self.play.setChecked(True)
 
     # playing
 
