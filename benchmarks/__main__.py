@@ -1,6 +1,7 @@
 """All benchmarks, one line each."""
 
-from benchmarks import core, window
+from benchmarks import core, show, window
 
 core.run()
 window.run()
+show.run()

@@ -86,13 +86,14 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
     ) -> None:
         device = painter.device()
-        ratio = painter.worldTransform().m11()
-        ratio *= device.devicePixelRatioF() if device is not None else 1.0
-        self.prepare(ratio)
+        device_ratio = device.devicePixelRatioF() if device is not None else 1.0
+        self.prepare(painter.worldTransform().m11() * device_ratio)
         if self._layer is not None:
-            painter.save()
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            painter.drawPixmap(self.boundingRect(), self._layer, QRectF(self._layer.rect()))
+            self._layer.setDevicePixelRatio(device_ratio)
+            painter.save()  # as large as it is painted already: no scaling, which is slow
+            corner = painter.worldTransform().map(QPointF(0, 0))
+            painter.resetTransform()
+            painter.drawPixmap(QPointF(round(corner.x()), round(corner.y())), self._layer)
             painter.restore()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.paint_over(painter)

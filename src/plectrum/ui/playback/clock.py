@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 
 PULL = 0.05  # of the difference to what is heard, taken up each time it is told
-JUMP_S = 0.25  # a difference larger than this is taken up at once
+JUMP_S = 0.08  # a difference larger than this is taken up at once
 
 
 class PlayClock:

@@ -15,6 +15,7 @@ from plectrum.ui.playback.speaker import Speaker
 
 FRAME_MS = 16
 EPSILON_S = 1e-6
+MOST_HELD_MS = 600
 
 
 class Transport(QObject):
@@ -42,6 +43,8 @@ class Transport(QObject):
         self.tone = self.click = True
         self.played_s = 0.0  # in all, for the reminder to pause
         self._until_s: float | None = None
+        self._held_s: float | None = None  # where the clock waits for the first sound
+        self._held_n = 0
         self._timer = QTimer(self, interval=FRAME_MS, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._tick)
 
@@ -94,7 +97,9 @@ class Transport(QObject):
             self.speaker.stop()
             return
         renderer = Renderer(self.performance, tone=self.tone, click=self.click, at_s=at_s)
-        if not self.speaker.play(renderer, at_s):
+        heard = self.speaker.play(renderer, at_s)
+        self._held_s, self._held_n = (at_s, 0) if heard else (None, 0)
+        if not heard:
             self.silent.emit(self.speaker.why)
 
     def pause(self) -> None:
@@ -156,13 +161,26 @@ class Transport(QObject):
             at_s = min(at_s, self._until_s)
         return self.performance.fold(at_s) if self.performance is not None else at_s
 
+    def _keep_to_sound(self) -> None:
+        """Hold the clock until the card is heard, then keep it with the card."""
+        heard_s = self.speaker.heard_s()
+        if heard_s is not None:
+            if self._held_s is not None:
+                self.clock.set(heard_s)
+            self._held_s = None
+            self.clock.heard(heard_s)
+        elif self._held_s is not None:
+            self._held_n += 1
+            if self.speaker.playing and self._held_n * FRAME_MS < MOST_HELD_MS:
+                self.clock.set(self._held_s)
+            else:
+                self._held_s = None
+
     def _tick(self) -> None:
         performance = self.performance
         if performance is None:
             return
-        heard_s = self.speaker.heard_s()
-        if heard_s is not None:
-            self.clock.heard(heard_s)
+        self._keep_to_sound()
         at_s = self.clock.read()
         self.played_s += FRAME_MS / 1000
         stop_s = performance.length_s if performance.ends else None

@@ -7,9 +7,13 @@ on the next card are the beats until it begins: they go out one by one.
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
+from collections.abc import Hashable
+from dataclasses import dataclass
+from typing import Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.choices import Join
@@ -21,67 +25,161 @@ from plectrum.ui.bowing.signs import HEIGHT, down_sign, up_sign
 GAP = 10.0
 DOTS_N = 8
 SHARES = (0.31, 0.27, 0.21, 0.21)
+SMALL_FROM = 2
+KEPT_N = 48
 
 
-def paint_cards(
-    painter: QPainter,
-    rect: QRectF,
-    unit: float,
-    cards: list[tuple[StrokeCard, float]],
-    bow: Bow,
-    beat_s: float,
-    frog_right: bool,
-) -> None:
-    """The present card and the next ones.
+class Cards(Protocol):
+    """What is shown: cards, each with the seconds until it begins; the first may have begun."""
 
-    Args:
-        cards: each with the seconds until it begins; the first may have begun.
-    """
-    x = rect.left()
-    usable = rect.width() - GAP * unit * (len(SHARES) - 1)
-    for k, share in enumerate(SHARES):
-        width = share * usable
-        if k < len(cards):
-            card, in_s = cards[k]
-            box = QRectF(x, rect.top(), width, rect.height())
-            _CardPainter(painter, box, unit, bow, frog_right).paint(card, in_s, beat_s, k)
-        x += width + GAP * unit
+    @property
+    def cards(self) -> list[tuple[StrokeCard, float]]: ...
+
+    @property
+    def bow(self) -> Bow: ...
+
+    @property
+    def beat_s(self) -> float: ...
+
+
+def dots_n(in_s: float, beat_s: float) -> int:
+    """Beats until a card begins, as so many dots."""
+    beats = in_s / beat_s if beat_s > 0 else 0.0
+    return max(0, min(DOTS_N, math.ceil(beats - 1e-6)))
+
+
+class CardRow:
+    """Paints the cards; what of a card does not change is kept as a picture."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[Hashable, QPixmap] = OrderedDict()
+
+    def forget(self) -> None:
+        """Colours have changed."""
+        self._kept.clear()
+
+    def boxes(self, rect: QRectF, unit: float) -> list[QRectF]:
+        """Where the cards lie in a row."""
+        x, found = rect.left(), []
+        usable = rect.width() - GAP * unit * (len(SHARES) - 1)
+        for share in SHARES:
+            found.append(
+                QRectF(round(x), round(rect.top()), round(share * usable), round(rect.height()))
+            )
+            x += share * usable + GAP * unit
+        return found
+
+    def changed(self, rect: QRectF, unit: float, before: Cards, after: Cards) -> list[QRectF]:
+        """What is to be painted again when other cards, or the same a little later, are shown."""
+        if len(before.cards) != len(after.cards) or before.beat_s != after.beat_s:
+            return [rect]
+        found = []
+        for box, (old, old_s), (new, new_s) in zip(
+            self.boxes(rect, unit), before.cards, after.cards, strict=False
+        ):
+            if old is not new or (old_s <= 0) != (new_s <= 0):
+                found.append(box)
+            elif new_s <= 0:
+                found.append(QRectF(box.left(), box.bottom() - 6 * unit, box.width(), 6 * unit))
+            elif dots_n(old_s, before.beat_s) != dots_n(new_s, after.beat_s):
+                found.append(box)
+        return found
+
+    def paint(
+        self, painter: QPainter, rect: QRectF, unit: float, scene: Cards, frog_right: bool
+    ) -> None:
+        """The present card and the next ones."""
+        for k, (box, (card, in_s)) in enumerate(
+            zip(self.boxes(rect, unit), scene.cards, strict=False)
+        ):
+            playing = k == 0 and in_s <= 0
+            look = _Look(card, unit, scene.bow, frog_right, k >= SMALL_FROM, playing)
+            painter.drawPixmap(box.topLeft(), self._picture(look, box, painter))
+            moving = _CardPainter(painter, box, look)
+            if playing:
+                moving.paint_progress(in_s)
+            else:
+                moving.paint_dots(dots_n(in_s, scene.beat_s))
+
+    def prepare_one(
+        self, painter: QPainter, rect: QRectF, unit: float, scene: Cards, frog_right: bool
+    ) -> None:
+        """Make one of the pictures that the next stroke will need, so that they are not all made
+        in the frame in which it begins."""
+        coming = scene.cards[1:] if scene.cards and scene.cards[0][1] <= 0 else scene.cards
+        for k, (box, (card, _)) in enumerate(zip(self.boxes(rect, unit), coming, strict=False)):
+            look = _Look(card, unit, scene.bow, frog_right, k >= SMALL_FROM, k == 0)
+            if (look, box.width(), box.height()) not in self._kept:
+                self._picture(look, box, painter)
+                return
+
+    def _picture(self, look: _Look, box: QRectF, painter: QPainter) -> QPixmap:
+        key = (look, box.width(), box.height())
+        picture = self._kept.get(key)
+        if picture is None:
+            device = painter.device()
+            ratio = device.devicePixelRatioF() if device is not None else 1.0
+            picture = QPixmap((box.size() * ratio).toSize())
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(theme.colours().paper)
+            own = QPainter(picture)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing)
+            _CardPainter(own, QRectF(0, 0, box.width(), box.height()), look).paint()
+            own.end()
+            self._kept[key] = picture
+            if len(self._kept) > KEPT_N:
+                self._kept.popitem(last=False)
+        return picture
+
+
+@dataclass(frozen=True, slots=True)
+class _Look:
+    """All that a card's picture depends on besides its size."""
+
+    card: StrokeCard
+    unit: float
+    bow: Bow
+    frog_right: bool
+    small: bool
+    playing: bool
 
 
 class _CardPainter:
-    """Paints one card."""
+    """Paints one card in its box."""
 
-    def __init__(
-        self, painter: QPainter, box: QRectF, unit: float, bow: Bow, frog_right: bool
-    ) -> None:
+    def __init__(self, painter: QPainter, box: QRectF, look: _Look) -> None:
         self._p = painter
         self._box = box
-        self._u = unit
-        self._bow = bow
-        self._frog_right = frog_right
+        self._look = look
+        self._u = look.unit
+        self._bow = look.bow
+        self._frog_right = look.frog_right
+        u = look.unit
+        self._inner = box.adjusted(14 * u, 10 * u, -14 * u, -10 * u)
+        self._head_h = (38 if look.small else 46) * u
+        self._bar_top = self._inner.bottom() - 30 * u
 
-    def paint(self, card: StrokeCard, in_s: float, beat_s: float, place: int) -> None:
-        now, u, box = theme.colours(), self._u, self._box
-        playing = place == 0 and in_s <= 0
-        self._p.setPen(QPen(now.accent if playing else now.edge, (3.5 if playing else 1.5) * u))
+    @property
+    def _words(self) -> QRectF:
+        top = self._inner.top() + self._head_h + 2 * self._u
+        height = self._bar_top - 6 * self._u - top
+        return QRectF(self._inner.left(), top, self._inner.width(), height)
+
+    def paint(self) -> None:
+        """All but what changes while it is shown."""
+        now, u, look, inner = theme.colours(), self._u, self._look, self._inner
+        edge = 3.5 * u if look.playing else 1.5 * u
+        self._p.setPen(QPen(now.accent if look.playing else now.edge, edge))
         self._p.setBrush(now.field)
-        self._p.drawRoundedRect(box, 10 * u, 10 * u)
-        inner = box.adjusted(14 * u, 10 * u, -14 * u, -10 * u)
-        small = place >= 2
-        head_h = (38 if small else 46) * u
-        head = QRectF(inner.left(), inner.top(), inner.width(), head_h)
-        self._paint_head(card, head, small)
-        bar = QRectF(inner.left(), inner.bottom() - 30 * u, inner.width(), 14 * u)
-        self._paint_part(card, bar)
-        words = QRectF(inner.left(), head.bottom() + 2 * u, inner.width(),
-                       bar.top() - head.bottom() - 6 * u)  # fmt: skip
-        if playing:
-            self._paint_words(card, words, 2)
-            self._paint_progress(card, in_s)
-        else:
-            self._paint_dots(in_s, beat_s, words)
-            if not small:
-                self._paint_words(card, words.adjusted(0, 24 * u, 0, 0), 1)
+        half = edge / 2
+        self._p.drawRoundedRect(self._box.adjusted(half, half, -half, -half), 10 * u, 10 * u)
+        head = QRectF(inner.left(), inner.top(), inner.width(), self._head_h)
+        self._paint_head(look.card, head, look.small)
+        self._paint_part(look.card, QRectF(inner.left(), self._bar_top, inner.width(), 14 * u))
+        if look.playing:
+            self._paint_words(look.card, self._words, 2)
+        elif not look.small:
+            self._paint_words(look.card, self._words.adjusted(0, 24 * u, 0, 0), 1)
 
     def _paint_head(self, card: StrokeCard, head: QRectF, small: bool) -> None:
         """The sign, the word, and at the right the string."""
@@ -141,11 +239,9 @@ class _CardPainter:
                 QRectF(box.left(), box.top() + k * step, box.width(), step), flags, text
             )
 
-    def _paint_dots(self, in_s: float, beat_s: float, box: QRectF) -> None:
+    def paint_dots(self, count: int) -> None:
         """One dot for each beat until it begins."""
-        u = self._u
-        beats = in_s / beat_s if beat_s > 0 else 0.0
-        count = min(DOTS_N, math.ceil(beats - 1e-6))
+        u, box = self._u, self._words
         self._p.setPen(Qt.PenStyle.NoPen)
         self._p.setBrush(theme.colours().accent)
         for k in range(count):
@@ -197,8 +293,9 @@ class _CardPainter:
         self._p.drawPolygon([QPointF(b, y), QPointF(b - 6 * u, y + 11 * u),
                              QPointF(b + 6 * u, y + 11 * u)])  # fmt: skip
 
-    def _paint_progress(self, card: StrokeCard, in_s: float) -> None:
+    def paint_progress(self, in_s: float) -> None:
         """How much of the stroke is over, along the lower edge."""
+        card = self._look.card
         whole = card.until_s - card.onset_s
         share = min(1.0, -in_s / whole) if whole > 0 else 1.0
         box, u = self._box, self._u

@@ -19,55 +19,89 @@ def string_angle(own: Instrument, level: float) -> float:
     return ((level - 1) / 2 - (len(own.open_midis) - 1) / 2) * per_string
 
 
-def paint_levels(
-    painter: QPainter, rect: QRectF, unit: float, own: Instrument, level: float, hand_right: bool
-) -> None:
-    """The curve of the bridge with its strings, and the bow lying on it.
+class LevelGeometry:
+    """The curve of the bridge inside a rectangle.
 
-    Args:
-        level: of the bow, 1 to 7, between two while it rolls.
-        hand_right: the bow hand at the right; else everything is mirrored.
+    Attributes:
+        side: 1 with the lowest string at the left, −1 at the right.
     """
-    now = theme.colours()
-    side = 1.0 if (own.name in LOW_ON_THE_LEFT) == hand_right else -1.0
-    spread = string_angle(own, 7)
-    radius = rect.width() * 0.30 / math.sin(spread)
-    top = QPointF(rect.center().x(), rect.top() + rect.height() * 0.40)
-    centre = QPointF(top.x(), top.y() + radius)
 
-    def on_curve(angle: float, out: float = 0.0) -> QPointF:
-        reach = radius + out
+    def __init__(self, rect: QRectF, unit: float, own: Instrument, hand_right: bool) -> None:
+        """Lay the curve out.
+
+        Args:
+            hand_right: the bow hand at the right; else everything is mirrored.
+        """
+        self.rect, self.unit, self.own, self.hand_right = rect, unit, own, hand_right
+        self.side = 1.0 if (own.name in LOW_ON_THE_LEFT) == hand_right else -1.0
+        self.spread = string_angle(own, 7)
+        self._radius = rect.width() * 0.30 / math.sin(self.spread)
+        top = QPointF(rect.center().x(), rect.top() + rect.height() * 0.40)
+        self._centre = QPointF(top.x(), top.y() + self._radius)
+
+    def on_curve(self, angle: float, out: float = 0.0) -> QPointF:
+        """A place on the curve, or so far outside it."""
+        reach = self._radius + out
         return QPointF(
-            centre.x() + side * reach * math.sin(angle), centre.y() - reach * math.cos(angle)
+            self._centre.x() + self.side * reach * math.sin(angle),
+            self._centre.y() - reach * math.cos(angle),
         )
 
+    def string(self, number: int, out: float) -> QPointF:
+        return self.on_curve(string_angle(self.own, 2 * number + 1), out * self.unit)
+
+
+def paint_bridge(painter: QPainter, geometry: LevelGeometry) -> None:
+    """The bridge with its strings at rest."""
+    now, unit = theme.colours(), geometry.unit
     painter.save()
-    painter.setClipRect(rect)
-    wide = spread * 1.35
-    bridge = QPainterPath(on_curve(-wide))
+    painter.setClipRect(geometry.rect)
+    wide = geometry.spread * 1.35
+    bridge = QPainterPath(geometry.on_curve(-wide))
     for k in range(1, 21):
-        bridge.lineTo(on_curve(-wide + k * wide / 10))
-    bridge.lineTo(QPointF(on_curve(wide).x(), rect.bottom()))
-    bridge.lineTo(QPointF(on_curve(-wide).x(), rect.bottom()))
+        bridge.lineTo(geometry.on_curve(-wide + k * wide / 10))
+    for end in (wide, -wide):
+        bridge.lineTo(QPointF(geometry.on_curve(end).x(), geometry.rect.bottom()))
     bridge.closeSubpath()
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(now.wood)
     painter.drawPath(bridge)
-    names = own.string_names
     painter.setFont(theme.label_font(22 * unit))
-    for k, name in enumerate(names):
-        at = on_curve(string_angle(own, 2 * k + 1), 5 * unit)
-        sounding = abs(level - (2 * k + 1)) <= 1.0 - 1e-9 or level == 2 * k + 1
-        painter.setBrush(now.accent if sounding else now.muted)
-        painter.setPen(QPen(now.paper, 2))
-        size = (8 if sounding else 6) * unit
-        painter.drawEllipse(at, size, size)
+    for number, name in enumerate(geometry.own.string_names):
+        _paint_string(painter, geometry, number, sounding=False)
         painter.setPen(now.paper)
-        under = on_curve(string_angle(own, 2 * k + 1), -22 * unit)
+        under = geometry.string(number, -22)
         box = QRectF(under.x() - 20 * unit, under.y() - 16 * unit, 40 * unit, 32 * unit)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
-    _paint_bow(painter, on_curve(string_angle(own, level), 15 * unit), rect, unit,
-               side * string_angle(own, level), hand_right)  # fmt: skip
+    painter.restore()
+
+
+def _paint_string(
+    painter: QPainter, geometry: LevelGeometry, number: int, *, sounding: bool
+) -> None:
+    now = theme.colours()
+    painter.setBrush(now.accent if sounding else now.muted)
+    painter.setPen(QPen(now.paper, 2))
+    size = (8 if sounding else 6) * geometry.unit
+    painter.drawEllipse(geometry.string(number, 5), size, size)
+
+
+def paint_level(painter: QPainter, geometry: LevelGeometry, level: float) -> None:
+    """The strings that sound, and the bow lying on the curve.
+
+    Args:
+        level: of the bow, 1 to 7, between two while it rolls.
+    """
+    painter.save()
+    painter.setClipRect(geometry.rect)
+    for number in range(len(geometry.own.open_midis)):
+        if abs(level - (2 * number + 1)) < 1.0 or level == 2 * number + 2 or level == 2 * number:
+            _paint_string(painter, geometry, number, sounding=True)
+    angle = string_angle(geometry.own, level)
+    touch = geometry.on_curve(angle, 15 * geometry.unit)
+    _paint_bow(
+        painter, touch, geometry.rect, geometry.unit, geometry.side * angle, geometry.hand_right
+    )
     painter.restore()
 
 

@@ -147,6 +147,14 @@ def paint_string(painter: QPainter, geometry: RoadGeometry, string: int, vibrate
     painter.drawLine(QPointF(x, top), QPointF(x, bottom))
 
 
+def bow_band(geometry: RoadGeometry, state: BowState) -> QRectF:
+    """The part of the picture that the bow, its arrow and its lane take."""
+    u = geometry.unit
+    y = geometry.lane_y(state.lane)
+    top = y - (STICK + 82) * u - state.lifted * LIFT * u
+    return QRectF(geometry.rect.left(), top, geometry.rect.width(), y + 92 * u - top)
+
+
 class BowPainter:
     """Paints the bow at a moment."""
 

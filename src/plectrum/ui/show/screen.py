@@ -31,7 +31,7 @@ from plectrum.ui.show.setup import Prepared, Setup, Stretch, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
 
-CARDS_N = 4
+CARDS_N = 5  # one more than are seen: its picture is made ahead
 LINE_ZOOM, ALONE_ZOOM = 1.15, 1.6  # larger than where one sits before it
 PAUSE_AFTER_S = 600.0
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QRegion, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow
@@ -14,11 +14,12 @@ from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
 from plectrum.ui import theme
 from plectrum.ui.bowing.strips import MOST_HAND_NMM
-from plectrum.ui.show.card_row import paint_cards
-from plectrum.ui.show.level_view import paint_balance, paint_levels
+from plectrum.ui.show.card_row import CardRow
+from plectrum.ui.show.level_view import LevelGeometry, paint_balance, paint_bridge, paint_level
 from plectrum.ui.show.road import (
     BowPainter,
     RoadGeometry,
+    bow_band,
     paint_ghost,
     paint_ground,
     paint_lane,
@@ -61,6 +62,11 @@ class Scene:
     ghost: Ghost | None = None
 
 
+def _string_of(state: BowState) -> int:
+    """The string under the bow, or the nearer of two."""
+    return min(3, max(0, round((state.level - 1) / 2)))
+
+
 class Stage(QWidget):
     """Paints a scene; what does not move is kept as a picture."""
 
@@ -69,7 +75,8 @@ class Stage(QWidget):
         self.scene: Scene | None = None
         self.frog_right = True
         self._ground: QPixmap | None = None
-        self._lane: float | None = None
+        self._instrument: Instrument | None = None
+        self._cards = CardRow()
         self.setAccessibleName("The moving bow")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -81,8 +88,32 @@ class Stage(QWidget):
         return QSize(theme.px(560), theme.px(200))
 
     def show_scene(self, scene: Scene | None) -> None:
-        self.scene = scene
-        self.update()
+        """Show another moment; only what looks otherwise is painted again."""
+        before, self.scene = self.scene, scene
+        if before is None or scene is None or before.instrument is not scene.instrument:
+            self.update()
+        else:
+            self.update(self._changed(before, scene))
+
+    def _changed(self, before: Scene, scene: Scene) -> QRegion:
+        """What of the stage two scenes differ in."""
+        region, a, b = QRegion(), before.state, scene.state
+        road = self.road
+        calm = (before.shows_bow, before.sounding, before.shout, before.bow, before.ghost) == (
+            scene.shows_bow, scene.sounding, scene.shout, scene.bow, scene.ghost,
+        )  # fmt: skip
+        if not calm or _string_of(a) != _string_of(b):
+            region += road.rect.toAlignedRect()
+        elif scene.shows_bow:
+            for state in (a, b):
+                region += bow_band(road, state).toAlignedRect()
+        for rect in self._cards.changed(self._cards_rect, self.unit, before, scene):
+            region += rect.toAlignedRect()
+        if a.level != b.level:
+            region += self._levels(scene).rect.toAlignedRect()
+        if a.hand_nmm != b.hand_nmm or before.shows_bow != scene.shows_bow:
+            region += self._balance_rect.toAlignedRect()
+        return region
 
     def set_frog_right(self, right: bool) -> None:
         """Which way round: as in a mirror, or as the teacher who stands opposite sees it."""
@@ -92,6 +123,7 @@ class Stage(QWidget):
     def forget(self) -> None:
         """Colours, size or sides have changed."""
         self._ground = None
+        self._cards.forget()
         self.update()
 
     # geometry
@@ -138,12 +170,37 @@ class Stage(QWidget):
             painter.fillRect(self.rect(), theme.colours().paper)
             painter.end()
             return
-        painter.drawPixmap(0, 0, self._kept_ground(scene))
+        self._paint_ground(painter, event.region(), self._kept_ground(scene))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        road = self.road
-        painter.setClipRect(road.rect)
-        string = min(3, max(0, round((scene.state.level - 1) / 2)))
-        paint_string(painter, road, string, scene.sounding)
+        road, dirty = self.road, event.region()
+        if dirty.intersects(road.rect.toAlignedRect()):
+            painter.save()
+            painter.setClipRect(road.rect, Qt.ClipOperation.IntersectClip)
+            self._paint_road(painter, road, scene)
+            painter.restore()
+            self._paint_shout(painter, road.rect, scene.shout)
+        cards = self._cards_rect
+        if dirty.intersects(cards.toAlignedRect()):
+            self._cards.paint(painter, cards, self.unit, scene, self.frog_right)
+        self._cards.prepare_one(painter, cards, self.unit, scene, self.frog_right)
+        levels, balance = self._levels(scene), self._balance_rect
+        if dirty.intersects(levels.rect.toAlignedRect()):
+            paint_level(painter, levels, scene.state.level)
+        if scene.shows_bow and dirty.intersects(balance.toAlignedRect()):
+            paint_balance(painter, balance, self.unit, scene.state.hand_nmm, MOST_HAND_NMM)
+        painter.end()
+
+    def _paint_ground(self, painter: QPainter, dirty: QRegion, ground: QPixmap) -> None:
+        ratio = ground.devicePixelRatio()
+        for rect in dirty:  # type: ignore[attr-defined]
+            part = QRectF(rect)
+            source = QRectF(part.topLeft() * ratio, part.size() * ratio)
+            painter.drawPixmap(part, ground, source)
+
+    def _paint_road(self, painter: QPainter, road: RoadGeometry, scene: Scene) -> None:
+        if scene.shows_bow:
+            paint_lane(painter, road, scene.state.lane)
+        paint_string(painter, road, _string_of(scene.state), scene.sounding)
         if scene.shows_bow:
             card = scene.cards[0][0] if scene.cards else None
             bow = BowPainter(painter, road, scene.bow)
@@ -153,19 +210,11 @@ class Stage(QWidget):
         if scene.ghost is not None:
             ghost = scene.ghost
             paint_ghost(painter, road, ghost.position, ghost.lane, ghost.angle_deg)
-        painter.setClipping(False)
-        self._paint_shout(painter, road.rect, scene.shout)
-        cards = self._cards_rect
-        paint_cards(
-            painter, cards, self.unit, scene.cards, scene.bow, scene.beat_s, self.frog_right
-        )
-        self._paint_side(painter, scene)
-        painter.end()
 
     def _kept_ground(self, scene: Scene) -> QPixmap:
-        lane = round(scene.state.lane * 8) / 8  # in steps of its slide, so that it is kept
-        if self._ground is None or lane != self._lane:
-            self._lane = lane
+        """All that does not move."""
+        if self._ground is None or scene.instrument is not self._instrument:
+            self._instrument = scene.instrument
             ratio = self.devicePixelRatioF()
             ground = QPixmap(self.size() * ratio)
             ground.setDevicePixelRatio(ratio)
@@ -173,21 +222,19 @@ class Stage(QWidget):
             painter = QPainter(ground)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             paint_ground(painter, self.road)
-            if scene.shows_bow:
-                paint_lane(painter, self.road, lane)
+            paint_bridge(painter, self._levels(scene))
             painter.end()
             self._ground = ground
         return self._ground
 
-    def _paint_side(self, painter: QPainter, scene: Scene) -> None:
-        side, u = self._side_rect, self.unit
-        balance_h = 46 * u if scene.shows_bow else 0.0
-        levels = side.adjusted(0, 0, 0, -balance_h - 8 * u)
-        own, level = scene.instrument, scene.state.level
-        paint_levels(painter, levels, u, own, level, self.frog_right)
-        if scene.shows_bow:
-            balance = QRectF(side.left(), side.bottom() - balance_h, side.width(), balance_h)
-            paint_balance(painter, balance, u, scene.state.hand_nmm, MOST_HAND_NMM)
+    @property
+    def _balance_rect(self) -> QRectF:
+        side = self._side_rect
+        return QRectF(side.left(), side.bottom() - 46 * self.unit, side.width(), 46 * self.unit)
+
+    def _levels(self, scene: Scene) -> LevelGeometry:
+        rect = self._side_rect.adjusted(0, 0, 0, -54 * self.unit)
+        return LevelGeometry(rect, self.unit, scene.instrument, self.frog_right)
 
     def _paint_shout(self, painter: QPainter, rect: QRectF, text: str) -> None:
         if not text:
