@@ -10,9 +10,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QSettings
 
+from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_paths
 from plectrum.ui.app import make_application
-from plectrum.ui.main_window import BOWING, PIECE, PLAYER, MainWindow
+from plectrum.ui.main_window import BOWING, PIECE, PLAYER, SHOW, MainWindow
 from plectrum.ui.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -66,6 +67,7 @@ def main() -> int:
     take_bowing(camera)
     take_comparing(camera)
     take_other_screens(camera)
+    take_show(camera)
     camera.window.session.undo_stack.setClean()
     camera.window.close()
     return 0
@@ -131,6 +133,36 @@ def take_other_screens(camera: Camera) -> None:
     header.activated.emit(header.findText("Starter"))
     camera.settle()
     camera.take("player")
+
+
+def take_show(camera: Camera) -> None:
+    """The moving bow: in the window, alone, followed; and one open string."""
+    window = camera.window
+    show = window.screen_show
+    camera.open(demo_paths()[0], SHOW)
+    show.transport.go_to(show.transport.performance.notes[30].onset_s + 0.3)  # type: ignore[union-attr]
+    camera.take("show")
+    show.controls.count_in.setChecked(False)
+    show.follow_simulated(Clumsiness.ALL)
+    camera.settle()
+    show.play()
+    camera.wait(8.6)
+    camera.take("follow")
+    show.play()
+    show.follow_nobody()
+    show.open_try_it()
+    show.try_it.examples[1].click()
+    camera.wait(0.8)
+    camera.take("try-it")
+    show.close_try_it()
+    camera.open(demo_paths()[1], SHOW)
+    for part in (window.menuBar(), window.rail, window.header, window.statusBar()):
+        part.hide()
+    show.set_alone(True)
+    show.set_frog_right(False)
+    camera.settle()
+    show.transport.go_to(show.transport.performance.notes[3].onset_s + 0.4)  # type: ignore[union-attr]
+    camera.take("show-full")
 
 
 if __name__ == "__main__":

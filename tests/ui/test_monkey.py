@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog
 from plectrum.demo import demo_paths
 
 KEYS = "abcdefg123468.r#-nts'^_<>{}"
+SHOW_KEYS = " lycmnvtf+-"
 BOWING_KEYS = "dutHrsx[]-=12345gapl"
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 MOVES = (
@@ -26,16 +27,21 @@ def idle(window) -> bool:
 
 def step(qtbot, window, rng: random.Random) -> None:
     """One random thing a teacher, or a child at the keyboard, may do."""
-    screen = rng.randrange(3)
+    screen = rng.randrange(4)
     kind = rng.random()
-    views = (window.screen_piece.view, window.screen_player.bow, window.screen_bowing.view)
+    views = (
+        window.screen_piece.view,
+        window.screen_player.bow,
+        window.screen_bowing.view,
+        window.screen_show.stage,
+    )
     if kind < 0.12:
         window.show_screen(screen)
     elif kind < 0.40:
         modifier = rng.choice([Qt.KeyboardModifier.NoModifier, SHIFT, CONTROL])
         qtbot.keyClick(views[window.stack.currentIndex()], rng.choice(MOVES), modifier)
     elif kind < 0.80:
-        keys = BOWING_KEYS if window.stack.currentIndex() == 2 else KEYS
+        keys = {2: BOWING_KEYS, 3: SHOW_KEYS}.get(window.stack.currentIndex(), KEYS)
         qtbot.keyClicks(views[window.stack.currentIndex()], rng.choice(keys))
     elif kind < 0.86:
         stack = window.session.undo_stack

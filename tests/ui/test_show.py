@@ -117,12 +117,13 @@ def test_it_plays_counts_and_stops_by_keys(qtbot, show):
     assert show.controls.play.text() == "Stop"
     qtbot.waitUntil(lambda: stage.scene.shout == "1", timeout=60_000)
     qtbot.waitUntil(lambda: stage.scene.shout == "2", timeout=60_000)
-    qtbot.waitUntil(lambda: transport.state().note is not None, timeout=60_000)
-    assert stage.scene.shout == ""
+    qtbot.waitUntil(lambda: stage.scene.shout == "", timeout=60_000)
+    assert transport.state().note is not None
     qtbot.keyClick(stage, Qt.Key.Key_Space)
     stood = transport.now_s()
     qtbot.wait(60)
     assert transport.now_s() == stood
+    assert not stage.scene.sounding
     qtbot.keyClick(stage, Qt.Key.Key_Home)
     assert transport.now_s() == 0.0
 
@@ -259,6 +260,13 @@ def test_the_next_strokes_are_announced_while_there_is_time(qtbot, show):
     assert wait == pytest.approx(now.until_s - now.onset_s - 0.01, abs=1e-6)
 
 
+def test_the_stroke_has_a_text_form(qtbot, show):
+    show.transport.go_to(show.transport.performance.notes[1].onset_s + 0.01)
+    said = show.stage.accessibleDescription()
+    assert said.startswith("down, A string, ")
+    assert "mark" in said
+
+
 # full screen, look
 
 
@@ -365,6 +373,10 @@ def test_the_string_answers_the_hand(qtbot, show):
     for number in range(4):
         page.set_string(number)
         assert page.strings.checkedId() == number
+    page.play.setFocus()
+    qtbot.keyClick(page.play, Qt.Key.Key_Escape)
+    assert not page.isVisible()
+    show.open_try_it()
     page.back.click()
     assert not page.isVisible()
     assert not page.play.isChecked()

@@ -9,12 +9,15 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
+from scipy.io import wavfile
 
 from plectrum.cli import main
 from plectrum.core.score.model import Direction
 from plectrum.core.score.opening import open_score
 from plectrum.core.score.scorefile import read_part
+from plectrum.core.tracking.sensor import SensorReader
 from plectrum.demo import demo_paths
 from tests.core.score.test_guards import MALFORMED
 from tests.tunes import tune_xml
@@ -183,3 +186,42 @@ def test_the_demo_pieces_plan():
 
 def test_version():
     assert plectrum("--version").stdout.decode().startswith("plectrum ")
+
+
+# playing
+
+
+def test_a_plan_is_written_as_sound(tune, tmp_path):
+    """A WAV that SciPy reads: as long as the tune and its count-in, twice that at half tempo."""
+    lengths = []
+    for percent in ("100", "50"):
+        out = tmp_path / f"{percent}.wav"
+        done = plectrum("sound", str(tune), "-o", str(out), "--percent", percent, "--no-click")
+        assert (done.returncode, done.stdout) == (0, b"")
+        rate, samples = wavfile.read(out)
+        assert np.abs(samples).max() > 1000
+        lengths.append(len(samples) / rate - 0.5)
+    assert lengths[1] == pytest.approx(2 * lengths[0], rel=0.01)
+
+
+def test_the_stand_in_bow_speaks_the_line_format(tune):
+    done = plectrum("sensor", str(tune), "--at-once", "--clumsy", "late crossings", "--seed", "3")
+    assert done.returncode == 0
+    samples = SensorReader().feed(done.stdout.decode())
+    assert len(samples) > 300
+    assert [s.at_s for s in samples] == pytest.approx([k / 100 for k in range(len(samples))])
+    again = plectrum("sensor", str(tune), "--at-once", "--clumsy", "late crossings", "--seed", "3")
+    assert again.stdout == done.stdout
+
+
+def test_playing_commands_refuse_in_one_line(tune, tmp_path):
+    for args in (
+        ("sound", str(tune), "-o", str(tmp_path / "none" / "x.wav")),
+        ("sound", str(tmp_path / "missing.abc"), "-o", str(tmp_path / "x.wav")),
+        ("sound", str(tune), "-o", "x.wav", "--percent", "5"),
+        ("sensor", str(tune), "--clumsy", "graceful"),
+    ):
+        done = plectrum(*args)
+        assert done.returncode == 2
+        assert done.stderr.decode().startswith("plectrum: ")
+        assert done.stderr.decode().count("\n") == 1

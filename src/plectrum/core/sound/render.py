@@ -218,10 +218,9 @@ class Renderer:
             at_s: where to begin.
         """
         self._performance = performance
-        own = performance.plan.instrument
-        gestures = gestures_of(performance) if tone else [[] for _ in own.open_midis]
-        self._strings = [_Bowed(own, k, row) for k, row in enumerate(gestures)]
-        self._body = Body(own)
+        self._tone = tone
+        self._strings: list[_Bowed] | None = None  # made with the first block, wherever that is
+        self._body = Body(performance.plan.instrument)
         self._beats: tuple[Beat, ...] = performance.beats if click else ()
         self._beat_times = [b.at_s for b in self._beats]
         self._clicks = {strong: _make_click(strong) for strong in (True, False)}
@@ -253,10 +252,17 @@ class Renderer:
             count_n -= n
         return np.concatenate(parts) if parts else np.zeros(0, np.float32)
 
+    def _made_strings(self) -> list[_Bowed]:
+        if self._strings is None:
+            own = self._performance.plan.instrument
+            gestures = gestures_of(self._performance) if self._tone else []
+            self._strings = [_Bowed(own, k, row) for k, row in enumerate(gestures)]
+        return self._strings
+
     def _stretch(self, from_s: float, count_n: int) -> Sound:
         wave = np.zeros(count_n * OVERSAMPLING)
         if self.at_s < self._performance.length_s or self._performance.rehearsal.loop:
-            for string in self._strings:
+            for string in self._made_strings():
                 sounding = string.run(from_s, len(wave))
                 if sounding is not None:
                     wave += sounding

@@ -32,6 +32,12 @@ def notes_key(part: Part) -> tuple[str, int]:
     return part.id, hash((places, len(part.bars)))
 
 
+@lru_cache(maxsize=8)
+def _ends(part: Part) -> tuple[tuple[float, float], ...]:
+    """Onset and end of every note in quarters, as floats; kept, as every line asks for them."""
+    return tuple((float(n.onset_q), float(n.end_q)) for n in part.notes)
+
+
 class SystemTimeline:
     """Maps quarters to x on one system, through its noteheads and barlines."""
 
@@ -41,12 +47,12 @@ class SystemTimeline:
         last = part.bars[bars[-1]]
         self.end_q = float(last.onset_q + last.duration_q)
         anchors: dict[float, float] = {}
-        for note in part.notes:
-            if note.end_q <= part.bars[bars[0]].onset_q or float(note.onset_q) >= self.end_q:
+        for note, (start, end) in zip(part.notes, _ends(part), strict=True):
+            if end <= self.start_q or start >= self.end_q:
                 continue
             box = system.notes.get(note.id)
             if box is not None and not note.grace:
-                anchors.setdefault(float(note.onset_q), box[0] + box[2] / 2)
+                anchors.setdefault(start, box[0] + box[2] / 2)
         for bar in bars:
             left, _right = system.bars[bar]
             anchors.setdefault(float(part.bars[bar].onset_q), left + 10)
@@ -70,8 +76,7 @@ class SystemTimeline:
 
     def _segments(self, system: System, part: Part) -> list[Segment]:
         segments = []
-        for note in part.notes:
-            start, end = float(note.onset_q), float(note.end_q)
+        for note, (start, end) in zip(part.notes, _ends(part), strict=True):
             if note.grace:
                 box = system.notes.get(note.id)
                 if box is not None:

@@ -39,7 +39,7 @@ class Transport(QObject):
         self.clock = PlayClock()
         self.performance: Performance | None = None
         self.motion: Motion | None = None
-        self.cards: CardStream | None = None
+        self._cards: CardStream | None = None
         self.tone = self.click = True
         self.played_s = 0.0  # in all, for the reminder to pause
         self._until_s: float | None = None
@@ -52,13 +52,22 @@ class Transport(QObject):
     def playing(self) -> bool:
         return self.clock.running
 
-    def set_performance(self, performance: Performance | None, at_s: float = 0.0) -> None:
+    @property
+    def cards(self) -> CardStream | None:
+        """The strokes to come; made here if they were not brought along."""
+        if self._cards is None and self.performance is not None:
+            self._cards = CardStream(self.performance)
+        return self._cards
+
+    def set_performance(
+        self, performance: Performance | None, at_s: float = 0.0, cards: CardStream | None = None
+    ) -> None:
         """Make another performance the one that is on; it goes on playing if it played."""
         was_playing = self.playing
         self.pause()
         self.performance = performance
         self.motion = Motion(performance) if performance is not None else None
-        self.cards = CardStream(performance) if performance is not None else None
+        self._cards = cards
         self.clock.set(at_s)
         if was_playing and performance is not None:
             self.play()

@@ -156,8 +156,8 @@ class _CardPainter:
         self._frog_right = look.frog_right
         u = look.unit
         self._inner = box.adjusted(14 * u, 10 * u, -14 * u, -10 * u)
-        self._head_h = (38 if look.small else 46) * u
-        self._bar_top = self._inner.bottom() - 30 * u
+        self._head_h = (38 if look.small else 43) * u
+        self._bar_top = self._inner.bottom() - 25 * u
 
     @property
     def _words(self) -> QRectF:
@@ -179,7 +179,7 @@ class _CardPainter:
         if look.playing:
             self._paint_words(look.card, self._words, 2)
         elif not look.small:
-            self._paint_words(look.card, self._words.adjusted(0, 24 * u, 0, 0), 1)
+            self._paint_words(look.card, self._words.adjusted(0, 22 * u, 0, 0), 1)
 
     def _paint_head(self, card: StrokeCard, head: QRectF, small: bool) -> None:
         """The sign, the word, and at the right the string."""
@@ -231,10 +231,10 @@ class _CardPainter:
     def _paint_words(self, card: StrokeCard, box: QRectF, lines_n: int) -> None:
         """How much bow, and where to."""
         self._p.setPen(theme.colours().ink)
-        step = 24 * self._u
+        step = 22 * self._u
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         for k, text in enumerate((card.amount, card.goal)[:lines_n]):
-            self._p.setFont(_fitting(theme.label_font(20 * self._u), text, box.width()))
+            self._p.setFont(_fitting(theme.label_font(19 * self._u), text, box.width()))
             self._p.drawText(
                 QRectF(box.left(), box.top() + k * step, box.width(), step), flags, text
             )

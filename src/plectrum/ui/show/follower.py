@@ -20,6 +20,7 @@ from plectrum.ui.show.stage import Ghost
 
 READ_MS = 10
 TRACE_MS = 100
+LEAP_S = 1.0  # a step in time larger than this is another place, not a late frame
 TRACE_HZ = 33.0
 DELAYS_N = 200  # samples whose least delay sets a device's clock right
 MOST_BYTES = 65_536
@@ -133,14 +134,14 @@ class Follower(QObject):
             return
         length_s = performance.length_s - performance.music_s
         turn = math.floor((at_s - performance.music_s) / length_s) if at_s > 0 else 0
-        if turn != self._round or at_s < self._told_s - 1.0:
+        if turn != self._round or abs(at_s - self._told_s) > LEAP_S:
             self._round = turn
             self._forget()
             self._told_s = at_s
         if self._bow is not None and self._transport.playing:
             lines = (sample_line(s) for s in self._bow.samples(self._told_s, at_s))
             self._take("".join(lines))
-            self._told_s = at_s
+        self._told_s = at_s
 
     def _read_file(self) -> None:
         if self._file is None:

@@ -114,6 +114,10 @@ def _paint_bow(
     room = 15 * unit
     right = (rect.right() - room - touch.x()) / way.x()
     left = (touch.x() - rect.left() - room) / way.x()
+    if way.y() > 0:
+        left = min(left, (touch.y() - rect.top() - room / 2) / way.y())
+    elif way.y() < 0:
+        right = min(right, (touch.y() - rect.top() - room / 2) / -way.y())
     painter.setPen(QPen(now.ink, 7 * unit, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
     painter.drawLine(touch - way * left, touch + way * right)
     hand = touch + way * (right if hand_right else -left)

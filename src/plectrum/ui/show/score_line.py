@@ -41,9 +41,10 @@ class LineItem(EngravedItem):
     def __init__(self, system: System, plan: Plan, path: bool) -> None:
         super().__init__(system)
         self.plan = plan
-        self.timeline = SystemTimeline(system, plan.part)
+        self._timeline: SystemTimeline | None = None
         self.path = path
         self.trace = Trace()
+        self._trace_line: QPolygonF | None = None
         self.playhead_x: float | None = None
         self.span: tuple[float, float] | None = None
 
@@ -59,10 +60,27 @@ class LineItem(EngravedItem):
         return QRectF(left, SIGNS + self.system.height + SCORE, right - left, PATH)
 
     def set_plan(self, plan: Plan) -> None:
+        if plan is self.plan:
+            return
         if notes_key(plan.part) != notes_key(self.plan.part):
-            self.timeline = SystemTimeline(self.system, plan.part)
+            self._timeline = self._trace_line = None
         self.plan = plan
         self.repaint_layer()
+
+    @property
+    def timeline(self) -> SystemTimeline:
+        """Where the notes lie; made when the line is first shown."""
+        if self._timeline is None:
+            self._timeline = SystemTimeline(self.system, self.plan.part)
+        return self._timeline
+
+    @property
+    def ends_q(self) -> tuple[float, float]:
+        """Where the line begins and ends, in quarters."""
+        first, last = (
+            self.plan.part.bars[k] for k in (min(self.system.bars), max(self.system.bars))
+        )
+        return float(first.onset_q), float(last.onset_q + last.duration_q)
 
     def set_path(self, path: bool) -> None:
         if path != self.path:
@@ -73,6 +91,7 @@ class LineItem(EngravedItem):
     def set_trace(self, trace: Trace) -> None:
         if trace is not self.trace:
             self.trace = trace
+            self._trace_line = None
             self.update()
 
     def set_playhead(self, x: float | None) -> None:
@@ -137,18 +156,20 @@ class LineItem(EngravedItem):
 
     def _paint_trace(self, painter: QPainter) -> None:
         now, geometry = theme.colours(), PathGeometry(self.strip)
-        line = QPolygonF(
-            [
-                QPointF(self.timeline.x(q), geometry.y(place))
-                for q, place in self.trace.points
-                if self.timeline.start_q <= q <= self.timeline.end_q
-            ]
-        )
+        if self._trace_line is None:
+            start_q, end_q = self.ends_q
+            self._trace_line = QPolygonF(
+                [
+                    QPointF(self.timeline.x(q), geometry.y(place))
+                    for q, place in self.trace.points
+                    if start_q <= q <= end_q
+                ]
+            )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(now.paper, 4.5))
-        painter.drawPolyline(line)
+        painter.drawPolyline(self._trace_line)
         painter.setPen(QPen(now.problem, 2.2))
-        painter.drawPolyline(line)
+        painter.drawPolyline(self._trace_line)
         painter.setFont(theme.label_font(13))
         for bar, score in self.trace.scores:
             if bar in self.system.bars:
@@ -228,8 +249,10 @@ class ScoreLine(SystemsView[LineItem]):
         """Mark a time of the music and bring its line into sight."""
         self._at_q = at_q
         items = self.items_by_system
-        here = next((i for i in items if i.timeline.start_q <= at_q < i.timeline.end_q), None)
-        if here is None and items and at_q >= items[-1].timeline.end_q:
+        here = self._shown if self._shown in items and self._shown is not None else None
+        if here is None or not here.ends_q[0] <= at_q < here.ends_q[1]:
+            here = next((i for i in items if i.ends_q[0] <= at_q < i.ends_q[1]), None)
+        if here is None and items and at_q >= items[-1].ends_q[1]:
             here = items[-1]
         if here is None:
             return

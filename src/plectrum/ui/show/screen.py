@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -27,7 +28,7 @@ from plectrum.ui.session import Session
 from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY, Controls
 from plectrum.ui.show.follower import Follower
 from plectrum.ui.show.score_line import ScoreLine
-from plectrum.ui.show.setup import Prepared, Setup, Stretch, prepare, stretch_of, stretches
+from plectrum.ui.show.setup import Prepared, Setup, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
 
@@ -70,7 +71,6 @@ class ShowScreen(QWidget):
         self.nothing = label("banner", NOTHING, wrap=True)
         self._preparer = Runner(self)
         self._engraving_stale = self._plan_stale = True
-        self._own_stretches = 0
         self._prepare_soon = QTimer(self, singleShot=True, interval=0)
         self._prepare_soon.timeout.connect(self._prepare)
         self._lay_out()
@@ -106,7 +106,7 @@ class ShowScreen(QWidget):
         self.line.layout_wanted.connect(self.engrave)
         self.line.place_clicked.connect(self._place_clicked)
         transport.moved.connect(self._draw)
-        transport.changed.connect(lambda: controls.show_playing(transport.playing))
+        transport.changed.connect(self._playing_changed)
         transport.silent.connect(self.message)
         transport.speaker.failed.connect(self.message)
         controls.setup_wanted.connect(lambda _: self._prepare_soon.start())
@@ -132,7 +132,6 @@ class ShowScreen(QWidget):
     def _opened(self) -> None:
         self.transport.set_performance(None)
         self.line.clear()
-        self._own_stretches = 0
 
     def _score_changed(self) -> None:
         self.engrave()
@@ -150,27 +149,14 @@ class ShowScreen(QWidget):
         if plan is None or not has_notes:
             self.stage.show_scene(None)
             return
-        self._offer_stretches()
         self._prepare()
-
-    def _offer_stretches(self, selection: Stretch | None = None) -> None:
-        plan = self.session.plan
-        if plan is None:
-            return
-        found = stretches(plan)
-        if selection is not None:
-            found.append(selection)
-        wanted = self.controls.setup.stretch
-        chosen = next((k for k, s in enumerate(found) if s == wanted), 0)
-        if selection is not None:
-            chosen = len(found) - 1
-        self.controls.show_stretches(found, chosen)
 
     def show_selection(self, first: int, last: int) -> None:
         """Several notes selected elsewhere are what is played here."""
         plan = self.session.plan
         if plan is not None and plan.part.notes and last > first:
-            self._offer_stretches(stretch_of(plan, first, last))
+            controls = self.controls
+            controls.setup = replace(controls.setup, stretch=stretch_of(plan, first, last))
             self._prepare_soon.start()
 
     def engrave(self) -> None:
@@ -219,11 +205,14 @@ class ShowScreen(QWidget):
         return self._preparer.busy or self._prepare_soon.isActive()
 
     def _take_prepared(self, prepared: Any) -> None:
+        if self._prepare_soon.isActive():
+            return  # something else is wanted by now
         before, self.prepared = self.prepared, prepared
         state = self.transport.state()
         at_q = state.at_q if state is not None and state.note is not None else None
         self.line.show_plan(prepared.tempo.plan)
         self.controls.show_prepared(prepared)
+        self._show_stretches(prepared)
         self.controls.show_window(prepared.window, prepared.base_bpm)
         performance = prepared.performance
         self._show_span(prepared.setup)
@@ -233,7 +222,13 @@ class ShowScreen(QWidget):
             return
         same = before is not None and before.setup.stretch == prepared.setup.stretch
         at_s = performance.time_of(at_q) if at_q is not None and same else 0.0
-        self.transport.set_performance(performance, at_s)
+        self.transport.set_performance(performance, at_s, prepared.cards)
+
+    def _show_stretches(self, prepared: Prepared) -> None:
+        found, wanted = list(prepared.stretches), prepared.setup.stretch
+        if wanted.selected:
+            found.append(wanted)
+        self.controls.show_stretches(found, found.index(wanted))
 
     def _show_span(self, setup: Setup) -> None:
         stretch, plan = setup.stretch, self.session.plan
@@ -281,6 +276,10 @@ class ShowScreen(QWidget):
         if self.transport.playing and not self.transport.speaker.playing:
             self.message.emit(self.transport.speaker.why)
 
+    def _playing_changed(self) -> None:
+        self.controls.show_playing(self.transport.playing)
+        self.draw_now()
+
     def _place_clicked(self, at_q: float, extend: bool) -> None:
         performance, plan = self.transport.performance, self.session.plan
         if performance is None or plan is None:
@@ -323,13 +322,15 @@ class ShowScreen(QWidget):
     ) -> Scene:
         plan = performance.plan
         kind = performance.rehearsal.kind
+        coming = cards.upcoming(at_s, CARDS_N)
         return Scene(
             plan.instrument,
             plan.choices.bow,
             state,
             shows_bow=kind is not Kind.PLUCKED,
             sounding=state.moving and self.transport.playing,
-            cards=cards.upcoming(at_s, CARDS_N),
+            resting=self.transport.playing and not state.moving and coming[0][1] <= 0,
+            cards=coming,
             beat_s=performance.beat_s(performance.notes[0].note),
             shout=self._shout(at_s, state),
             ghost=self.follower.ghost(),
@@ -444,6 +445,10 @@ class ShowScreen(QWidget):
             return False
         action()
         return True
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() != Qt.Key.Key_Escape or not self._let_go():
+            super().keyPressEvent(event)
 
     def _let_go(self) -> bool:
         """What Esc ends: playing, then the full screen."""

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from plectrum.core.planning.plan import Plan
+from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.tempo import PracticeTempo, at_tempo
 from plectrum.core.practice.overview import overview_of
@@ -14,11 +15,16 @@ from plectrum.core.practice.studies import Strokes, study_plan
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A run of the music by name, in quarters; without ends, all of it."""
+    """A run of the music by name, in quarters; without ends, all of it.
+
+    Attributes:
+        selected: chosen by hand, no section of the piece.
+    """
 
     name: str
     from_q: Fraction | None = None
     until_q: Fraction | None = None
+    selected: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +46,8 @@ class Prepared:
 
     Attributes:
         performance: None where the stretch has no notes.
+        setup: what was asked, for the whole piece where the section asked for is gone.
+        stretches: the piece and its sections, to choose from.
         base_bpm: the plan's own tempo; window: where it stays as it is, in beats a minute.
     """
 
@@ -48,10 +56,15 @@ class Prepared:
     performance: Performance | None
     base_bpm: float
     window: tuple[float, float] | None
+    stretches: tuple[Stretch, ...]
+    cards: CardStream | None
 
 
 def prepare(plan: Plan, setup: Setup) -> Prepared:
     """Plan and lay out what a setup asks of a plan."""
+    found = stretches(plan)
+    if setup.stretch not in found and not setup.stretch.selected:
+        setup = replace(setup, stretch=found[0])
     base = study_plan(plan, setup.strokes)
     tempo = at_tempo(base, setup.ratio)
     rehearsal = Rehearsal(
@@ -62,14 +75,17 @@ def prepare(plan: Plan, setup: Setup) -> Prepared:
         setup.count_in,
         setup.loop,
         setup.answer,
-        tuple(s.from_q for s in stretches(plan)[1:] if s.from_q is not None),
+        tuple(s.from_q for s in found[1:] if s.from_q is not None),
     )
     _ = tempo.plan.contact
     try:
         performance = Performance(tempo.plan, rehearsal)
     except ValueError:
         performance = None
-    return Prepared(setup, tempo, performance, base.part.tempo.bpm, base.tempo_window)
+    cards = CardStream(performance) if performance is not None else None
+    return Prepared(
+        setup, tempo, performance, base.part.tempo.bpm, base.tempo_window, tuple(found), cards
+    )
 
 
 def stretches(plan: Plan) -> list[Stretch]:
@@ -95,4 +111,4 @@ def stretch_of(plan: Plan, first: int, last: int) -> Stretch:
     notes = plan.part.notes
     until_q = notes[last + 1].onset_q if last + 1 < len(notes) else None
     name = f"Selection: {bars_name(notes[first].bar, notes[last].bar)}"
-    return Stretch(name, notes[first].onset_q, until_q)
+    return Stretch(name, notes[first].onset_q, until_q, selected=True)

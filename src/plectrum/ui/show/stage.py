@@ -47,6 +47,7 @@ class Scene:
 
     Attributes:
         state: the bow; shows_bow is False where it is laid aside.
+        sounding: the string swings; resting: the bow stands although its stroke has begun.
         cards: the present stroke and the next, each with the seconds until it begins.
         shout: what stands large over the road: the count, or "now you".
     """
@@ -56,6 +57,7 @@ class Scene:
     state: BowState
     shows_bow: bool = True
     sounding: bool = False
+    resting: bool = False
     cards: list[tuple[StrokeCard, float]] = field(default_factory=list)
     beat_s: float = 0.7
     shout: str = ""
@@ -65,6 +67,13 @@ class Scene:
 def _string_of(state: BowState) -> int:
     """The string under the bow, or the nearer of two."""
     return min(3, max(0, round((state.level - 1) / 2)))
+
+
+def _still_of(scene: Scene) -> tuple[object, ...]:
+    """What of the road changes seldom; if it does, all of it is painted."""
+    return (
+        scene.shows_bow, scene.sounding, scene.resting, scene.shout, scene.bow, scene.ghost,
+    )  # fmt: skip
 
 
 class Stage(QWidget):
@@ -90,18 +99,25 @@ class Stage(QWidget):
     def show_scene(self, scene: Scene | None) -> None:
         """Show another moment; only what looks otherwise is painted again."""
         before, self.scene = self.scene, scene
+        self._describe(before, scene)
         if before is None or scene is None or before.instrument is not scene.instrument:
             self.update()
         else:
             self.update(self._changed(before, scene))
 
+    def _describe(self, before: Scene | None, scene: Scene | None) -> None:
+        """In words for those who do not see it, once a stroke."""
+        old = before.cards[0][0] if before is not None and before.cards else None
+        new = scene.cards[0][0] if scene is not None and scene.cards else None
+        if new is not old:
+            said = f"{new.action}, {new.strings} string, {new.amount} {new.goal}" if new else ""
+            self.setAccessibleDescription(said.strip(" ,"))
+
     def _changed(self, before: Scene, scene: Scene) -> QRegion:
         """What of the stage two scenes differ in."""
         region, a, b = QRegion(), before.state, scene.state
         road = self.road
-        calm = (before.shows_bow, before.sounding, before.shout, before.bow, before.ghost) == (
-            scene.shows_bow, scene.sounding, scene.shout, scene.bow, scene.ghost,
-        )  # fmt: skip
+        calm = _still_of(before) == _still_of(scene)
         if not calm or _string_of(a) != _string_of(b):
             region += road.rect.toAlignedRect()
         elif scene.shows_bow:
@@ -205,7 +221,7 @@ class Stage(QWidget):
             card = scene.cards[0][0] if scene.cards else None
             bow = BowPainter(painter, road, scene.bow)
             bow.paint(scene.state, card)
-            if card is not None and card.direction is not None:
+            if card is not None and card.direction is not None and not scene.resting:
                 bow.paint_way(card.direction, scene.state.lane)
         if scene.ghost is not None:
             ghost = scene.ghost
