@@ -80,7 +80,7 @@ def _settle(app: QApplication, show: ShowScreen, seconds: float = 0.5) -> None:
 def _paint(app: QApplication, window: MainWindow, size: tuple[int, int], alone: bool) -> None:
     """The frames of twenty seconds: asking where the bow is, stage and score line painted."""
     show = window.screen_show
-    parts = (window.menuBar(), window.rail, window.header, window.statusBar())
+    parts = (window.menuBar(), window.rail, window.statusBar())
     for part in parts:
         part.setVisible(not alone)
     show.set_alone(alone)
@@ -118,7 +118,7 @@ class _Frames(QObject):
 def _minute(app: QApplication, window: MainWindow) -> None:
     """Play a loop for a minute, with the simulated bow followed."""
     show = window.screen_show
-    for part in (window.menuBar(), window.rail, window.header, window.statusBar()):
+    for part in (window.menuBar(), window.rail, window.statusBar()):
         part.setVisible(True)
     show.set_alone(False)
     window.resize(*SIZES[0])

@@ -156,7 +156,7 @@ def take_show(camera: Camera) -> None:
     camera.take("try-it")
     show.close_try_it()
     camera.open(demo_paths()[1], SHOW)
-    for part in (window.menuBar(), window.rail, window.header, window.statusBar()):
+    for part in (window.menuBar(), window.rail, window.statusBar()):
         part.hide()
     show.set_alone(True)
     show.set_frog_right(False)

@@ -274,7 +274,7 @@ def test_full_screen_shows_the_stage_alone_and_esc_leaves(qtbot, show):
     window = show.window()
     qtbot.keyClick(window, Qt.Key.Key_F11)
     assert window.isFullScreen()
-    hidden = (window.menuBar(), window.rail, window.header, window.statusBar(), show.controls)
+    hidden = (window.menuBar(), window.rail, window.statusBar(), show.controls)
     assert not any(part.isVisible() for part in hidden)
     qtbot.keyClick(show.stage, Qt.Key.Key_Space)
     assert show.transport.playing
@@ -403,7 +403,9 @@ def test_a_simulated_bow_is_followed_and_every_bar_marked(qtbot, show):
     assert len(points) > 10
     assert all(b[0] >= a[0] for a, b in itertools.pairwise(points))
     assert any(message in show.window().statusBar().currentMessage() for message in ("of 100",))
-    transport.pause()
+    with qtbot.waitSignal(transport.ended, timeout=60_000):
+        transport.go_to(transport.performance.length_s - 0.3)
+    assert "All in all" in show.window().statusBar().currentMessage()
     show.follow_nobody()
     assert show.stage.scene.ghost is None
     assert not show.line.shown.path

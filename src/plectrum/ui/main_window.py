@@ -217,6 +217,7 @@ class MainWindow(QMainWindow):
             self._say("Open or type a tune first.")
             return
         before = self.stack.currentIndex()
+        self.header.setVisible(index != SHOW)  # for the student there is the stage
         self.stack.setCurrentIndex(index)
         if index == SHOW and before == BOWING:
             self.screen_show.show_selection(*self.screen_bowing.selection())
@@ -237,7 +238,7 @@ class MainWindow(QMainWindow):
         full = not self.isFullScreen()
         if full:
             self.show_screen(SHOW)
-        for part in (self.menuBar(), self.rail, self.header, self.statusBar()):
+        for part in (self.menuBar(), self.rail, self.statusBar()):
             part.setVisible(not full)
         self.screen_show.set_alone(full)
         if full:
@@ -370,7 +371,6 @@ class MainWindow(QMainWindow):
         self._opening = self._wanted
         self.banner.hide()
         self.rail.show()
-        self.header.show()
         self.show_screen(self.settings.screen)
         if self._opening is not None and self._opening not in demo_paths():
             self.settings.add_recent(self._opening)

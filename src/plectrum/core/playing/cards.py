@@ -96,7 +96,7 @@ def _action(first: Played, kind: Kind) -> str:
     if first.direction is None:
         return "roll" if kind is Kind.SILENT else "pluck"
     if first.join is Join.HOOK:
-        return f"stop, {first.direction} again"
+        return f"stop, {first.direction}"
     if first.join is Join.RETAKE:
         return f"lift, {first.direction}"
     return str(first.direction)

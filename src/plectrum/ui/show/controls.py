@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.files.exports import BEAT_UNITS
@@ -13,13 +14,27 @@ from plectrum.core.playing.tempo import Verdict
 from plectrum.core.practice.drills import CAUTION
 from plectrum.core.practice.studies import Strokes
 from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui import theme
+from plectrum.ui.flow_layout import FlowLayout
 from plectrum.ui.header import BEAT_SIGNS
 from plectrum.ui.labels import label
 from plectrum.ui.show.setup import Prepared, Setup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
+COMBO_CHARS = 9
 FOLLOW_NOBODY = 0
 FOLLOW_FILE = len(Clumsiness) + 1
+
+
+def _together(*widgets: QWidget) -> QWidget:
+    """Controls that stay on one line."""
+    group = QWidget()
+    row = QHBoxLayout(group)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(8)
+    for widget in widgets:
+        row.addWidget(widget)
+    return group
 
 
 class Controls(QWidget):
@@ -57,7 +72,9 @@ class Controls(QWidget):
         self.on = self._button("Note ›", "Play one note  (Right)")
         self.tempo = TempoScale()
         self.tempo_words = label("key", "100 %")
-        self.verdict = label("muted", "")
+        self.tempo_words.setMinimumWidth(theme.px(130))
+        self.verdict = label("muted", "", wrap=True)
+        self.verdict.hide()
         self.stretch = self._combo("What is played of the piece")
         self.strokes = self._combo("Strokes")
         for strokes in Strokes:
@@ -92,6 +109,9 @@ class Controls(QWidget):
         combo = QComboBox()
         combo.setAccessibleName(name)
         combo.setToolTip(name)
+        combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        combo.setMinimumContentsLength(COMBO_CHARS)
+        combo.currentTextChanged.connect(combo.setToolTip)
         return combo
 
     def _check(self, text: str, tip: str, *, on: bool = False) -> QCheckBox:
@@ -102,32 +122,27 @@ class Controls(QWidget):
         return box
 
     def _lay_out(self) -> None:
-        first, second = QHBoxLayout(), QHBoxLayout()
-        for button in (self.start, self.back, self.play, self.on):
-            first.addWidget(button)
-        first.addSpacing(12)
-        first.addWidget(label("muted", "Tempo"))
-        first.addWidget(self.tempo)
-        first.addWidget(self.tempo_words)
-        first.addWidget(self.verdict, 1)
-        for box in (self.count_in, self.click, self.tone, self.loop, self.answer):
-            first.addWidget(box)
-        second.addWidget(self.stretch)
-        for words, combo in (("Strokes", self.strokes), ("Strings", self.kind)):
-            second.addSpacing(4)
-            second.addWidget(label("muted", words))
-            second.addWidget(combo)
-        second.addStretch(1)
-        second.addWidget(label("muted", "Follow"))
-        for widget in (self.follow, self.mirror, self.try_it, self.full):
-            second.addWidget(widget)
-        column = QVBoxLayout(self)
+        flow = FlowLayout(gap=10)
+        boxes = (self.count_in, self.click, self.tone, self.loop, self.answer)
+        for group in (
+            _together(self.start, self.back, self.play, self.on),
+            _together(label("muted", "Tempo"), self.tempo, self.tempo_words),
+            _together(*boxes),
+            _together(self.stretch),
+            _together(label("muted", "Strokes"), self.strokes),
+            _together(label("muted", "Strings"), self.kind),
+            _together(label("muted", "Follow"), self.follow),
+            _together(self.mirror),
+            _together(self.try_it, self.full),
+        ):
+            flow.addWidget(group)
+        self._column = column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 16, 6)
-        column.setSpacing(6)
-        column.addLayout(first)
-        column.addLayout(second)
+        column.setSpacing(4)
+        column.addLayout(flow)
         self.caution = label("muted", CAUTION, wrap=True)
-        column.addWidget(self.caution)
+        for words in (self.verdict, self.caution):
+            column.addWidget(words)
 
     def _connect(self) -> None:
         self.start.clicked.connect(self.start_wanted)
@@ -163,6 +178,14 @@ class Controls(QWidget):
             self.setup = wanted
             self.setup_wanted.emit(wanted)
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """As high as the rows need at this width: never squeezed into one another."""
+        super().resizeEvent(event)
+        self._hold_height()
+
+    def _hold_height(self) -> None:
+        self.setMinimumHeight(self._column.heightForWidth(self.width()))
+
     # told from outside
 
     def show_stretches(self, found: list[Stretch], chosen: int = 0) -> None:
@@ -185,9 +208,11 @@ class Controls(QWidget):
         sign = BEAT_SIGNS[BEAT_UNITS.get(tempo.plan.part.tempo.beat_q, "quarter")]
         self.tempo_words.setText(f"{prepared.setup.ratio:.0%}   {sign} = {bpm:.0f}")
         self.verdict.setText(tempo.text)
+        self.verdict.setVisible(bool(tempo.text))
         self.verdict.setToolTip(tempo.text)
         self.verdict.setObjectName("problem" if tempo.verdict is Verdict.BEYOND else "muted")
         self.verdict.style().polish(self.verdict)
+        self._hold_height()
 
     def show_window(self, window: tuple[float, float] | None, base_bpm: float) -> None:
         """The tempo window of the plan at its own tempo."""

@@ -132,8 +132,10 @@ class Follower(QObject):
         performance = self._transport.performance
         if performance is None or not self.following:
             return
-        length_s = performance.length_s - performance.music_s
-        turn = math.floor((at_s - performance.music_s) / length_s) if at_s > 0 else 0
+        turn = 0
+        if performance.rehearsal.loop:
+            length_s = performance.length_s - performance.music_s
+            turn = max(0, math.floor((at_s - performance.music_s) / length_s))
         if turn != self._round or abs(at_s - self._told_s) > LEAP_S:
             self._round = turn
             self._forget()

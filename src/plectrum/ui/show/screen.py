@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 from fractions import Fraction
@@ -10,7 +11,7 @@ from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.playing.cards import CardStream
@@ -18,6 +19,7 @@ from plectrum.core.playing.motion import BowState
 from plectrum.core.playing.performance import Kind, Performance
 from plectrum.core.tracking.feedback import BarMark
 from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui import theme
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.labels import label
@@ -33,7 +35,7 @@ from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
 
 CARDS_N = 5  # one more than are seen: its picture is made ahead
-LINE_ZOOM, ALONE_ZOOM = 1.15, 1.6  # larger than where one sits before it
+LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
 PAUSE_AFTER_S = 600.0
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
@@ -85,8 +87,10 @@ class ShowScreen(QWidget):
         column.addWidget(self.nothing)
         column.addWidget(self.line)
         column.addWidget(self.stage, 1)
+        self._stage_page = show
         self.pages.addWidget(show)
         self.pages.addWidget(self.try_it)
+        self._show_page(show)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
@@ -125,7 +129,7 @@ class ShowScreen(QWidget):
         self.follower.traced.connect(self.line.set_trace)
         self.follower.marked.connect(self._tell_mark)
         self.follower.failed.connect(self._follow_failed)
-        transport.ended.connect(self.follower.finish)
+        transport.ended.connect(self._ended)
 
     # what is shown
 
@@ -245,7 +249,20 @@ class ShowScreen(QWidget):
     def refresh_look(self) -> None:
         """Colours or scale have changed."""
         self.stage.forget()
+        self._fit_line(self.controls.isHidden() and self.pages.currentIndex() == 0)
         self.line.repaint_all()
+
+    def _fit_line(self, alone: bool) -> None:
+        """As large as there is room for: it does not grow with the interface's scale."""
+        zoom = ALONE_ZOOM if alone else LINE_ZOOM
+        if self.line.path and theme.scale() > 1.0 and not alone:
+            zoom = PATH_ZOOM
+        self.line.set_zoom(zoom / theme.scale())
+
+    def _show_path(self, path: bool) -> None:
+        """The bow path under the staff, while a bow is followed."""
+        self.line.set_path(path)
+        self._fit_line(self.window().isFullScreen())
 
     def set_frog_right(self, right: bool) -> None:
         """As in a mirror, or as the teacher sees it."""
@@ -259,7 +276,7 @@ class ShowScreen(QWidget):
     def set_alone(self, alone: bool) -> None:
         """Nothing but the stage, on the whole screen."""
         self.controls.setHidden(alone)
-        self.line.set_zoom(ALONE_ZOOM if alone else LINE_ZOOM)
+        self._fit_line(alone)
         self.stage.setFocus()
 
     def end(self) -> None:
@@ -364,12 +381,19 @@ class ShowScreen(QWidget):
         self.transport.pause()
         self.try_it.road.frog_right = self.stage.frog_right
         self.try_it.set_instrument(plan.instrument, plan.choices.bow)
-        self.pages.setCurrentWidget(self.try_it)
         self.controls.hide()
+        self._show_page(self.try_it)
         self.try_it.play.setFocus()
 
+    def _show_page(self, page: QWidget) -> None:
+        """Only the page that is seen asks for room."""
+        for other in (self._stage_page, self.try_it):
+            policy = QSizePolicy.Policy.Preferred if other is page else QSizePolicy.Policy.Ignored
+            other.setSizePolicy(policy, policy)
+        self.pages.setCurrentWidget(page)
+
     def close_try_it(self) -> None:
-        self.pages.setCurrentIndex(0)
+        self._show_page(self._stage_page)
         self.controls.setHidden(self.window().isFullScreen())
         self.stage.setFocus()
 
@@ -393,12 +417,12 @@ class ShowScreen(QWidget):
     def follow_nobody(self) -> None:
         self.follower.stop()
         self.controls.follow.setCurrentIndex(FOLLOW_NOBODY)
-        self.line.set_path(False)
+        self._show_path(False)
         self.draw_now()
 
     def follow_simulated(self, clumsiness: Clumsiness) -> None:
         """Follow the stand-in for a tracked bow."""
-        self.line.set_path(True)
+        self._show_path(True)
         self.follower.follow_simulated(clumsiness)
 
     def follow_file(self, path: Path) -> None:
@@ -408,11 +432,21 @@ class ShowScreen(QWidget):
         except PlectrumError as error:
             self._follow_failed(error)
             return
-        self.line.set_path(True)
+        self._show_path(True)
 
     def _follow_failed(self, error: object) -> None:
         self.follow_nobody()
         self.session.failed.emit(error)
+
+    def _ended(self) -> None:
+        """Mark the last bar, and say how the whole went."""
+        self.follower.finish()
+        marks = self.follower.marks
+        if marks:
+            mean = sum(m.score for m in marks) / len(marks)
+            faults = Counter(fault for m in marks for fault in m.faults).most_common(1)
+            worst = f"most often {faults[0][0]}" if faults else "well done"
+            self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
 
     def _tell_mark(self, mark: BarMark) -> None:
         plan = self.session.plan

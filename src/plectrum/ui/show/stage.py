@@ -94,7 +94,7 @@ class Stage(QWidget):
         return QSize(theme.px(NORMAL[0]), theme.px(NORMAL[1]))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(theme.px(560), theme.px(200))
+        return QSize(560, 145)
 
     def show_scene(self, scene: Scene | None) -> None:
         """Show another moment; only what looks otherwise is painted again."""

@@ -72,7 +72,7 @@ class TryRoad(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(theme.px(200))
+        self.setMinimumHeight(130)
         self.frog_right = True
         self._bow: Bow | None = None
         self._state: BowState | None = None

@@ -26,7 +26,7 @@ class Wedge(QWidget):
         return QSize(theme.px(420), theme.px(320))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(theme.px(260), theme.px(180))
+        return QSize(220, 150)
 
     def show_point(
         self,
