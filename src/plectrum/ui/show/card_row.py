@@ -233,6 +233,7 @@ class _CardPainter:
         self._p.setPen(theme.colours().ink)
         step = 22 * self._u
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+        flags = flags | Qt.TextFlag.TextDontClip
         for k, text in enumerate((card.amount, card.goal)[:lines_n]):
             self._p.setFont(_fitting(theme.label_font(19 * self._u), text, box.width()))
             self._p.drawText(

@@ -21,7 +21,7 @@ from plectrum.ui.labels import label
 from plectrum.ui.show.setup import Prepared, Setup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
-COMBO_CHARS = 9
+COMBO_CHARS, FOLLOW_CHARS = 9, 13
 FOLLOW_NOBODY = 0
 FOLLOW_FILE = len(Clumsiness) + 1
 
@@ -95,6 +95,8 @@ class Controls(QWidget):
         for clumsiness in Clumsiness:
             self.follow.addItem(f"Simulated: {clumsiness}")
         self.follow.addItem("A device or file …")
+        self.follow.setMinimumContentsLength(FOLLOW_CHARS)
+        self.follow.view().setMinimumWidth(self.follow.view().sizeHintForColumn(0) + theme.px(24))
         self.try_it = self._button("Try it", "Speed, weight and contact by hand  (T)")
         self.full = self._button("Full screen", "Nothing but the stage  (F11)")
 

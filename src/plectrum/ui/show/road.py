@@ -10,21 +10,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.contact import LANES_N, MIDDLE_LANE
-from plectrum.core.playing.cards import StrokeCard
-from plectrum.core.playing.motion import BowState
-from plectrum.core.score.model import Direction
+from plectrum.core.planning.contact import LANES_N
 from plectrum.ui import theme
 
-HAIR = 13.0  # thickness of the hair
-STICK = 24.0  # of the stick above the hair
-FROG = (46.0, 40.0)  # the frog behind the hair, beyond its end
-HEAD = 16.0
+FROG = (46.0, 40.0)  # the frog behind the hair, beyond its end: length and height
 SIDE = 20.0
-LIFT = 34.0  # how far a lifted bow rises
 BOARD = (64.0, 40.0)  # half width and height of fingerboard and bridge
 
 
@@ -145,152 +137,6 @@ def paint_string(painter: QPainter, geometry: RoadGeometry, string: int, vibrate
     painter.drawLine(QPointF(x, top), QPointF(x, bottom))
     painter.setPen(QPen(now.paper, max(1.0, width - 2)))
     painter.drawLine(QPointF(x, top), QPointF(x, bottom))
-
-
-def bow_band(geometry: RoadGeometry, state: BowState) -> QRectF:
-    """The part of the picture that the bow, its arrow and its lane take."""
-    u = geometry.unit
-    y = geometry.lane_y(state.lane)
-    top = y - (STICK + 82) * u - state.lifted * LIFT * u
-    return QRectF(geometry.rect.left(), top, geometry.rect.width(), y + 92 * u - top)
-
-
-class BowPainter:
-    """Paints the bow at a moment."""
-
-    def __init__(self, painter: QPainter, geometry: RoadGeometry, bow: Bow) -> None:
-        self._p = painter
-        self._g = geometry
-        self._bow = bow
-        self._u = geometry.unit
-
-    def paint(self, state: BowState, card: StrokeCard | None, angle_deg: float = 0.0) -> None:
-        """The bow where the plan has it, with the part of it that this stroke uses."""
-        y = self._g.lane_y(state.lane) - state.lifted * LIFT * self._u
-        p = self._p
-        p.save()
-        p.translate(self._g.string_x, y)
-        p.rotate(angle_deg)
-        p.translate(-self._g.string_x, 0)
-        self._paint_wood(state.position)
-        hair = self._hair(state.position)
-        p.setPen(QPen(theme.colours().edge, 1))
-        p.setBrush(theme.colours().field)
-        p.drawRect(hair)
-        if card is not None and card.direction is not None:
-            self._paint_used(state.position, card)
-        self._paint_marks(state.position)
-        self._paint_ends(state.position)
-        if state.lifted > 0.02:
-            p.setPen(QPen(theme.colours().muted, 2 * self._u, Qt.PenStyle.DotLine))
-            gap = state.lifted * LIFT * self._u
-            p.drawLine(QPointF(self._g.string_x, HAIR * self._u),
-                       QPointF(self._g.string_x, gap))  # fmt: skip
-        p.restore()
-
-    def paint_way(self, direction: Direction, lane: float) -> None:
-        """A large arrow beside the string: which way the hand goes."""
-        u, now = self._u, theme.colours()
-        down = direction is Direction.DOWN
-        way = self._g.sign * (1 if down else -1)
-        below = lane >= MIDDLE_LANE
-        y = self._g.lane_y(lane) + (58 if below else -STICK - 52) * u
-        a = self._g.string_x + way * 26 * u
-        b = a + way * 120 * u
-        shaft = QPolygonF(
-            [
-                QPointF(a, y - 9 * u), QPointF(b - way * 34 * u, y - 9 * u),
-                QPointF(b - way * 34 * u, y - 24 * u), QPointF(b, y),
-                QPointF(b - way * 34 * u, y + 24 * u), QPointF(b - way * 34 * u, y + 9 * u),
-                QPointF(a, y + 9 * u),
-            ]
-        )  # fmt: skip
-        colour = now.down if down else now.up
-        self._p.setPen(QPen(colour, 3 * u))
-        self._p.setBrush(colour if down else now.up_wash)
-        self._p.drawPolygon(shaft)
-        if not down:
-            self._p.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
-            self._p.drawPolygon(shaft)
-
-    def _hair(self, position: float) -> QRectF:
-        a, b = self._g.x(0.0, position), self._g.x(1.0, position)
-        thick = HAIR * self._u
-        return QRectF(min(a, b), -thick / 2, abs(b - a), thick)
-
-    def _paint_wood(self, position: float) -> None:
-        now, u, s = theme.colours(), self._u, self._g.sign
-        frog, tip = self._g.x(0.0, position), self._g.x(1.0, position)
-        stick = QPainterPath(QPointF(frog + s * FROG[0] * u, -STICK * u))
-        middle = (frog + tip) / 2
-        stick.quadTo(QPointF(middle, -0.62 * STICK * u), QPointF(tip, -STICK * u))
-        stick.lineTo(QPointF(tip - s * HEAD * u, -STICK * u))
-        self._p.setPen(
-            QPen(now.wood, 7 * u, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap,
-                 Qt.PenJoinStyle.RoundJoin)
-        )  # fmt: skip
-        self._p.setBrush(Qt.BrushStyle.NoBrush)
-        self._p.drawPath(stick)
-        head = QPainterPath(QPointF(tip, HAIR / 2 * u))
-        head.lineTo(QPointF(tip, -STICK * u))
-        head.lineTo(QPointF(tip - s * HEAD * u, -STICK * u))
-        head.closeSubpath()
-        self._p.setPen(Qt.PenStyle.NoPen)
-        self._p.setBrush(now.wood)
-        self._p.drawPath(head)
-        self._p.setBrush(now.ink)
-        block = QRectF(min(frog, frog + s * FROG[0] * u), -STICK * u, FROG[0] * u,
-                       FROG[1] * u * 0.82)  # fmt: skip
-        self._p.drawRoundedRect(block, 4 * u, 4 * u)
-        self._p.setBrush(now.paper)
-        self._p.drawEllipse(block.center(), 5 * u, 5 * u)
-
-    def _paint_used(self, position: float, card: StrokeCard) -> None:
-        """The part of the hair that this stroke takes: solid down, hatched up; a flag at the end
-        it goes to."""
-        now, u = theme.colours(), self._u
-        down = card.direction is Direction.DOWN
-        colour = now.down if down else now.up
-        a, b = self._g.x(card.start, position), self._g.x(card.end, position)
-        thick = HAIR * u
-        used = QRectF(min(a, b), -thick / 2, abs(b - a), thick)
-        self._p.setPen(QPen(colour, 1.5 * u))
-        self._p.setBrush(colour if down else now.up_wash)
-        self._p.drawRect(used)
-        if not down:
-            self._p.setBrush(QBrush(colour, Qt.BrushStyle.BDiagPattern))
-            self._p.drawRect(used)
-        self._p.setPen(Qt.PenStyle.NoPen)
-        self._p.setBrush(colour)
-        self._p.drawPolygon(
-            QPolygonF(
-                [
-                    QPointF(b, thick / 2 + 3 * u),
-                    QPointF(b - 9 * u, thick / 2 + 19 * u),
-                    QPointF(b + 9 * u, thick / 2 + 19 * u),
-                ]
-            )
-        )
-
-    def _paint_marks(self, position: float) -> None:
-        u = self._u
-        for mark in self._bow.marks:
-            x = self._g.x(mark.at, position)
-            self._p.setPen(Qt.PenStyle.NoPen)
-            self._p.setBrush(QColor(mark.colour))
-            self._p.drawRect(QRectF(x - 4 * u, -STICK * u - 5 * u, 8 * u, 16 * u))
-            self._p.drawRect(QRectF(x - 1.5 * u, -HAIR / 2 * u, 3 * u, HAIR * u))
-
-    def _paint_ends(self, position: float) -> None:
-        """The names of the two ends, carried along; kept inside the picture."""
-        u, rect = self._u, self._g.rect
-        self._p.setPen(theme.colours().ink)
-        self._p.setFont(theme.label_font(18 * u))
-        wide = 90 * u
-        for words, x in (("frog", self._g.x(0.0, position)), ("tip", self._g.x(1.0, position))):
-            left = min(max(x - wide / 2, rect.left()), rect.right() - wide)
-            box = QRectF(left, -STICK * u - 32 * u, wide, 24 * u)
-            self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 
 
 def paint_ghost(

@@ -171,13 +171,17 @@ class LineItem(EngravedItem):
         painter.setPen(QPen(now.problem, 2.2))
         painter.drawPolyline(self._trace_line)
         painter.setFont(theme.label_font(13))
+        painter.setPen(now.muted)
+        if self.trace.scores:
+            side = QRectF(-self.margin, self.strip.top() - SCORE, self.margin - 2, SCORE)
+            painter.drawText(side, Qt.AlignmentFlag.AlignRight, "of 100")
         for bar, score in self.trace.scores:
             if bar in self.system.bars:
                 left, _ = self.system.bars[bar]
                 painter.setPen(now.ink)
                 box = QRectF(left + 6, self.strip.top() - SCORE, 90, SCORE)
                 flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-                painter.drawText(box, flags, f"{score} of 100")
+                painter.drawText(box, flags, str(score))
 
 
 class ScoreLine(SystemsView[LineItem]):

@@ -422,6 +422,7 @@ class ShowScreen(QWidget):
 
     def follow_simulated(self, clumsiness: Clumsiness) -> None:
         """Follow the stand-in for a tracked bow."""
+        self.controls.follow.setCurrentIndex(list(Clumsiness).index(clumsiness) + 1)
         self._show_path(True)
         self.follower.follow_simulated(clumsiness)
 

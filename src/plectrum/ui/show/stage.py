@@ -15,11 +15,10 @@ from plectrum.core.playing.motion import BowState
 from plectrum.ui import theme
 from plectrum.ui.bowing.strips import MOST_HAND_NMM
 from plectrum.ui.show.card_row import CardRow
+from plectrum.ui.show.drawn_bow import DrawnBow, bow_band, paint_way
 from plectrum.ui.show.level_view import LevelGeometry, paint_balance, paint_bridge, paint_level
 from plectrum.ui.show.road import (
-    BowPainter,
     RoadGeometry,
-    bow_band,
     paint_ghost,
     paint_ground,
     paint_lane,
@@ -86,6 +85,7 @@ class Stage(QWidget):
         self._ground: QPixmap | None = None
         self._instrument: Instrument | None = None
         self._cards = CardRow()
+        self._bow = DrawnBow()
         self.setAccessibleName("The moving bow")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -219,10 +219,9 @@ class Stage(QWidget):
         paint_string(painter, road, _string_of(scene.state), scene.sounding)
         if scene.shows_bow:
             card = scene.cards[0][0] if scene.cards else None
-            bow = BowPainter(painter, road, scene.bow)
-            bow.paint(scene.state, card)
+            self._bow.paint(painter, road, scene.bow, scene.state, card)
             if card is not None and card.direction is not None and not scene.resting:
-                bow.paint_way(card.direction, scene.state.lane)
+                paint_way(painter, road, card.direction, scene.state.lane)
         if scene.ghost is not None:
             ghost = scene.ghost
             paint_ghost(painter, road, ghost.position, ghost.lane, ghost.angle_deg)

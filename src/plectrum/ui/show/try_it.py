@@ -30,7 +30,8 @@ from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
 from plectrum.ui import theme
 from plectrum.ui.labels import label
 from plectrum.ui.playback.speaker import Speaker
-from plectrum.ui.show.road import BowPainter, RoadGeometry, paint_ground, paint_lane
+from plectrum.ui.show.drawn_bow import DrawnBow
+from plectrum.ui.show.road import RoadGeometry, paint_ground, paint_lane
 from plectrum.ui.show.wedge import Wedge
 
 FRAME_MS = 16
@@ -76,6 +77,7 @@ class TryRoad(QWidget):
         self.frog_right = True
         self._bow: Bow | None = None
         self._state: BowState | None = None
+        self._drawn = DrawnBow()
         self._answer = Answer.SILENT
         self._swing = 0.0
         self._chance = random.Random(3)
@@ -103,7 +105,7 @@ class TryRoad(QWidget):
         paint_lane(painter, road, self._state.lane)
         self._paint_string(painter, road)
         painter.setClipRect(road.rect)
-        BowPainter(painter, road, self._bow).paint(self._state, None)
+        self._drawn.paint(painter, road, self._bow, self._state, None)
         painter.end()
 
     def _paint_string(self, painter: QPainter, road: RoadGeometry) -> None:
