@@ -127,7 +127,7 @@ def _minute(app: QApplication, window: MainWindow) -> None:
     window.resize(*SIZES[0])
     for followed in (False, True):
         if followed:
-            show.follow_simulated(Clumsiness.ALL)
+            show.following.simulated(Clumsiness.ALL)
         show.controls.loop.setChecked(True)
         _settle(app, show)
         frames, dog = _Frames(show.stage), Watchdog()

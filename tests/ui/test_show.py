@@ -21,6 +21,7 @@ from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_paths
 from tests.core.playing.test_motion import planned_place
+from tests.tunes import tune_score, tune_xml
 from tests.ui.conftest import wait_planned
 from tests.ui.watchdog import Watchdog
 
@@ -302,13 +303,13 @@ def test_nothing_is_cut_off_and_the_window_stays_as_large_as_it_was(qtbot, show,
     window.refresh_look()
     qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=60_000)
     window.resize(1280, 800)
-    show.follow_next()
+    show.following.next()
     qtbot.wait(50)
     if scale == 1.0:
         assert (window.width(), window.height()) == (1280, 800)
     for button in (show.controls.play, show.controls.start, show.controls.full):
         assert button.width() >= button.fontMetrics().horizontalAdvance(button.text())
-    show.follow_nobody()
+    show.following.nobody()
     window.settings.scale = 1.0
     window.refresh_look()
 
@@ -336,10 +337,33 @@ def test_a_tune_without_notes_says_what_to_do(qtbot, window):
     assert not window.screen_show.transport.playing
 
 
+def test_a_piece_that_grows_shorter_while_it_is_shown(qtbot, opened, tmp_path):
+    path = tmp_path / "tune.musicxml"
+    path.write_bytes(tune_xml("D4 E4 F#4 G4|" * 19 + "D4*4"))
+    window = opened(path)
+    window.show_screen(3)
+    ready(qtbot, window)
+    show = window.screen_show
+    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=60_000)
+    show.transport.go_to(show.transport.performance.length_s)
+    short = tune_score("D4 E4 F#4 G4|D4*4")
+    window.session.change_aside(lambda document: document.with_score(short), "cut")
+    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 2, timeout=60_000)
+    ready(qtbot, window)
+    qtbot.waitUntil(
+        lambda: show.line.is_laid_out and len(show.transport.performance.notes) == 5,
+        timeout=60_000,
+    )
+    show.transport.go_to(show.transport.performance.notes[-1].onset_s + 0.1)
+    assert show.line.shown is show.line.items_by_system[-1]
+    window.session.undo_stack.undo()
+    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 20, timeout=60_000)
+
+
 def test_the_window_stays_live_while_it_plays(qtbot, show):
     """Playing with a followed bow: the interface thread works at most 250 ms on end (a guard; the
     frame times are in the benchmark)."""
-    show.follow_simulated(Clumsiness.ALL)
+    show.following.simulated(Clumsiness.ALL)
     show.play()
     dog = Watchdog().start()
     qtbot.wait(1500)
@@ -389,9 +413,9 @@ def test_the_string_answers_the_hand(qtbot, show):
 
 def test_a_simulated_bow_is_followed_and_every_bar_marked(qtbot, show):
     set_up(qtbot, show, count_in=False)
-    show.follow_simulated(Clumsiness.CREEPING)
+    show.following.simulated(Clumsiness.CREEPING)
     marks = []
-    show.follower.marked.connect(marks.append)
+    show.following.follower.marked.connect(marks.append)
     transport = show.transport
     show.play()
     transport.go_to(transport.performance.notes[20].onset_s)
@@ -406,7 +430,7 @@ def test_a_simulated_bow_is_followed_and_every_bar_marked(qtbot, show):
     with qtbot.waitSignal(transport.ended, timeout=60_000):
         transport.go_to(transport.performance.length_s - 0.3)
     assert "All in all" in show.window().statusBar().currentMessage()
-    show.follow_nobody()
+    show.following.nobody()
     assert show.stage.scene.ghost is None
     assert not show.line.shown.path
 
@@ -416,7 +440,7 @@ def test_a_device_is_read_from_a_pipe(qtbot, show, tmp_path):
     set_up(qtbot, show, count_in=False)
     pipe = tmp_path / "bow"
     os.mkfifo(pipe)
-    show.follow_file(pipe)
+    show.following.file(pipe)
     writer = os.open(pipe, os.O_WRONLY)
     show.play()
     performance = show.transport.performance
@@ -431,25 +455,25 @@ def test_a_device_is_read_from_a_pipe(qtbot, show, tmp_path):
             line = sample_line(sample).split(" ", 1)
             os.write(writer, f"{sample.at_s + 1000:.3f} {line[1]}".encode())
         sent = now_s
-        return len(show.follower.marks) >= 2
+        return len(show.following.follower.marks) >= 2
 
     qtbot.waitUntil(say, timeout=60_000)
     os.close(writer)
     # A first bar may hold what the clocks took to agree; the second is a careful bow's.
-    assert show.follower.marks[1].score > 80
-    show.follow_nobody()
+    assert show.following.follower.marks[1].score > 80
+    show.following.nobody()
 
 
 def test_a_stream_that_is_no_bow_is_told_and_left(qtbot, show, tmp_path):
     path = tmp_path / "notes.txt"
     path.write_text("dear diary\n")
     window = show.window()
-    show.follow_file(path)
+    show.following.file(path)
     qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
     assert "bow is speaking" in window.error_box.text()
-    assert not show.follower.following
+    assert not show.following.follower.following
     window.error_box.close()
-    show.follow_file(tmp_path / "missing")
+    show.following.file(tmp_path / "missing")
     assert "cannot be read" in window.error_box.text()
     window.error_box.close()
 

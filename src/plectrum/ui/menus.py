@@ -166,7 +166,7 @@ class Menus(QObject):
                 ("Sound", "N", controls.tone.toggle),
                 ("", "", print),
                 ("&Try it: one open string", "T", screen.open_try_it),
-                ("Follow a simulated bow", "F", screen.follow_next),
+                ("Follow a simulated bow", "F", screen.following.next),
                 ("Mirrored, or as the teacher sees it", "V", screen.turn_round),
             ],
             context=Qt.ShortcutContext.WidgetWithChildrenShortcut,

@@ -223,9 +223,5 @@ class Controls(QWidget):
         else:
             self.tempo.set_window(window[0] / base_bpm, window[1] / base_bpm)
 
-    def clumsiness(self) -> Clumsiness:
-        """Of the simulated bow that is chosen."""
-        return list(Clumsiness)[self.follow.currentIndex() - 1]
-
     def show_playing(self, playing: bool) -> None:
         self.play.setText("Stop" if playing else "Play")

@@ -225,6 +225,8 @@ class ScoreLine(SystemsView[LineItem]):
     def show_plan(self, plan: Plan) -> None:
         """Another plan of the same engraved score, or of a study of it."""
         self.plan = plan
+        if any(max(item.system.bars) >= len(plan.part.bars) for item in self.items_by_system):
+            self.clear()  # of a longer piece; the lines of this one are on their way
         for item in self.items_by_system:
             item.set_plan(plan)
 

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 from fractions import Fraction
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
-from plectrum.core.errors import PlectrumError
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
 from plectrum.core.playing.performance import Kind, Performance
-from plectrum.core.tracking.feedback import BarMark
-from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui import theme
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
@@ -27,8 +22,8 @@ from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.runner import Runner
 from plectrum.ui.session import Session
-from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY, Controls
-from plectrum.ui.show.follower import Follower
+from plectrum.ui.show.controls import Controls
+from plectrum.ui.show.following import Following
 from plectrum.ui.show.score_line import ScoreLine
 from plectrum.ui.show.setup import Prepared, Setup, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
@@ -69,7 +64,7 @@ class ShowScreen(QWidget):
         self.stage = Stage()
         self.controls = Controls()
         self.try_it = TryIt(speaker)
-        self.follower = Follower(self.transport, self)
+        self.following = Following(self.transport, self.controls.follow, self)
         self.nothing = label("banner", NOTHING, wrap=True)
         self._preparer = Runner(self)
         self._engraving_stale = self._plan_stale = True
@@ -123,13 +118,13 @@ class ShowScreen(QWidget):
         controls.mirror_wanted.connect(self.set_frog_right)
         controls.full_screen_wanted.connect(self.full_screen_wanted)
         controls.try_wanted.connect(self.open_try_it)
-        controls.follow_wanted.connect(self._follow)
+        controls.follow_wanted.connect(self.following.choose)
         self.try_it.closed.connect(self.close_try_it)
         self.try_it.message.connect(self.message)
-        self.follower.traced.connect(self.line.set_trace)
-        self.follower.marked.connect(self._tell_mark)
-        self.follower.failed.connect(self._follow_failed)
-        transport.ended.connect(self._ended)
+        self.following.follower.traced.connect(self.line.set_trace)
+        self.following.shown.connect(self._show_path)
+        self.following.message.connect(self.message)
+        self.following.failed.connect(session.failed)
 
     # what is shown
 
@@ -263,6 +258,7 @@ class ShowScreen(QWidget):
         """The bow path under the staff, while a bow is followed."""
         self.line.set_path(path)
         self._fit_line(self.window().isFullScreen())
+        self.draw_now()
 
     def set_frog_right(self, right: bool) -> None:
         """As in a mirror, or as the teacher sees it."""
@@ -283,7 +279,7 @@ class ShowScreen(QWidget):
         """The window closes."""
         self.transport.pause()
         self.try_it.end()
-        self.follower.stop()
+        self.following.follower.stop()
 
     # playing
 
@@ -350,7 +346,7 @@ class ShowScreen(QWidget):
             cards=coming,
             beat_s=performance.beat_s(performance.notes[0].note),
             shout=self._shout(at_s, state),
-            ghost=self.follower.ghost(),
+            ghost=self.following.follower.ghost(),
         )
 
     def _shout(self, at_s: float, state: BowState) -> str:
@@ -396,67 +392,6 @@ class ShowScreen(QWidget):
         self._show_page(self._stage_page)
         self.controls.setHidden(self.window().isFullScreen())
         self.stage.setFocus()
-
-    # following a bow
-
-    def _follow(self, index: int) -> None:
-        if index == FOLLOW_NOBODY:
-            self.follow_nobody()
-        elif index == FOLLOW_FILE:
-            name, _ = QFileDialog.getOpenFileName(self, "The bow's device, pipe or file")
-            self.follow_file(Path(name)) if name else self.follow_nobody()
-        else:
-            self.follow_simulated(self.controls.clumsiness())
-
-    def follow_next(self) -> None:
-        """Follow nobody, then each simulated bow in turn."""
-        follow = self.controls.follow
-        follow.setCurrentIndex((follow.currentIndex() + 1) % FOLLOW_FILE)
-        self._follow(follow.currentIndex())
-
-    def follow_nobody(self) -> None:
-        self.follower.stop()
-        self.controls.follow.setCurrentIndex(FOLLOW_NOBODY)
-        self._show_path(False)
-        self.draw_now()
-
-    def follow_simulated(self, clumsiness: Clumsiness) -> None:
-        """Follow the stand-in for a tracked bow."""
-        self.controls.follow.setCurrentIndex(list(Clumsiness).index(clumsiness) + 1)
-        self._show_path(True)
-        self.follower.follow_simulated(clumsiness)
-
-    def follow_file(self, path: Path) -> None:
-        """Follow a device, a pipe or a file."""
-        try:
-            self.follower.follow_file(path)
-        except PlectrumError as error:
-            self._follow_failed(error)
-            return
-        self._show_path(True)
-
-    def _follow_failed(self, error: object) -> None:
-        self.follow_nobody()
-        self.session.failed.emit(error)
-
-    def _ended(self) -> None:
-        """Mark the last bar, and say how the whole went."""
-        self.follower.finish()
-        marks = self.follower.marks
-        if marks:
-            mean = sum(m.score for m in marks) / len(marks)
-            faults = Counter(fault for m in marks for fault in m.faults).most_common(1)
-            worst = f"most often {faults[0][0]}" if faults else "well done"
-            self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
-
-    def _tell_mark(self, mark: BarMark) -> None:
-        plan = self.session.plan
-        if plan is None:
-            return
-        bar = plan.part.bars[mark.bar_index].number
-        where = f"Bar {bar}" if bar else "Pickup"
-        seen = ", ".join(mark.faults[:2]) or "well done"
-        self.message.emit(f"{where}: {mark.score} of 100: {seen}.")
 
     # keys
 

@@ -1,0 +1,96 @@
+"""Choosing whose bow is followed, and saying what was seen of it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QComboBox, QFileDialog, QWidget
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.tracking.feedback import BarMark
+from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui.playback.transport import Transport
+from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY
+from plectrum.ui.show.follower import Follower
+
+
+class Following(QObject):
+    """What the control *Follow* stands for.
+
+    Signals:
+        shown: whether a bow is followed now. message: for the status line. failed: with an error.
+    """
+
+    shown = Signal(bool)
+    message = Signal(str)
+    failed = Signal(object)
+
+    def __init__(self, transport: Transport, chooser: QComboBox, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._transport = transport
+        self._chooser = chooser
+        self._window = parent
+        self.follower = Follower(transport, self)
+        self.follower.marked.connect(self._tell_mark)
+        self.follower.failed.connect(self._fail)
+        transport.ended.connect(self._ended)
+
+    def choose(self, index: int) -> None:
+        """As chosen in the control."""
+        if index == FOLLOW_NOBODY:
+            self.nobody()
+        elif index == FOLLOW_FILE:
+            name, _ = QFileDialog.getOpenFileName(self._window, "The bow's device, pipe or file")
+            self.file(Path(name)) if name else self.nobody()
+        else:
+            self.simulated(list(Clumsiness)[index - 1])
+
+    def next(self) -> None:
+        """Nobody, then each simulated bow in turn."""
+        self.choose((self._chooser.currentIndex() + 1) % FOLLOW_FILE)
+
+    def nobody(self) -> None:
+        self.follower.stop()
+        self._chooser.setCurrentIndex(FOLLOW_NOBODY)
+        self.shown.emit(False)
+
+    def simulated(self, clumsiness: Clumsiness) -> None:
+        """The stand-in for a tracked bow."""
+        self._chooser.setCurrentIndex(list(Clumsiness).index(clumsiness) + 1)
+        self.shown.emit(True)
+        self.follower.follow_simulated(clumsiness)
+
+    def file(self, path: Path) -> None:
+        """A device, a pipe or a file."""
+        try:
+            self.follower.follow_file(path)
+        except PlectrumError as error:
+            self._fail(error)
+            return
+        self._chooser.setCurrentIndex(FOLLOW_FILE)
+        self.shown.emit(True)
+
+    def _fail(self, error: object) -> None:
+        self.nobody()
+        self.failed.emit(error)
+
+    def _ended(self) -> None:
+        """Mark the last bar, and say how the whole went."""
+        self.follower.finish()
+        marks = self.follower.marks
+        if marks:
+            mean = sum(m.score for m in marks) / len(marks)
+            faults = Counter(fault for m in marks for fault in m.faults).most_common(1)
+            worst = f"most often {faults[0][0]}" if faults else "well done"
+            self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
+
+    def _tell_mark(self, mark: BarMark) -> None:
+        performance = self._transport.performance
+        if performance is None:
+            return
+        bar = performance.plan.part.bars[mark.bar_index].number
+        where = f"Bar {bar}" if bar else "Pickup"
+        seen = ", ".join(mark.faults[:2]) or "well done"
+        self.message.emit(f"{where}: {mark.score} of 100: {seen}.")
