@@ -32,6 +32,7 @@ from plectrum.ui.show.try_it import TryIt
 CARDS_N = 5  # one more than are seen: its picture is made ahead
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
 PAUSE_AFTER_S = 600.0
+PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
 YOUR_TURN = "now you"
@@ -70,6 +71,7 @@ class ShowScreen(QWidget):
         self._engraving_stale = self._plan_stale = True
         self._prepare_soon = QTimer(self, singleShot=True, interval=0)
         self._prepare_soon.timeout.connect(self._prepare)
+        self._reminder = QTimer(self, singleShot=True, interval=REMINDER_MS)
         self._lay_out()
         self._connect()
 
@@ -328,6 +330,7 @@ class ShowScreen(QWidget):
         self.stage.show_scene(self._scene(at_s, state, performance, cards))
         if self.transport.played_s > PAUSE_AFTER_S:
             self.transport.played_s = 0.0
+            self._reminder.start()
             self.message.emit(PAUSE)
 
     def _scene(
@@ -354,6 +357,8 @@ class ShowScreen(QWidget):
         performance = self.transport.performance
         if performance is None:
             return ""
+        if self._reminder.isActive():
+            return PAUSE_SHOUT
         if at_s < performance.music_s and self.transport.playing:
             beats = [b for b in performance.beats if b.count_in and b.at_s <= at_s + 1e-9]
             strong = max((k for k, b in enumerate(beats) if b.strong), default=0)
