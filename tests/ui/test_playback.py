@@ -11,6 +11,7 @@ import pytest
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.wav import as_pcm
+from plectrum.ui import interpreter
 from plectrum.ui.playback.clock import PlayClock
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport
@@ -149,6 +150,23 @@ def test_a_source_that_breaks_stops_the_sound_not_the_window(qtbot, themed, card
         speaker.play(Broken())
     assert "paper jam" in told.args[0]
     assert not speaker.playing
+
+
+def test_nothing_is_collected_while_it_plays(qtbot, themed, monkeypatch):
+    """Looking through all objects takes long enough to be seen in the bow."""
+    collected = []
+    monkeypatch.setattr(interpreter.gc, "collect", lambda *args: collected.append(args))
+    monkeypatch.setattr(interpreter.gc, "get_count", lambda: (10**6, 0, 0))
+    collector = interpreter.GarbageCollector()
+    transport = Transport(Speaker())
+    transport.set_performance(performance())
+    transport.play()
+    collector._look()
+    assert not collected
+    transport.pause()
+    collector._look()
+    assert collected
+    collector._timer.stop()
 
 
 def test_what_is_heard_can_be_changed_while_it_plays(qtbot, themed, card):

@@ -18,6 +18,17 @@ YOUNG_N = 5_000  # objects made since the last look before the young ones are lo
 FULL_EVERY = 300  # looks before all objects are looked through
 
 
+_held: set[int] = set()
+
+
+def hold_collection(owner: QObject, hold: bool) -> None:
+    """No looking through objects while something moves on the screen: it would be seen."""
+    if hold:
+        _held.add(id(owner))
+    else:
+        _held.discard(id(owner))
+
+
 class GarbageCollector(QObject):
     """Looks for unreachable objects in the interface thread only, a little at a time."""
 
@@ -31,6 +42,8 @@ class GarbageCollector(QObject):
         self._timer.start()
 
     def _look(self) -> None:
+        if _held:
+            return
         self._looks += 1
         if self._looks % FULL_EVERY == 0:
             gc.collect()

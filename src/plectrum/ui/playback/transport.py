@@ -10,6 +10,7 @@ from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.sound.render import Renderer
+from plectrum.ui.interpreter import hold_collection
 from plectrum.ui.playback.clock import PlayClock
 from plectrum.ui.playback.speaker import Speaker
 
@@ -98,6 +99,7 @@ class Transport(QObject):
         self._until_s = until_s
         self._sound(at_s)
         self.clock.start(at_s)
+        hold_collection(self, True)
         self._timer.start()
         self.changed.emit()
 
@@ -115,6 +117,7 @@ class Transport(QObject):
         if not self.playing:
             return
         self._timer.stop()
+        hold_collection(self, False)
         begun = self.clock.read()
         self.clock.stop()
         self.clock.set(self._bounded(begun))
