@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from plectrum.core.practice.overview import equal_bars, overview_of, sections_of, tricky_bars
+from plectrum.core.practice.overview import equal_bars, overview_of, tricky_bars
+from plectrum.core.practice.sections import sections_of
 from tests.tunes import tune_plan
 
 

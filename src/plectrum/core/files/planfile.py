@@ -11,6 +11,7 @@ import io
 import json
 import zipfile
 from dataclasses import fields
+from datetime import date
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
@@ -20,6 +21,16 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
+from plectrum.core.planning.homework import (
+    LEAST_MINUTES,
+    MOST_MINUTES,
+    USUAL_DRILLS,
+    USUAL_MINUTES,
+    USUAL_WEEKDAYS,
+    Homework,
+    Mark,
+    Result,
+)
 from plectrum.core.planning.weights import CELLS_N
 from plectrum.core.player.player import Player, player_from_json
 from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict
@@ -29,8 +40,8 @@ from plectrum.core.score.opening import open_score
 from plectrum.core.score.scorefile import read_file, read_part
 
 MIMETYPE = "application/x-plectrum"
-MAJOR, MINOR = 1, 1
-_NAMED = ("pins", "variants")  # keys that hold items by name
+MAJOR, MINOR = 1, 2
+_NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
 
 class _Pin(Open):
@@ -52,6 +63,36 @@ class _Choices(Open):
     pins: dict[str, _Pin] = Field(default_factory=dict)
 
 
+class _Result(Open):
+    mark: Mark
+    on: date
+
+
+class _Homework(Open):
+    letter: Annotated[str, Field(max_length=4000)] = ""
+    start: date | None = None
+    minutes_a_day: Annotated[int, Field(ge=LEAST_MINUTES, le=MOST_MINUTES)] = USUAL_MINUTES
+    weekdays: Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1)] = Field(
+        default_factory=lambda: sorted(USUAL_WEEKDAYS)
+    )
+    holidays: list[date] = Field(default_factory=list)
+    drills: dict[str, dict[str, float]] = Field(
+        default_factory=lambda: dict[str, dict[str, float]]((key, {}) for key in USUAL_DRILLS)
+    )
+    results: dict[str, _Result] = Field(default_factory=dict)
+
+    def homework(self) -> Homework:
+        return Homework(
+            self.letter,
+            self.start,
+            self.minutes_a_day,
+            frozenset(self.weekdays),
+            frozenset(self.holidays),
+            self.drills,
+            {key: Result(r.mark, r.on) for key, r in self.results.items()},
+        )
+
+
 class PlanFile(_Choices):
     """The shape of `plan.json`; its JSON Schema ships beside this module."""
 
@@ -62,6 +103,7 @@ class PlanFile(_Choices):
         default_factory=dict
     )
     source_name: str = ""
+    homework: _Homework = Field(default_factory=_Homework)
 
 
 def _plan_json(document: Document) -> dict[str, Any]:
@@ -72,8 +114,24 @@ def _plan_json(document: Document) -> dict[str, Any]:
         **_choices_json(document.choices),
         "variants": {name: _choices_json(c) for name, c in document.variants.items()},
         "source_name": document.score.name,
+        "homework": _homework_json(document.homework),
     }
     return _merged(known, document.unknown)
+
+
+def _homework_json(homework: Homework) -> dict[str, Any]:
+    return {
+        "letter": homework.letter,
+        "start": homework.start.isoformat() if homework.start is not None else None,
+        "minutes_a_day": homework.minutes_a_day,
+        "weekdays": sorted(homework.weekdays),
+        "holidays": [day.isoformat() for day in sorted(homework.holidays)],
+        "drills": {key: dict(values) for key, values in homework.drills.items()},
+        "results": {
+            key: {"mark": str(r.mark), "on": r.on.isoformat()}
+            for key, r in sorted(homework.results.items())
+        },
+    }
 
 
 def _choices_json(choices: Choices) -> dict[str, Any]:
@@ -179,7 +237,9 @@ def document_from_bytes(data: bytes, name: str) -> Document:
         raise error.at(name) from error
     choices = _choices(model, name)
     variants = {key: _choices(variant, name) for key, variant in model.variants.items()}
-    return Document(score, model.part, choices, part, _unknown(model), variants)
+    return Document(
+        score, model.part, choices, part, _unknown(model), variants, model.homework.homework()
+    )
 
 
 def _choices(model: _Choices, name: str) -> Choices:

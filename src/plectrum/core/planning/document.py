@@ -8,6 +8,7 @@ from typing import Any
 
 from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.choices import Choices, Join, Pin
+from plectrum.core.planning.homework import Homework
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import ScoreFile, read_part
@@ -20,6 +21,7 @@ class Document:
     Attributes:
         unknown: keys of a newer plan file, to be written back as they were.
         variants: other choices for the same part, by the teacher's name for them.
+        homework: what is set for practice.
     """
 
     score: ScoreFile
@@ -28,6 +30,7 @@ class Document:
     part: Part = field(repr=False)
     unknown: Mapping[str, Any] = field(default_factory=dict)
     variants: Mapping[str, Choices] = field(default_factory=dict)
+    homework: Homework = field(default_factory=Homework)
 
     @classmethod
     def from_score(
@@ -83,6 +86,9 @@ class Document:
         variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
         choices = _without_lost_pins(self.choices, ids)
         return replace(self, score=score, part=part, choices=choices, variants=variants)
+
+    def with_homework(self, homework: Homework) -> Document:
+        return replace(self, homework=homework)
 
     def with_variant(self, name: str, choices: Choices | None) -> Document:
         """The document with a named variant added or replaced, or with None taken out."""

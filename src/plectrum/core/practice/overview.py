@@ -15,10 +15,10 @@ from plectrum.core.planning.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strings import Finger
 from plectrum.core.planning.warnings import Severity, warnings_of
-from plectrum.core.score.model import Bar, Note, Part, Pitch
+from plectrum.core.practice.patterns import Passage, passages_of
+from plectrum.core.practice.sections import Section, sections_of
+from plectrum.core.score.model import Note, Part, Pitch
 
-PHRASE_BARS_N = 4  # common practice: sections of two to four bars
-ALIKE_SHARE = 0.5  # a section is a variant of another if this share of its bars is the same
 TRICKY_SHOWN_N = 5
 # How much each thing adds to a bar's difficulty (own defaults).
 HOOK, LIFT, CROSSING, SKIP, SLUR_CROSSING = 3.0, 2.0, 0.7, 1.2, 1.0
@@ -36,16 +36,6 @@ class TrickyBar:
     note: int
 
 
-@dataclass(frozen=True, slots=True)
-class Section:
-    """A run of bars, by bar index; sections with the same letter are alike."""
-
-    name: str
-    first_bar: int
-    last_bar: int
-    repeated: bool
-
-
 @dataclass(frozen=True)
 class Overview:
     """What the page says at a glance. Pitches are None in a piece without notes.
@@ -53,6 +43,7 @@ class Overview:
     Attributes:
         fingers: string name to the fingers used on it, from the lowest string.
         equal_bars: groups of bar indices that are the same in every note and sign.
+        passages: runs of bars that come again, as they are or on other strings.
         longest_s: the longest note; longest_note its index.
     """
 
@@ -65,6 +56,7 @@ class Overview:
     longest_note: int | None
     equal_bars: tuple[tuple[int, ...], ...]
     sections: tuple[Section, ...]
+    passages: tuple[Passage, ...]
     tricky: tuple[TrickyBar, ...]
 
 
@@ -85,6 +77,7 @@ def overview_of(plan: Plan) -> Overview:
         longest.index if longest else None,
         equal,
         sections_of(plan.part, equal),
+        passages_of(plan),
         tricky_bars(plan),
     )
 
@@ -107,56 +100,6 @@ def equal_bars(part: Part) -> tuple[tuple[int, ...], ...]:
         )
         grouped.setdefault((part.bars[bar].metre, key), []).append(bar)
     return tuple(tuple(bars) for bars in grouped.values() if len(bars) > 1)
-
-
-def sections_of(part: Part, equal: Sequence[Sequence[int]]) -> tuple[Section, ...]:
-    """The piece cut at repeats and double bars, and those into phrases of four bars."""
-    classes = {bar: k for k, bars in enumerate(equal) for bar in bars}
-    spans: list[tuple[int, int, bool]] = []
-    start = 0
-    for bar in part.bars:
-        ends = bar.section_end or bar.index == len(part.bars) - 1
-        begins_next = bar.index + 1 < len(part.bars) and part.bars[bar.index + 1].repeat_start
-        if ends or begins_next:
-            spans += _phrases(part.bars, start, bar.index, bar.repeat_end > 0)
-            start = bar.index + 1
-    return tuple(_named(spans, classes))
-
-
-def _phrases(
-    bars: Sequence[Bar], first: int, last: int, repeated: bool
-) -> list[tuple[int, int, bool]]:
-    """A stretch in phrases of four bars; a pickup and a short rest join a neighbour."""
-    found = []
-    at = first
-    while at <= last:
-        pickup = bars[at].number == 0 or bars[at].pad_q > 0
-        end = min(at + PHRASE_BARS_N - 1 + pickup, last)
-        if last - end < PHRASE_BARS_N // 2:
-            end = last
-        found.append((at, end, repeated))
-        at = end + 1
-    return found
-
-
-def _named(spans: Sequence[tuple[int, int, bool]], classes: dict[int, int]) -> list[Section]:
-    letters: list[tuple[str, list[int]]] = []
-    sections = []
-    for first, last, repeated in spans:
-        content = [classes.get(bar, -1 - bar) for bar in range(first, last + 1)]
-        name = ""
-        for letter, other in letters:
-            same = sum(1 for a, b in zip(content, other, strict=False) if a == b)
-            if content == other:
-                name = letter
-                break
-            if not name and same >= ALIKE_SHARE * max(len(content), len(other)):
-                name = f"{letter}′"
-        if not name:
-            name = chr(ord("A") + len(letters) % 26)
-            letters.append((name, content))
-        sections.append(Section(name, first, last, repeated))
-    return sections
 
 
 _HEIGHTS = {  # semitones above the open string at which a finger of the violin lies, by words

@@ -7,8 +7,11 @@ from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.overview import Overview, TrickyBar
+from plectrum.core.practice.patterns import passage_words
 from plectrum.core.score.model import Pitch
 from plectrum.ui.labels import label
+
+PASSAGES_N = 6
 
 
 class Glance(QWidget):
@@ -43,6 +46,7 @@ class Glance(QWidget):
         self._row("LONGEST NOTE", _longest(seen, plan))
         self._row("SECTIONS", _sections(seen, plan))
         self._row("EQUAL BARS", _equal(seen, plan))
+        self._row("LEARN ONCE, PLAY TWICE", _passages(seen, plan))
         self._head("TRICKY BARS")
         if not seen.tricky:
             self._add(label("why", "None stands out."))
@@ -111,3 +115,11 @@ def _equal(seen: Overview, plan: Plan) -> str:
         numbers = [str(plan.part.bars[b].number) for b in bars]
         rows.append(f"{chr(ord('a') + k % 26)}: bars {', '.join(numbers)}")
     return "\n".join(rows) or "no two bars are the same"
+
+
+def _passages(seen: Overview, plan: Plan) -> str:
+    """Runs of two bars or more, and bars that come again on other strings."""
+    told = [p for p in seen.passages if p.bars_n > 1 or p.strings_up]
+    said = [passage_words(plan, p) for p in told[:PASSAGES_N]]
+    more = len(told) - len(said)
+    return "\n".join([*said, f"and {more} more"] if more else said)

@@ -10,6 +10,7 @@ from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.tempo import PracticeTempo, at_tempo
 from plectrum.core.practice.overview import overview_of
+from plectrum.core.practice.sections import bars_name
 from plectrum.core.practice.studies import Strokes, study_plan
 
 
@@ -97,13 +98,6 @@ def stretches(plan: Plan) -> list[Stretch]:
         name = f"{section.name}: {bars_name(first.number, last.number)}"
         found.append(Stretch(name, first.onset_q, last.onset_q + last.duration_q))
     return found
-
-
-def bars_name(first: int, last: int) -> str:
-    """Bars by their printed numbers."""
-    if first == last:
-        return f"bar {first}" if first else "pickup"
-    return f"bars {first}–{last}" if first else f"pickup to bar {last}"
 
 
 def stretch_of(plan: Plan, first: int, last: int) -> Stretch:

@@ -48,7 +48,7 @@ def blank_tune(head: Head) -> ScoreFile:
     if head.pickup_q:
         measure.set("implicit", "yes")
     measure.append(attributes(head))
-    measure.append(tempo_direction(head.bpm, head.metre))
+    measure.append(tempo_direction(head.bpm, head.metre.beat_q))
     part.append(measure)
     root.append(part)
     line = Line(part, head.title)
@@ -93,9 +93,9 @@ _UNITS = {
 }
 
 
-def tempo_direction(bpm: float, metre: Metre) -> etree._Element:
-    """A metronome mark in the beats of a metre."""
-    unit, dotted = _UNITS.get(metre.beat_q, ("quarter", False))
+def tempo_direction(bpm: float, beat_q: Fraction) -> etree._Element:
+    """A metronome mark, in beats so many quarters long."""
+    unit, dotted = _UNITS.get(beat_q, ("quarter", False))
     direction = element("direction", placement="above")
     kind = element("direction-type")
     metronome = element("metronome")

@@ -329,7 +329,7 @@ class Line:
             onset_q += value.length_q
         measure.extend(frame.tail)
         set_beams(beamed, frame.metre)
-        _bracket_tuplets(beamed)
+        bracket_tuplets(beamed)
 
     def _fit_pieces(self, event: Event, count: int) -> None:
         """Give an event so many tied pieces; new ones are like its first, without its signs."""
@@ -445,7 +445,7 @@ def _hangs_on_note(direction: etree._Element) -> bool:
     return any(direction.find(f"direction-type/{kind}") is not None for kind in kinds)
 
 
-def _bracket_tuplets(chords: list[tuple[Fraction, Value, etree._Element, bool]]) -> None:
+def bracket_tuplets(chords: list[tuple[Fraction, Value, etree._Element, bool]]) -> None:
     """A bracket or number over every full group of a tuplet."""
     for _, _, note, _ in chords:
         for sign in note.findall("notations/tuplet"):

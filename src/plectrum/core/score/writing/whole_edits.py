@@ -50,7 +50,7 @@ class WholeEdits(OpenPart):
                 del sound.attrib["tempo"]
         heads = [k for k, c in enumerate(measure) if c.tag in ("attributes", "print")]
         place = heads[0] + 1 if heads else 0
-        measure.insert(place, tempo_direction(bpm, self.metre()))
+        measure.insert(place, tempo_direction(bpm, self.metre().beat_q))
 
     def pickup_q(self) -> Fraction:
         """How long the pickup is; 0 without one, or where the part has several voices."""

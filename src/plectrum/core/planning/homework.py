@@ -1,0 +1,101 @@
+"""What the teacher sets for practice at home; it is kept with the plan.
+
+Five days a week and ten to fifteen minutes for young beginners are common practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+from enum import StrEnum
+
+USUAL_MINUTES, LEAST_MINUTES, MOST_MINUTES = 15, 5, 120
+USUAL_WEEKDAYS = frozenset({0, 1, 2, 3, 4})
+USUAL_DRILLS = ("straight-bow", "silent-rolls", "placements", "bow-amounts")
+
+
+class Mark(StrEnum):
+    """How something went."""
+
+    GOOD = "good"
+    AGAIN = "again"
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """How a task went, and when last."""
+
+    mark: Mark
+    on: date
+
+
+@dataclass(frozen=True)
+class WeekSettings:
+    """When there is practice. `weekdays` count from Monday, 0.
+
+    Raises:
+        ValueError: too few or too many minutes, or no day at all.
+    """
+
+    start: date
+    minutes_a_day: int = USUAL_MINUTES
+    weekdays: frozenset[int] = USUAL_WEEKDAYS
+    holidays: frozenset[date] = frozenset()
+
+    def __post_init__(self) -> None:
+        if not LEAST_MINUTES <= self.minutes_a_day <= MOST_MINUTES:
+            raise ValueError(
+                f"minutes_a_day must be {LEAST_MINUTES} to {MOST_MINUTES} "
+                f"(got {self.minutes_a_day})"
+            )
+        if not self.weekdays or not self.weekdays <= set(range(7)):
+            raise ValueError("weekdays must name at least one day from 0 to 6")
+
+    def practice_days(self, start: date | None = None) -> Iterator[date]:
+        """The days with practice, without end, from a date on."""
+        day = max(self.start, start or self.start)
+        while True:
+            if day.weekday() in self.weekdays and day not in self.holidays:
+                yield day
+            day += timedelta(days=1)
+
+
+@dataclass(frozen=True)
+class Homework:
+    """Everything set for practice.
+
+    Attributes:
+        letter: some words to the student.
+        start: the first day; None for the day it is looked at.
+        drills: keys of the drills, with what is set in each.
+        results: how tasks went, by their key.
+    """
+
+    letter: str = ""
+    start: date | None = None
+    minutes_a_day: int = USUAL_MINUTES
+    weekdays: frozenset[int] = USUAL_WEEKDAYS
+    holidays: frozenset[date] = frozenset()
+    drills: Mapping[str, Mapping[str, float]] = field(
+        default_factory=lambda: {key: {} for key in USUAL_DRILLS}
+    )
+    results: Mapping[str, Result] = field(default_factory=dict)
+
+    def settings(self, today: date) -> WeekSettings:
+        """When there is practice, from a day on where no first day is set."""
+        return WeekSettings(self.start or today, self.minutes_a_day, self.weekdays, self.holidays)
+
+    def marked(self, key: str, result: Result | None) -> Homework:
+        """With the result of a task, or with None as if it had not been done."""
+        results = {k: r for k, r in self.results.items() if k != key}
+        if result is not None:
+            results[key] = result
+        return replace(self, results=results)
+
+    def with_drill(self, key: str, values: Mapping[str, float] | None) -> Homework:
+        """With a drill set, or with None taken out."""
+        drills = {k: v for k, v in self.drills.items() if k != key or values is not None}
+        if values is not None:
+            drills[key] = dict(values)
+        return replace(self, drills=drills)

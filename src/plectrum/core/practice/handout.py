@@ -1,0 +1,228 @@
+"""What stands on a handout: a page that a child can follow, and a copy with numbers for teachers.
+
+Here is what is said; the interface draws it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
+from enum import StrEnum
+
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.warnings import Severity, warnings_of
+from plectrum.core.player.player import STAGES
+from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
+from plectrum.core.practice.overview import TrickyBar, tricky_bars
+from plectrum.core.practice.programme import Programme, programme_of
+from plectrum.core.practice.said import said_bar
+from plectrum.core.practice.week import DAYS, Day, week_of
+
+WATCH_N = 5  # so many lines in the box of what to watch
+DEFER = "A plan suggests; your teacher, who sees you play, decides."
+
+
+class Picture(StrEnum):
+    """How the bow is drawn under the staff."""
+
+    BOWS = "a small bow under each note"
+    PATH = "the bow path"
+    BOTH = "both"
+    NONE = "none"
+
+
+class Words(StrEnum):
+    """Under which bars the bows stand in words."""
+
+    TRICKY = "under tricky bars"
+    ALL = "under every bar"
+    NONE = "none"
+
+
+class Paper(StrEnum):
+    """Paper sizes."""
+
+    A4 = "A4"
+    LETTER = "Letter"
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height (A4: ISO 216; Letter: ANSI/ASME Y14.1)."""
+        return (210.0, 297.0) if self is Paper.A4 else (215.9, 279.4)
+
+
+@dataclass(frozen=True, slots=True)
+class HandoutOptions:
+    """What is on the page and how.
+
+    Attributes:
+        teacher: the copy with numbers.
+        made_for: whom it is for; empty for the player's own name, if there is one.
+        made_by: the teacher or school; empty for none.
+    """
+
+    paper: Paper = Paper.A4
+    large: bool = False
+    picture: Picture = Picture.BOWS
+    words: Words = Words.TRICKY
+    watch: bool = True
+    steps: bool = True
+    teacher: bool = False
+    made_for: str = ""
+    made_by: str = ""
+
+
+@dataclass(frozen=True)
+class Handout:
+    """The words of one player's handout, and the plan that is drawn on it.
+
+    Attributes:
+        said: bar index to its bows in words.
+        watch: lines of the box. days: the practice days of the week.
+        reference: lines with numbers for the teacher.
+    """
+
+    title: str
+    made_for: str
+    made_by: str
+    about: str
+    letter: str
+    plan: Plan
+    said: Mapping[int, str] = field(default_factory=dict)
+    watch: tuple[str, ...] = ()
+    days: tuple[Day, ...] = ()
+    cautions: tuple[str, ...] = ()
+    reference: tuple[str, ...] = ()
+
+
+def handout_of(
+    document: Document,
+    plan: Plan,
+    options: HandoutOptions,
+    today: date,
+    programme: Programme | None = None,
+) -> Handout:
+    """The handout of a plan.
+
+    Args:
+        programme: of this plan, if it is at hand.
+    """
+    tricky = tricky_bars(plan)
+    days: tuple[Day, ...] = ()
+    if options.steps:
+        planned = (programme or programme_of(document, plan, today)).days
+        days = week_of(planned, planned[0].on) if planned else ()
+    return Handout(
+        document.title,
+        options.made_for or _own_name(plan),
+        options.made_by,
+        _about(plan),
+        document.homework.letter,
+        plan,
+        _said(plan, tricky, options.words),
+        _watch(plan, tricky) if options.watch else (),
+        days,
+        (CAUTION, CARE_CAUTION, DEFER),
+        _reference(plan) if options.teacher else (),
+    )
+
+
+def _own_name(plan: Plan) -> str:
+    """The player's name; empty where the player is only a stage."""
+    player = plan.choices.player
+    return "" if player.title.lower() in STAGES else player.title
+
+
+def _about(plan: Plan) -> str:
+    name = plan.choices.instrument.replace("bass", "double bass")
+    stage = plan.choices.player.title.lower()
+    return f"{name}, for a {stage} player" if stage in STAGES else name
+
+
+def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:
+    """Bars in words; a bar that is split over two measures counts by its number."""
+    if words is Words.NONE:
+        return {}
+    wanted = {t.bar for t in tricky}
+    bars = {n.bar_index for n in plan.part.notes}
+    return {
+        k: said_bar(plan, k)
+        for k in sorted(bars)
+        if words is Words.ALL or plan.part.bars[k].number in wanted
+    }
+
+
+# What helps with each difficulty, in words for a child; common practice without a source.
+_HELP = {
+    "hook: stop, same way again": "stop the bow and wait, then the same way again",
+    "lift and set down": "lift early, breathe, set the bow down without a sound",
+    "string crossings": "roll the arm to the next string before its note",
+    "string crossing in a slur": "the arm rolls while the bow goes on",
+    "a string is skipped": "a big roll of the arm over the string between",
+    "quick notes": "little bow, soft hand, stay in one place",
+    "fourth finger": "hold the fourth finger ready over its string",
+    "stretched finger": "stretch from a soft hand, not from the thumb",
+    "two strings at once": "the bow lies on both strings, the same weight on each",
+}
+
+
+def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
+    """The tricky bars with what helps, then what the plan warns of elsewhere."""
+    lines = []
+    for bar in tricky[:WATCH_N]:
+        helps = [_HELP[reason] for reason in bar.reasons if reason in _HELP]
+        said = helps[0] if helps else bar.reasons[0]
+        lines.append(f"Bar {bar.bar}: {said}.")
+    told = {t.bar for t in tricky}
+    for warning in warnings_of(plan):
+        if warning.severity is Severity.NOTE or warning.bar is None:
+            continue
+        if warning.bar not in told:
+            lines.append(f"Bar {warning.bar}: {_after_place(warning.text)}.")
+            told.add(warning.bar)
+    if not lines:
+        lines.append("Let the bow run straight, halfway between bridge and fingerboard.")
+    return tuple(lines[:WATCH_N])
+
+
+def _after_place(text: str) -> str:
+    """A warning without the place it begins with, as the bar has been named."""
+    head, colon, rest = text.partition(": ")
+    return rest if colon and head.lower().startswith("bar ") else text
+
+
+def _reference(plan: Plan) -> tuple[str, ...]:
+    player, bow = plan.player, plan.choices.bow
+    window = plan.tempo_window
+    tempo = (
+        f"{window[0]:.0f} to {window[1]:.0f}" if window is not None else "at no tempo as a whole"
+    )
+    s = plan.summary
+    marks = ", ".join(f"{m.name} {m.at * bow.hair_mm / 10:.1f} cm" for m in bow.marks)
+    return (
+        f"Hair {bow.hair_mm:.0f} mm; from the frog: {marks or 'no tape marks'}.",
+        (
+            f"Usable bow {player.usable_from * bow.hair_mm / 10:.1f} to "
+            f"{player.usable_to * bow.hair_mm / 10:.1f} cm; speed {player.slowest_mm_s / 10:.1f} "
+            f"to {player.fastest_mm_s / 10:.0f} cm/s, comfortable "
+            f"{player.comfortable_mm_s / 10:.0f}."
+        ),
+        f"Plays at tempo {plan.part.tempo.bpm:.0f}; the window is {tempo}.",
+        ", ".join(
+            f"{s[key]} {name}{'s' * (s[key] != 1)}"
+            for key, name in (
+                ("turns", "turn"),
+                ("hooks", "hook"),
+                ("retakes", "lift"),
+                ("crossings", "string crossing"),
+            )
+        )
+        + ".",
+    )
+
+
+def day_name(on: date) -> str:
+    """A day as it stands on the page: "Monday 30"."""
+    return f"{DAYS[on.weekday()]} {on.day}"

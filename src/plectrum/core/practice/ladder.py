@@ -1,0 +1,310 @@
+"""The ladder: the steps in which a section is learnt, made from its plan, in the trade's order.
+
+Which steps there are follows from the plan: stops only where there are slurs, growing bows only
+where it grows louder. Repetitions are common practice (three to five clean ones); minutes are
+what they take at the step's tempo, with as long again for thinking, and the criteria are our
+own words.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.reasons import bars_words
+from plectrum.core.planning.strings import crossings_n
+from plectrum.core.playing.performance import Kind
+from plectrum.core.playing.tempo import PracticeTempo, Verdict, at_tempo
+from plectrum.core.practice.overview import overview_of
+from plectrum.core.practice.said import level_words, levels_of
+from plectrum.core.practice.sections import Section, section_bars
+from plectrum.core.practice.study_music import (
+    AS_PLANNED,
+    SHOWN_AS,
+    TITLES,
+    Study,
+    StudyKind,
+    growing_notes,
+    make_study,
+    second_part_id,
+)
+
+REPEATS_N = 4
+SLOW = 0.6  # of the tempo: both hands for the first time (own default)
+SLOWEST_AS_PLANNED = 0.85  # a plan that bears no slower tempo than this is practised anew
+TEMPO_STEPS = (0.7, 0.8, 0.9, 1.0)
+AROUND_BARS_N = 2  # so many bars before and after the section, to run into it and out of it
+THINKING = 2.0  # times as long as it plays: looking, and starting anew
+MOST_MINUTES = 6
+SHOWN_LEVELS_N = 16
+
+
+@dataclass(frozen=True, slots=True)
+class LadderStep:
+    """One step of a section's ladder.
+
+    Attributes:
+        key: tells it from all others of the piece.
+        first_bar, last_bar: what is played, by index; ratio: of the plan's tempo; bpm: that.
+        what: what to do; good: how to know it is good; note: what changes in the plan.
+        kind, shown_as: what the study is, and how the Show screen plays it.
+    """
+
+    key: str
+    title: str
+    kind: StudyKind
+    first_bar: int
+    last_bar: int
+    ratio: float
+    bpm: float
+    repetitions: int
+    minutes: int
+    what: str
+    good: str
+    note: str = ""
+
+    @property
+    def shown_as(self) -> Kind:
+        return SHOWN_AS.get(self.kind, Kind.WRITTEN)
+
+
+@dataclass(frozen=True, slots=True)
+class SectionLadder:
+    """A section with its steps; one that is learnt with another has none, and says so."""
+
+    section: Section
+    bars: str
+    steps: tuple[LadderStep, ...]
+    learnt_with: str = ""
+
+
+def ladders_of(document: Document, plan: Plan) -> tuple[SectionLadder, ...]:
+    """The ladders of all sections, in the order of the piece."""
+    seen = overview_of(plan)
+    tempos = Tempos(plan)
+    first_of: dict[str, Section] = {}
+    found = []
+    for number, section in enumerate(seen.sections, start=1):
+        bars = section_bars(plan.part, section.first_bar, section.last_bar)
+        twin = first_of.get(section.name) if not section.name.endswith("′") else None
+        first_of.setdefault(section.name, section)
+        if twin is not None:
+            there = section_bars(plan.part, twin.first_bar, twin.last_bar)
+            found.append(
+                SectionLadder(section, bars, (), f"the same as {there}: learn once, play twice")
+            )
+            continue
+        found.append(SectionLadder(section, bars, ladder(document, plan, section, number, tempos)))
+    return tuple(found)
+
+
+def ladder(
+    document: Document, plan: Plan, section: Section, number: int = 1, tempos: Tempos | None = None
+) -> tuple[LadderStep, ...]:
+    """The steps of one section; none if it has no notes.
+
+    Args:
+        number: of the section in the piece, for the keys of its steps.
+        tempos: the plan at its practice tempos, if they are at hand.
+    """
+    return tuple(_Ladder(document, section, number, tempos or Tempos(plan)).steps())
+
+
+def step_study(document: Document, plan: Plan, step: LadderStep) -> Study:
+    """The music of a step.
+
+    Raises:
+        ScoreError: it cannot be written down.
+    """
+    return make_study(document, plan, step.kind, step.first_bar, step.last_bar, step.ratio)
+
+
+class Tempos:
+    """A plan at its practice tempos, each made once."""
+
+    def __init__(self, plan: Plan) -> None:
+        self.plan = plan
+        self._made: dict[float, PracticeTempo] = {}
+
+    def at(self, ratio: float) -> PracticeTempo:
+        if ratio not in self._made:
+            self._made[ratio] = at_tempo(self.plan, ratio)
+        return self._made[ratio]
+
+
+class _Ladder:
+    """Makes the steps of one section."""
+
+    def __init__(self, document: Document, section: Section, number: int, tempos: Tempos) -> None:
+        self.document, self.section, self.number = document, section, number
+        self.tempos, self.plan = tempos, tempos.plan
+        plan = self.plan
+        self.first, self.last = section.first_bar, section.last_bar
+        self.notes = [n for n in plan.part.notes if self.first <= n.bar_index <= self.last]
+        self.planned = [p for n in self.notes if (p := plan.notes[n.index]) is not None]
+        self.fingered = [plan.fingered[n.index] for n in self.notes]
+        self.slow = self._slow()
+
+    def _slow(self) -> float:
+        """How slowly the bow alone is practised: as planned, if that can be slow at all."""
+        window, bpm = self.plan.tempo_window, self.plan.part.tempo.bpm
+        floor = window[0] / bpm if window is not None else SLOW
+        return math.ceil(floor * 100) / 100 if SLOW < floor <= SLOWEST_AS_PLANNED else SLOW
+
+    def steps(self) -> Iterable[LadderStep]:
+        if not self.notes:
+            return
+        yield self._step(
+            StudyKind.SAY, "Say the bows aloud and clap the rhythm.",
+            "three times running without a wrong word",
+        )  # fmt: skip
+        yield self._step(
+            StudyKind.PLUCK, "Left hand alone: pluck the notes in time.",
+            "every note rings, no finger is late", ratio=SLOW,
+        )  # fmt: skip
+        if self.planned:
+            yield from self._bow_alone()
+        yield from self._both_hands()
+
+    def _bow_alone(self) -> Iterable[LadderStep]:
+        if crossings_n(self.fingered):
+            yield self._step(
+                StudyKind.CROSSINGS, self._levels(), "no string sounds", ratio=self.slow
+            )
+        yield self._step(
+            StudyKind.OPEN, "Bow alone, as planned, on the open strings the notes lie on.",
+            "no neighbour string is touched, every bow ends where it should", ratio=self.slow,
+        )  # fmt: skip
+        plain = all(p.join in (Join.TURN, Join.START) for p in self.planned)
+        yield self._step(
+            StudyKind.TWO, "Two strokes for every note, on open strings.",
+            "the crossings come between the strokes, not in them", ratio=self.slow,
+        )  # fmt: skip
+        if not plain:
+            yield self._step(
+                StudyKind.ONE, "One stroke for every note, on open strings: no slurs, no hooks.",
+                "even and straight", ratio=self.slow,
+            )  # fmt: skip
+        if any(p.join is Join.SLUR for p in self.planned):
+            yield self._step(
+                StudyKind.STOPS, "Every slur with stops: the bow waits on the string between its "
+                "notes, then goes on the same way.", "the stops are silent", ratio=self.slow,
+            )  # fmt: skip
+        yield from self._growing()
+        yield self._step(
+            StudyKind.DIVISION, "Bow alone: each bow from mark to mark as written under the notes.",
+            "the bow is at its mark at the end of every bow", ratio=self.slow,
+        )  # fmt: skip
+
+    def _levels(self) -> str:
+        levels = levels_of(self.plan, self.notes[0].index, self.notes[-1].index)
+        words = level_words(levels[:SHOWN_LEVELS_N], self.plan.instrument.string_names)
+        more = " …" if len(levels) > SHOWN_LEVELS_N else ""
+        return f"The bow stands still, the arm rolls: {words}{more}."
+
+    def _growing(self) -> Iterable[LadderStep]:
+        group = growing_notes(self.plan, self.first, self.last)
+        if not group:
+            return
+        louder = group[-1].level_db > group[0].level_db
+        how = (
+            "a tiny bit of bow on the first note, more and more up to the last, "
+            "arriving at the frog"
+            if louder
+            else "much bow on the first note, less and less to the last"
+        )
+        for kind, manner in (
+            (StudyKind.GROWING, "with separate bows the same way"),
+            (StudyKind.GROWING_SLUR, "in one bow"),
+        ):
+            yield self._step(
+                kind, f"{'Crescendo' if louder else 'Diminuendo'} {manner}: {how}.",
+                "everyone in the room hears it grow" if louder else "it fades without a break",
+                ratio=self.slow,
+            )  # fmt: skip
+
+    def _both_hands(self) -> Iterable[LadderStep]:
+        good = "clean, with the planned bows, in time"
+        yield self._step(
+            StudyKind.HANDS, "Both hands together, slowly.", good, ratio=SLOW,
+            title="both hands slowly",
+        )  # fmt: skip
+        for ratio in TEMPO_STEPS:
+            yield self._step(
+                StudyKind.HANDS, "Both hands.", good, ratio=ratio,
+                title=f"tempo {self._bpm(ratio):.0f}", key=f"tempo-{ratio * 100:.0f}",
+            )  # fmt: skip
+        bars_n = len(self.plan.part.bars)
+        before, after = (
+            max(0, self.first - AROUND_BARS_N),
+            min(bars_n - 1, self.last + AROUND_BARS_N),
+        )
+        if (before, after) != (self.first, self.last):
+            yield self._step(
+                StudyKind.HANDS, "Run into the section and out of it, at tempo.",
+                "no gap where it begins and ends", title="in the whole piece", key="in-the-piece",
+                bars=(before, after), repetitions=3,
+            )  # fmt: skip
+        if second_part_id(self.document) is not None:
+            yield self._step(
+                StudyKind.SECOND, "With the second part: someone plays it, or sings it.",
+                "both end together", repetitions=3,
+            )  # fmt: skip
+
+    def _bpm(self, ratio: float) -> float:
+        return round(self.plan.part.tempo.bpm * ratio)
+
+    def _step(
+        self,
+        kind: StudyKind,
+        what: str,
+        good: str,
+        *,
+        ratio: float = 1.0,
+        title: str = "",
+        key: str = "",
+        bars: tuple[int, int] | None = None,
+        repetitions: int = REPEATS_N,
+    ) -> LadderStep:
+        first, last = bars or (self.first, self.last)
+        notes = [n for n in self.plan.part.notes if first <= n.bar_index <= last]
+        seconds = (notes[-1].end_s - notes[0].onset_s) / ratio
+        if kind is StudyKind.GROWING or kind is StudyKind.GROWING_SLUR:
+            group = growing_notes(self.plan, first, last)
+            seconds = (group[-1].end_s - group[0].onset_s) / ratio
+        minutes = max(1, min(MOST_MINUTES, math.ceil(seconds * repetitions * THINKING / 60)))
+        return LadderStep(
+            f"{self.number}.{key or kind}",
+            title or TITLES[kind],
+            kind,
+            first,
+            last,
+            ratio,
+            self._bpm(ratio),
+            repetitions,
+            minutes,
+            what,
+            good,
+            self._changes(kind, ratio),
+        )
+
+    def _changes(self, kind: StudyKind, ratio: float) -> str:
+        """What the plan says of this tempo, where the bow is drawn as planned."""
+        if kind not in AS_PLANNED:
+            return ""
+        practised = self.tempos.at(ratio)
+        numbers = {self.plan.part.bars[k].number for k in range(self.first, self.last + 1)}
+        bars = tuple(bar for bar in practised.bars if bar in numbers)
+        if practised.verdict is Verdict.SAME or not bars:
+            return ""
+        window = self.plan.tempo_window
+        if practised.verdict is Verdict.ADAPTED and window is not None:
+            edge = f"below {window[0]:.0f}" if ratio < 1 else f"above {window[1]:.0f}"
+            return (
+                f"{edge} this bowing does not last: planned anew, other bow in {bars_words(bars)}"
+            )
+        return practised.text

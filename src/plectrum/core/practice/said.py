@@ -1,0 +1,80 @@
+"""The bow in a few words that a child can say aloud: "down · stop · down · up · up"."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.choices import Join
+from plectrum.core.planning.plan import Plan, PlannedNote
+
+STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
+_SHORT = {
+    "quarter": "¼", "three-quarter": "¾", "three-quarters": "¾", "half": "½", "middle": "middle",
+    "third": "⅓", "two-thirds": "⅔", "two-third": "⅔",
+}  # fmt: skip
+
+
+def said_notes(plan: Plan, first: int, last: int) -> list[str]:
+    """One word for each note, as it is said while clapping; a slurred note goes on silently."""
+    return [_said(plan.notes[k]) for k in range(first, last + 1)]
+
+
+def _said(planned: PlannedNote | None) -> str:
+    if planned is None:
+        return PLUCK
+    if planned.join is Join.SLUR:
+        return SAME
+    lead = {Join.HOOK: f"{STOP} ", Join.RETAKE: f"{LIFT} "}.get(planned.join, "")
+    return f"{lead}{planned.direction}"
+
+
+def said_bar(plan: Plan, bar_index: int) -> str:
+    """A bar in words; notes slurred to one bow are counted: "down for 3 · up"."""
+    notes = [n for n in plan.part.notes if n.bar_index == bar_index]
+    words: list[str] = []
+    counts: list[int] = []
+    for note in notes:
+        planned = plan.notes[note.index]
+        if planned is not None and planned.join is Join.SLUR and words:
+            counts[-1] += 1
+            continue
+        if planned is not None and planned.join is Join.SLUR:
+            words.append(f"still {planned.direction}")
+            counts.append(1)
+            continue
+        if planned is not None and planned.join in (Join.HOOK, Join.RETAKE):
+            words.append(STOP if planned.join is Join.HOOK else LIFT)
+            counts.append(1)
+        words.append(PLUCK if planned is None else str(planned.direction))
+        counts.append(1)
+    return " · ".join(
+        word if count == 1 else f"{word} for {count}"
+        for word, count in zip(words, counts, strict=True)
+    )
+
+
+def short_place(at: float, bow: Bow) -> str:
+    """A place on the bow by the nearest mark, as short as it can be said: "¼", "middle"."""
+    places = [("frog", 0.0), *((m.name, m.at) for m in bow.marks), ("tip", 1.0)]
+    name = min(places, key=lambda place: abs(place[1] - at))[0].removesuffix(" mark")
+    return _SHORT.get(name, name)
+
+
+def levels_of(plan: Plan, first: int, last: int) -> tuple[int, ...]:
+    """The string levels of a run of notes in order, each change once."""
+    levels: list[int] = []
+    for fingered in plan.fingered[first : last + 1]:
+        if fingered.level is not None and levels[-1:] != [fingered.level]:
+            levels.append(fingered.level)
+    return tuple(levels)
+
+
+def level_words(levels: Sequence[int], string_names: Sequence[str]) -> str:
+    """Levels as strings: "A · D · A and E together"."""
+    return " · ".join(
+        string_names[(n - 1) // 2]
+        if n % 2
+        else f"{string_names[n // 2 - 1]} and {string_names[n // 2]} together"
+        for n in levels
+    )

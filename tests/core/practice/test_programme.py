@@ -1,0 +1,214 @@
+"""Ladders in the trade's order, programmes for one and for a class, handouts, calendars."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, time
+
+import icalendar
+import pytest
+
+from plectrum.core.files.ics import programme_as_ics
+from plectrum.core.files.planfile import document_bytes, document_from_bytes, open_document_path
+from plectrum.core.planning.homework import Homework, Mark, Result
+from plectrum.core.player.player import stage
+from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
+from plectrum.core.practice.handout import (
+    HandoutOptions,
+    Paper,
+    Words,
+    day_name,
+    handout_of,
+)
+from plectrum.core.practice.ladder import ladder, ladders_of, step_study
+from plectrum.core.practice.overview import overview_of, tricky_bars
+from plectrum.core.practice.programme import class_programme, programme_of
+from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
+from plectrum.core.practice.study_music import StudyKind
+from plectrum.core.practice.week import TaskKind
+from plectrum.demo import demo_paths
+from tests.tunes import tune_document, tune_plan
+
+TODAY = date(2026, 11, 30)
+FULL = "[p] A4( B4) [<] E5 E5|[x][f] A4*3/2( D4*1/2) E4 D4|A4 A4 B4 B4|A4*4|"
+
+
+def _kinds(music: str, player: str = "growing") -> list[StudyKind]:
+    document = tune_document(music, player=player)
+    plan = document.plan()
+    section = overview_of(plan).sections[0]
+    return [s.kind for s in ladder(document, plan, section)]
+
+
+def test_the_ladder_has_the_order_of_the_trade():
+    """Say, pluck, silent crossings, bow alone, then both hands and the tempo (practice)."""
+    kinds = _kinds(FULL)
+    assert list(dict.fromkeys(kinds)) == [
+        StudyKind.SAY, StudyKind.PLUCK, StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO,
+        StudyKind.ONE, StudyKind.STOPS, StudyKind.GROWING, StudyKind.GROWING_SLUR,
+        StudyKind.DIVISION, StudyKind.HANDS,
+    ]  # fmt: skip
+
+
+def test_a_plain_section_has_no_steps_for_what_is_not_in_it():
+    kinds = _kinds("A4 A4 B4 B4|A4*4|")
+    for absent in (StudyKind.CROSSINGS, StudyKind.STOPS, StudyKind.GROWING, StudyKind.ONE):
+        assert absent not in kinds
+
+
+def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():
+    for path in demo_paths():
+        document = open_document_path(path)
+        plan = document.plan()
+        keys = set()
+        for section in ladders_of(document, plan):
+            for step in section.steps:
+                assert step.key not in keys
+                keys.add(step.key)
+                assert step.what.endswith(".")
+                assert step.good
+                assert 3 <= step.repetitions <= 5
+                assert 1 <= step.minutes <= 6
+                assert step_study(document, plan, step).document.part.notes
+
+
+def test_tempo_steps_end_at_the_tempo_and_say_where_the_plan_changes():
+    document = tune_document("A4*4( |B4*4)|A4*4( |B4*4)|", bpm=150)
+    plan = document.plan()
+    steps = ladder(document, plan, overview_of(plan).sections[0])
+    tempos = [s.bpm for s in steps if s.key.startswith("1.tempo-")]
+    assert tempos == sorted(tempos)
+    assert tempos[-1] == 150
+    floor = plan.tempo_window[0]
+    for step in steps:
+        if step.kind is StudyKind.HANDS:
+            assert (step.note == "") == (plan.part.tempo.bpm * step.ratio >= floor)
+
+
+def test_a_section_that_comes_again_is_learnt_once():
+    music = "A4 B4 C#5 D5|" * 3 + "E5*4|"
+    document = tune_document(music + music)
+    first, second = ladders_of(document, document.plan())
+    assert first.steps
+    assert second.steps == ()
+    assert second.learnt_with == "the same as bars 1–4: learn once, play twice"
+
+
+def test_the_second_part_is_a_step_where_there_is_one():
+    duet = next(p for p in demo_paths() if p.stem == "two_lights")
+    document = open_document_path(duet)
+    plan = document.plan()
+    steps = ladders_of(document, plan)[0].steps
+    study = step_study(document, plan, steps[-1])
+    assert steps[-1].kind is StudyKind.SECOND
+    assert [p.instrument for p in study.document.score.parts] == ["violin", "viola"]
+
+
+def test_a_programme_serves_every_task_and_marks_bring_them_back():
+    document = tune_document(FULL)
+    plan = document.plan()
+    programme = programme_of(document, plan, TODAY)
+    served = {e.task.key for d in programme.days for e in d.entries}
+    assert served == {t.key for t in programme.tasks}
+    home = document.homework.marked("1.say", Result(Mark.AGAIN, TODAY))
+    again = programme_of(document.with_homework(home), plan, TODAY)
+    assert again.days[0].entries[1].task.key == "1.say"
+    assert programme.drill_of("drill.placements").minutes >= 1
+    assert programme.drill_of("1.say") is None
+
+
+def test_a_class_programme_is_for_all_and_says_who_differs():
+    able = tune_document(FULL, player="steady")
+    plan = able.plan()
+    beginner = able.with_choices(replace(able.choices, player=stage("starter")))
+    programme = class_programme([("Wren", able, plan), ("Tarn", beginner, beginner.plan())], TODAY)
+    assert programme.players == ("Wren", "Tarn")
+    alone = [programme_of(d, d.plan(), TODAY) for d in (able, beginner)]
+    for single in alone:
+        for key, step in single.steps.items():
+            assert programme.steps[key].minutes >= step.minutes
+        for drill in single.drills:
+            assert programme.drill_of(drill.key).drill.seconds >= drill.drill.seconds
+    keys = list(programme.steps)
+    for single in alone:
+        own = [k for k in keys if k in single.steps]
+        assert own == list(single.steps)
+    notes = " ".join(s.note for s in programme.steps.values())
+    assert "Wren" in notes or "Tarn" in notes
+    with pytest.raises(ValueError, match="at least one"):
+        class_programme([], TODAY)
+
+
+@pytest.mark.parametrize("at", [None, time(16, 30)])
+def test_the_calendar_read_again_holds_every_day(at):
+    document = tune_document(FULL)
+    programme = programme_of(document, document.plan(), TODAY)
+    data = programme_as_ics(programme, "Tune, a; b", at, datetime(2026, 11, 30, tzinfo=UTC))
+    assert data == programme_as_ics(programme, "Tune, a; b", at, datetime(2026, 11, 30, tzinfo=UTC))
+    events = icalendar.Calendar.from_ical(data).walk("VEVENT")
+    assert len({str(e["uid"]) for e in events}) == len(events) == len(programme.days)
+    for event, day in zip(events, programme.days, strict=True):
+        start = event.decoded("dtstart")
+        assert (start if at is None else start.date()) == day.on
+        if at is not None:
+            length = event.decoded("dtend") - start
+            assert length.total_seconds() == 60 * day.minutes
+        text = str(event["description"])
+        assert CAUTION in text
+        for entry in day.entries:
+            assert f"{entry.title}, {entry.minutes} min" in text
+        assert str(event["summary"]) == f"Practice: Tune, a; b, {day.minutes} min"
+
+
+def test_homework_is_kept_in_the_plan_file():
+    home = Homework(
+        "Well done.", TODAY, 20, frozenset({1, 3}), frozenset({date(2026, 12, 24)}),
+        {"arcs": {"slower": 3.0}}, {"1.say": Result(Mark.GOOD, TODAY)},
+    )  # fmt: skip
+    document = tune_document(FULL).with_homework(home)
+    assert document_from_bytes(document_bytes(document), "x.plectrum").homework == home
+
+
+def test_bars_are_said_in_words():
+    plan = tune_plan("A4*3/2d B4*1/2d C#5u D5d|A4( B4 C#5) D5|A4! A4 r r|")
+    assert said_bar(plan, 0) == "down · stop · down · up · down"
+    assert "for 3" in said_bar(plan, 1)
+    assert said_bar(plan, 2).startswith("pluck")
+    assert levels_of(plan, 0, 3) == (5,)
+    assert level_words((5, 6, 7), plan.instrument.string_names) == "A · A and E together · E"
+    bow = plan.choices.bow
+    assert [short_place(at, bow) for at in (0.02, 0.27, 0.5, 0.72, 0.97)] == [
+        "frog", "¼", "middle", "¾", "tip",
+    ]  # fmt: skip
+
+
+def test_a_handout_says_what_is_asked_for_and_always_the_cautions():
+    document = open_document_path(demo_paths()[0])
+    plan = document.plan()
+    numbers = {t.bar for t in tricky_bars(plan)}
+    full = handout_of(document, plan, HandoutOptions(teacher=True, made_for="Wren"), TODAY)
+    assert full.made_for == "Wren"
+    assert {plan.part.bars[k].number for k in full.said} <= numbers
+    assert full.watch
+    assert full.reference
+    assert sum(d.minutes for d in full.days) > 0
+    assert {d.on.isocalendar().week for d in full.days} == {TODAY.isocalendar().week}
+    bare = handout_of(
+        document,
+        plan,
+        HandoutOptions(words=Words.NONE, watch=False, steps=False),
+        TODAY,
+    )
+    assert (bare.said, bare.watch, bare.days, bare.reference) == ({}, (), (), ())
+    assert CAUTION in bare.cautions
+    assert CARE_CAUTION in bare.cautions
+    assert bare.made_for == ""
+    every = handout_of(document, plan, HandoutOptions(words=Words.ALL, steps=False), TODAY)
+    assert set(every.said) == {n.bar_index for n in plan.part.notes}
+
+
+def test_paper_and_days():
+    assert Paper.A4.size_mm == (210.0, 297.0)  # ISO 216 (published standard)
+    assert Paper.LETTER.size_mm == (215.9, 279.4)  # 8.5 by 11 inches
+    assert day_name(TODAY) == "Monday 30"
+    assert {k.value for k in TaskKind} == {"step", "drill", "review"}

@@ -1,0 +1,132 @@
+"""The week: minutes add up, nothing is left out, what went badly comes back."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.planning.homework import Homework, Mark, Result, WeekSettings
+from plectrum.core.practice.week import Task, TaskKind, schedule, week_of
+
+MONDAY = date(2026, 11, 30)
+
+
+@st.composite
+def _tasks(draw: st.DrawFn) -> list[Task]:
+    tasks = [
+        Task(f"drill.{k}", TaskKind.DRILL, f"drill {k}", draw(st.integers(1, 12)))
+        for k in range(draw(st.integers(0, 5)))
+    ]
+    for section in range(draw(st.integers(0, 5))):
+        tasks += [
+            Task(
+                f"{section}.{k}", TaskKind.STEP, f"step {k}", draw(st.integers(1, 9)), f"s{section}"
+            )
+            for k in range(draw(st.integers(1, 14)))
+        ]
+    return tasks
+
+
+@st.composite
+def _settings(draw: st.DrawFn) -> WeekSettings:
+    return WeekSettings(
+        MONDAY + timedelta(days=draw(st.integers(0, 6))),
+        draw(st.integers(5, 60)),
+        frozenset(draw(st.sets(st.integers(0, 6), min_size=1))),
+        frozenset(MONDAY + timedelta(days=k) for k in draw(st.sets(st.integers(0, 30)))),
+    )
+
+
+def _results(tasks: list[Task], marks: list[bool]) -> dict[str, Result]:
+    return {
+        t.key: Result(Mark.GOOD if good else Mark.AGAIN, MONDAY)
+        for t, good in zip(tasks, marks, strict=False)
+    }
+
+
+@settings(max_examples=150, deadline=None)
+@given(_tasks(), _settings(), st.lists(st.booleans(), max_size=20))
+def test_every_schedule_keeps_its_promises(tasks, week, marks):
+    """Never over the day's minutes, on practice days alone; every drill and every step that has
+    not gone well is there in full; sections keep their order; twice the same."""
+    results = _results(tasks, marks)
+    days = schedule(tasks, week, results)
+    assert days == schedule(tasks, week, results)
+    given_minutes: dict[str, int] = {}
+    order: dict[str, list[str]] = {}
+    for day in days:
+        assert day.on >= week.start
+        assert day.on.weekday() in week.weekdays
+        assert day.on not in week.holidays
+        assert day.minutes == sum(e.minutes for e in day.entries) <= week.minutes_a_day
+        for entry in day.entries:
+            assert entry.minutes >= 1
+            if entry.kind is TaskKind.STEP:
+                key = entry.task.key
+                given_minutes[key] = given_minutes.get(key, 0) + entry.minutes
+                if not entry.again and key not in order.setdefault(entry.task.group, []):
+                    order[entry.task.group].append(key)
+    done = {k for k, r in results.items() if r.mark is Mark.GOOD}
+    for task in tasks:
+        if task.kind is TaskKind.STEP and task.key not in done:
+            assert given_minutes[task.key] == task.minutes
+    drilled = {e.task.key for d in days for e in d.entries if e.kind is TaskKind.DRILL}
+    assert drilled == {t.key for t in tasks if t.kind is TaskKind.DRILL}
+    for group, keys in order.items():
+        assert keys == [t.key for t in tasks if t.group == group and t.key in keys]
+
+
+def _steps(count: int, group: str = "A") -> list[Task]:
+    return [Task(f"{group}.{k}", TaskKind.STEP, f"{group} {k}", 3, group) for k in range(count)]
+
+
+def test_what_went_badly_comes_on_the_next_day_before_anything_new():
+    tasks = _steps(6)
+    results = {"A.0": Result(Mark.GOOD, MONDAY), "A.1": Result(Mark.AGAIN, MONDAY)}
+    tuesday = MONDAY + timedelta(days=1)
+    first = schedule(tasks, WeekSettings(MONDAY), results, tuesday)[0]
+    assert first.on == tuesday
+    assert first.entries[0].task.key == "A.1"
+    assert first.entries[0].again
+    assert any(e.kind is TaskKind.REVIEW and e.task.key == "A.0" for e in first.entries)
+
+
+def test_what_went_well_is_reviewed_further_and_further_apart():
+    tasks = _steps(1)
+    days = schedule(tasks, WeekSettings(MONDAY, weekdays=frozenset(range(7))))
+    reviewed = [k for k, d in enumerate(days) if any(e.kind is TaskKind.REVIEW for e in d.entries)]
+    assert reviewed == [1, 4]  # one day after, three after that, the third is past the week
+
+
+def test_a_long_step_is_spread_over_days_and_says_so():
+    task = Task("A.0", TaskKind.STEP, "long", 12, "A")
+    days = schedule([task], WeekSettings(MONDAY, 5))
+    parts = [e for d in days for e in d.entries if e.kind is TaskKind.STEP]
+    assert [e.title for e in parts] == ["long (1 of 3)", "long (2 of 3)", "long (3 of 3)"]
+    assert sum(e.minutes for e in parts) == 12
+
+
+def test_a_week_of_holidays_is_passed_over():
+    holidays = frozenset(MONDAY + timedelta(days=k) for k in range(7))
+    days = schedule(_steps(3), WeekSettings(MONDAY, holidays=holidays))
+    assert days[0].on == MONDAY + timedelta(days=7)
+    assert week_of(days, MONDAY) == ()
+
+
+def test_weeks_that_cannot_be_are_refused():
+    with pytest.raises(ValueError, match="minutes_a_day"):
+        WeekSettings(MONDAY, 4)
+    with pytest.raises(ValueError, match="weekdays"):
+        WeekSettings(MONDAY, weekdays=frozenset())
+
+
+def test_homework_marks_and_drills_are_set_and_taken_back():
+    home = Homework().marked("1.say", Result(Mark.GOOD, MONDAY)).with_drill("arcs", {"slower": 3})
+    assert home.results["1.say"].mark is Mark.GOOD
+    assert home.drills["arcs"] == {"slower": 3}
+    assert "1.say" not in home.marked("1.say", None).results
+    assert "arcs" not in home.with_drill("arcs", None).drills
+    assert home.settings(MONDAY).start == MONDAY
