@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, Any
@@ -13,33 +12,30 @@ from typer.core import TyperGroup
 from typer.exceptions import Exit, TyperException
 
 from plectrum import __version__
+from plectrum.cli_options import (
+    AmountOption,
+    CrossingOption,
+    DirectionOption,
+    DottedOption,
+    DynamicsOption,
+    FileArg,
+    FourthOption,
+    InstrumentOption,
+    PartOption,
+    PinOption,
+    PlayerOption,
+    SourceOption,
+    TempoOption,
+    Wanted,
+    document_for,
+    write_output,
+)
 from plectrum.cli_playing import sensor, sound
-from plectrum.core.atomic import write_atomically
-from plectrum.core.errors import ChoiceError, PlectrumError
+from plectrum.cli_practice import handout, study
+from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_csv, plan_as_json, plan_as_musicxml, plan_as_text
-from plectrum.core.files.planfile import open_document
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES, Player, player_from_json, stage
-from plectrum.core.player.school import (
-    AmountSchool,
-    CrossingSchool,
-    DirectionSchool,
-    DottedSchool,
-    DynamicsSchool,
-    FourthSchool,
-)
-from plectrum.core.score.guards import MAX_FILE_BYTES
-from plectrum.core.score.scorefile import read_file
-
-
-class Instrument(StrEnum):
-    """Whose bow it is."""
-
-    VIOLIN = "violin"
-    VIOLA = "viola"
-    CELLO = "cello"
-    BASS = "bass"
 
 
 class OutputFormat(StrEnum):
@@ -49,14 +45,6 @@ class OutputFormat(StrEnum):
     CSV = "csv"
     TEXT = "text"
     MUSICXML = "musicxml"
-
-
-class InputFormat(StrEnum):
-    """What standard input holds."""
-
-    MUSICXML = "musicxml"
-    ABC = "abc"
-    MIDI = "mid"
 
 
 class _OpenByDefault(TyperGroup):
@@ -110,76 +98,31 @@ def _demo() -> None:
     raise typer.Exit(run(demo_paths()))
 
 
-def _read_input(file: str) -> tuple[bytes, str]:
-    if file == "-":
-        return sys.stdin.buffer.read(MAX_FILE_BYTES + 1), "standard input"
-    return read_file(Path(file)), Path(file).name
-
-
-def _player(name: str) -> Player:
-    if name in STAGES:
-        return stage(name)
-    if name.endswith(".json"):
-        return player_from_json(read_file(Path(name)), Path(name).name)
-    return stage(name)
-
-
-def _with_pins(document: Document, pins: list[str]) -> Document:
-    for pin in pins:
-        place, equals, what = pin.partition("=")
-        if not equals:
-            raise ChoiceError(f"{pin!r} is not a pin", remedy="Write BAR.BEAT=down, say 3.1=up")
-        document = document.pinned(place.strip(), what.strip())
-    return document
-
-
-def _write_output(out: str, data: bytes) -> None:
-    if out == "-":
-        sys.stdout.buffer.write(data)
-        sys.stdout.buffer.flush()
-    else:
-        write_atomically(Path(out), data)
-
-
 @app.command("plan")
 def _plan(
-    file: Annotated[str, typer.Argument(metavar="FILE", help="A score or plan file, - for pipes")],
-    part: Annotated[str | None, typer.Option(help="Name or number of the part")] = None,
-    instrument: Annotated[Instrument | None, typer.Option()] = None,
-    player: Annotated[
-        str | None, typer.Option(help="starter, growing, steady, or a player's JSON file")
-    ] = None,
-    direction: Annotated[DirectionSchool | None, typer.Option(help="What turns the bow")] = None,
-    amount: Annotated[AmountSchool | None, typer.Option(help="How much bow")] = None,
-    dotted: Annotated[DottedSchool | None, typer.Option(help="Dotted pairs")] = None,
-    dynamics: Annotated[DynamicsSchool | None, typer.Option(help="Loud and soft by")] = None,
-    crossing: Annotated[CrossingSchool | None, typer.Option(help="String crossings")] = None,
-    fourth: Annotated[FourthSchool | None, typer.Option(help="Fourth finger or open")] = None,
-    tempo: Annotated[float | None, typer.Option(min=10, max=480, metavar="BPM")] = None,
-    pin: Annotated[
-        list[str] | None, typer.Option(metavar="BAR.BEAT=WHAT", help="down|up|hook|retake|turn")
-    ] = None,
-    source: Annotated[InputFormat | None, typer.Option("--from")] = None,
+    file: FileArg,
+    part: PartOption = None,
+    instrument: InstrumentOption = None,
+    player: PlayerOption = None,
+    direction: DirectionOption = None,
+    amount: AmountOption = None,
+    dotted: DottedOption = None,
+    dynamics: DynamicsOption = None,
+    crossing: CrossingOption = None,
+    fourth: FourthOption = None,
+    tempo: TempoOption = None,
+    pin: PinOption = None,
+    source: SourceOption = None,
     format_: Annotated[OutputFormat, typer.Option("--format")] = OutputFormat.TEXT,
     out: Annotated[str, typer.Option("-o", "--output", metavar="OUT")] = "-",
 ) -> None:
     """Plan the bowing of a score and print it."""
-    data, name = _read_input(file)
-    document = open_document(data, name, source=source, part=part, instrument=instrument)
-    choices = document.choices
-    if player is not None:
-        choices = replace(choices, player=_player(player))
-    schools = {
-        "direction": direction, "amount": amount, "dotted": dotted,
-        "dynamics": dynamics, "crossing": crossing, "fourth": fourth,
-    }  # fmt: skip
-    chosen: dict[str, Any] = {name: value for name, value in schools.items() if value is not None}
-    choices = replace(choices, school=replace(choices.school, **chosen))
-    if tempo is not None:
-        choices = replace(choices, tempo_bpm=tempo)
-    document = _with_pins(document.with_choices(choices), pin or [])
-    plan = document.plan()
-    _write_output(out, _render(document, plan, format_))
+    wanted = Wanted(
+        part, instrument, player, direction, amount, dotted, dynamics, crossing, fourth, tempo,
+        tuple(pin or ()), source,
+    )  # fmt: skip
+    document = document_for(file, wanted)
+    write_output(out, _render(document, document.plan(), format_))
 
 
 def _render(document: Document, plan: Plan, wanted: OutputFormat) -> bytes:
@@ -194,6 +137,8 @@ def _render(document: Document, plan: Plan, wanted: OutputFormat) -> bytes:
 
 app.command("sound")(sound)
 app.command("sensor")(sensor)
+app.command("handout")(handout)
+app.command("study")(study)
 
 
 def main() -> None:

@@ -9,7 +9,9 @@ from __future__ import annotations
 import base64
 import importlib.util
 import re
-from dataclasses import dataclass
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 from importlib import resources
 from pathlib import Path
 from string import Template
@@ -111,6 +113,17 @@ DARK = Colours(
 )
 
 
+# On paper: the light colours on white, with a wash that a printer shows.
+PRINT = replace(
+    LIGHT,
+    paper=QColor("#ffffff"),
+    panel=QColor("#ffffff"),
+    edge=QColor("#b9b9b9"),
+    muted=QColor("#4a4f55"),
+    up_wash=QColor("#ffffff"),
+)
+
+
 class _Now:
     """The theme and scale in force."""
 
@@ -121,6 +134,17 @@ class _Now:
 def colours() -> Colours:
     """The colours to paint with now."""
     return _Now.colours
+
+
+@contextmanager
+def on_paper() -> Iterator[None]:
+    """The colours of paper at their normal size, while a page is composed or painted."""
+    before = _Now.colours, _Now.scale
+    _Now.colours, _Now.scale = PRINT, 1.0
+    try:
+        yield
+    finally:
+        _Now.colours, _Now.scale = before
 
 
 def is_dark() -> bool:

@@ -12,10 +12,11 @@ from enum import StrEnum
 
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.reasons import bars_words
 from plectrum.core.planning.warnings import Severity, warnings_of
 from plectrum.core.player.player import STAGES
 from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
-from plectrum.core.practice.overview import TrickyBar, tricky_bars
+from plectrum.core.practice.overview import TrickyBar, overview_of, tricky_bars
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day, week_of
@@ -79,6 +80,7 @@ class Handout:
     """The words of one player's handout, and the plan that is drawn on it.
 
     Attributes:
+        sections: index of the bar that each begins with to its letter.
         said: bar index to its bows in words.
         watch: lines of the box. days: the practice days of the week.
         reference: lines with numbers for the teacher.
@@ -90,6 +92,7 @@ class Handout:
     about: str
     letter: str
     plan: Plan
+    sections: Mapping[int, str] = field(default_factory=dict)
     said: Mapping[int, str] = field(default_factory=dict)
     watch: tuple[str, ...] = ()
     days: tuple[Day, ...] = ()
@@ -121,6 +124,7 @@ def handout_of(
         _about(plan),
         document.homework.letter,
         plan,
+        {s.first_bar: s.name for s in overview_of(plan).sections} if options.steps else {},
         _said(plan, tricky, options.words),
         _watch(plan, tricky) if options.watch else (),
         days,
@@ -170,11 +174,15 @@ _HELP = {
 
 def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
     """The tricky bars with what helps, then what the plan warns of elsewhere."""
-    lines = []
-    for bar in tricky[:WATCH_N]:
+    bars_of: dict[str, list[int]] = {}
+    for bar in tricky:
         helps = [_HELP[reason] for reason in bar.reasons if reason in _HELP]
-        said = helps[0] if helps else bar.reasons[0]
-        lines.append(f"Bar {bar.bar}: {said}.")
+        bars_of.setdefault(helps[0] if helps else bar.reasons[0], []).append(bar.bar)
+    lines = [
+        f"{words[0].upper()}{words[1:]}: {said}."
+        for said, bars in bars_of.items()
+        for words in (bars_words(tuple(sorted(bars))),)
+    ]
     told = {t.bar for t in tricky}
     for warning in warnings_of(plan):
         if warning.severity is Severity.NOTE or warning.bar is None:

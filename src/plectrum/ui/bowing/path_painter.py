@@ -11,7 +11,7 @@ import itertools
 import math
 from collections.abc import Iterable
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from plectrum.core.instrument.bow import Bow
@@ -25,6 +25,7 @@ BAND = 8.0
 LIGHTEST, HEAVIEST = 5.0, 12.0  # thickness of the band, by weight
 HOOK_GAP = 5.0
 STEEPEST = 2.4  # how much taller a steep band may be drawn
+HATCH_STEP, HATCH_WIDTH = 4.0, 1.1  # between the lines of a hatching that is drawn
 
 
 class PathGeometry:
@@ -82,10 +83,43 @@ def band_polygon(a: QPointF, b: QPointF, half: float) -> QPolygonF:
     )
 
 
+def hatch_lines(polygon: QPolygonF, step: float = HATCH_STEP) -> list[QLineF]:
+    """Slanted lines that fill a convex polygon, so many pixels apart: unlike a pattern they are
+    the same on every device and in every file."""
+    corners = [polygon.at(k) for k in range(polygon.count())]
+    sums = [c.x() + c.y() for c in corners]
+    lines = []
+    at = math.ceil(min(sums) / step) * step
+    while at < max(sums):
+        cuts = []
+        for a, b in zip(corners, corners[1:] + corners[:1], strict=True):
+            low, high = a.x() + a.y() - at, b.x() + b.y() - at
+            if (low < 0) != (high < 0):
+                share = low / (low - high)
+                cuts.append(a + (b - a) * share)
+        if len(cuts) == 2:
+            lines.append(QLineF(cuts[0], cuts[1]))
+        at += step
+    return lines
+
+
 class PathPainter:
     """Paints the strokes of one system."""
 
-    def __init__(self, plan: Plan, timeline: SystemTimeline, geometry: PathGeometry) -> None:
+    def __init__(
+        self,
+        plan: Plan,
+        timeline: SystemTimeline,
+        geometry: PathGeometry,
+        *,
+        in_lines: bool = False,
+    ) -> None:
+        """Make a painter.
+
+        Args:
+            in_lines: hatch with drawn lines, for paper; a pattern is quicker on screen.
+        """
+        self.in_lines = in_lines
         self.plan = plan
         self.timeline = timeline
         self.geometry = geometry
@@ -130,6 +164,10 @@ class PathPainter:
             painter.setPen(QPen(theme.colours().up, 1.6))
             painter.setBrush(theme.colours().up_wash)
             painter.drawPolygon(band)
+            if self.in_lines:
+                painter.setPen(QPen(theme.colours().up, HATCH_WIDTH))
+                painter.drawLines(hatch_lines(band))
+                return
             hatch = QBrush(theme.colours().up, Qt.BrushStyle.BDiagPattern)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(hatch)

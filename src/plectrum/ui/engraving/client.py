@@ -52,7 +52,7 @@ class Channel(QObject):
                 "command": "load",
                 "channel": self.name,
                 "token": self.token,
-                "xml": _as_text(layout.score),
+                "xml": score_text(layout.score),
                 "parts": list(layout.part_ids),
                 "clef": CLEFS[layout.instrument],
                 "width": layout.width_px,
@@ -156,7 +156,8 @@ class EngravingClient(QObject):
                 self._process.waitForFinished(1500)
 
 
-def _as_text(score: ScoreFile) -> str:
+def score_text(score: ScoreFile) -> str:
+    """A score's MusicXML as text for the engraver."""
     head = score.xml[:200].lower()
     if b"encoding" not in head or b"utf-8" in head:
         return score.xml.decode("utf-8", "replace")

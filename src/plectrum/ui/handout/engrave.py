@@ -1,0 +1,34 @@
+"""Engraving in this very process, for the command line: there is no window to keep live."""
+
+from __future__ import annotations
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.planning.document import Document
+from plectrum.core.score.writing.blank import CLEFS
+from plectrum.ui.engraving.client import score_text
+from plectrum.ui.engraving.system import System
+from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
+from plectrum.ui.engraving.worker import Engraver
+
+
+def engrave(document: Document, width_px: float) -> list[System]:
+    """The systems of a document's part.
+
+    Raises:
+        PlectrumError: the engraver cannot lay it out.
+    """
+    engraver = Engraver()
+    try:
+        laid = engraver.load(
+            {
+                "xml": score_text(document.score),
+                "parts": [document.part_id],
+                "clef": CLEFS[document.choices.instrument],
+                "width": width_px,
+                "scale": ENGRAVING_SCALE,
+                "token": 0,
+            }
+        )
+        return [System.from_message(engraver.system(k)) for k in range(laid["systems"])]
+    except ValueError as error:
+        raise PlectrumError(f"the staff cannot be drawn: {error}") from error
