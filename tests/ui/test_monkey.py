@@ -12,6 +12,7 @@ from plectrum.demo import demo_paths
 
 KEYS = "abcdefg123468.r#-nts'^_<>{}"
 SHOW_KEYS = " lycmnvtf+-"
+PRACTICE_KEYS = "sgauh"
 BOWING_KEYS = "dutHrsx[]-=12345gapl"
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 MOVES = (
@@ -27,13 +28,15 @@ def idle(window) -> bool:
 
 def step(qtbot, window, rng: random.Random) -> None:
     """One random thing a teacher, or a child at the keyboard, may do."""
-    screen = rng.randrange(4)
+    screen = rng.randrange(6)
     kind = rng.random()
     views = (
         window.screen_piece.view,
         window.screen_player.bow,
         window.screen_bowing.view,
         window.screen_show.stage,
+        window.screen_handout.preview,
+        window.screen_practice.tabs.currentWidget().focusProxy(),
     )
     if kind < 0.12:
         window.show_screen(screen)
@@ -41,7 +44,9 @@ def step(qtbot, window, rng: random.Random) -> None:
         modifier = rng.choice([Qt.KeyboardModifier.NoModifier, SHIFT, CONTROL])
         qtbot.keyClick(views[window.stack.currentIndex()], rng.choice(MOVES), modifier)
     elif kind < 0.80:
-        keys = {2: BOWING_KEYS, 3: SHOW_KEYS}.get(window.stack.currentIndex(), KEYS)
+        keys = {2: BOWING_KEYS, 3: SHOW_KEYS, 5: PRACTICE_KEYS}.get(
+            window.stack.currentIndex(), KEYS
+        )
         qtbot.keyClicks(views[window.stack.currentIndex()], rng.choice(keys))
     elif kind < 0.86:
         stack = window.session.undo_stack

@@ -28,7 +28,7 @@ from plectrum.core.files.planfile import open_document
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.player.records import PlayerShelf
+from plectrum.core.player.records import NamedPlayer, PlayerShelf
 from plectrum.core.score.midi import Song, read_midi
 from plectrum.core.score.scorefile import ScoreFile, read_file
 from plectrum.core.score.writing.blank import Head, blank_tune
@@ -40,6 +40,7 @@ from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.engraving.systems_view import SystemsView
 from plectrum.ui.exporting import Exporter
 from plectrum.ui.file_watch import FileWatch
+from plectrum.ui.handout.screen import HandoutScreen
 from plectrum.ui.header import BEAT_SIGNS, Header
 from plectrum.ui.key_sheet import KeySheet
 from plectrum.ui.labels import label
@@ -48,12 +49,13 @@ from plectrum.ui.palette import Palette, commands_of
 from plectrum.ui.piece.screen import PieceScreen
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.player.screen import PlayerScreen
+from plectrum.ui.practice.screen import PracticeScreen
 from plectrum.ui.rail import Rail
 from plectrum.ui.runner import Runner
 from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recovery_folder
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
-from plectrum.ui.show.screen import ShowScreen
+from plectrum.ui.show.screen import Guest, ShowScreen
 from plectrum.ui.variants import Variants
 from plectrum.ui.welcome import Welcome
 
@@ -61,8 +63,15 @@ OPEN_FILTER = (
     "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
     "Plectrum plans (*.plectrum);;All files (*)"
 )
-SCREENS = (("piece", "Piece"), ("player", "Player"), ("bowing", "Bowing"), ("show", "Show"))
-PIECE, PLAYER, BOWING, SHOW = range(4)
+SCREENS = (
+    ("piece", "Piece"),
+    ("player", "Player"),
+    ("bowing", "Bowing"),
+    ("show", "Show"),
+    ("handout", "Handout"),
+    ("practice", "Practice"),
+)
+PIECE, PLAYER, BOWING, SHOW, HANDOUT, PRACTICE = range(6)
 
 
 def plays_words(plan: Plan) -> str:
@@ -108,6 +117,10 @@ class MainWindow(QMainWindow):
             self.session, self.engraver, self.screen_player.named_players, self.speaker
         )
         self.screen_show = ShowScreen(self.session, self.engraver, self.speaker)
+        named = self.named_players
+        self.screen_handout = HandoutScreen(self.session, self.engraver, named)
+        self.screen_handout.panel.show_options(self.settings.handout)
+        self.screen_practice = PracticeScreen(self.session, self.engraver, named)
         self.welcome = Welcome()
         self.rail = Rail(SCREENS)
         self._lay_out()
@@ -159,9 +172,18 @@ class MainWindow(QMainWindow):
         self.rail.hide()
         self.header.hide()
 
-    def _screens(self) -> tuple[PieceScreen, PlayerScreen, BowingScreen, ShowScreen]:
+    def _screens(
+        self,
+    ) -> tuple[PieceScreen, PlayerScreen, BowingScreen, ShowScreen, HandoutScreen, PracticeScreen]:
         """In the order of the rail."""
-        return self.screen_piece, self.screen_player, self.screen_bowing, self.screen_show
+        return (
+            self.screen_piece,
+            self.screen_player,
+            self.screen_bowing,
+            self.screen_show,
+            self.screen_handout,
+            self.screen_practice,
+        )
 
     def _build_status(self) -> None:
         self._opening: Path | None = None  # the file that is open
@@ -194,7 +216,11 @@ class MainWindow(QMainWindow):
         self.header.part_wanted.connect(session.choose_part)
         for screen in self._screens():
             screen.message.connect(self._say)
-        for channel in ("piece", "bowing", "show"):
+        self.screen_handout.options_changed.connect(
+            lambda options: setattr(self.settings, "handout", options)
+        )
+        self.screen_practice.show_wanted.connect(self.show_guest)
+        for channel in ("piece", "bowing", "show", "handout"):
             self.engraver.channel(channel).failed.connect(self._not_engraved)
         for view in (self.screen_piece.view, self.screen_bowing.view):
             view.zoom_changed.connect(lambda zoom: setattr(self.settings, "zoom", zoom))
@@ -228,7 +254,26 @@ class MainWindow(QMainWindow):
             self.screen_player.bow,
             self.screen_bowing.view,
             self.screen_show.stage,
+            self.screen_handout.preview,
+            self.screen_practice.tabs.currentWidget(),
         )[index].setFocus()
+
+    def named_players(self) -> list[NamedPlayer]:
+        """All players kept under a name."""
+        return self.shelf.all()[0]
+
+    def show_guest(self, guest: Guest) -> None:
+        """A study or drill on the Show screen."""
+        self.screen_show.show_guest(guest)
+        self.show_screen(SHOW)
+
+    def hand_out(self, how: Callable[[], None]) -> None:
+        """Show the handout, and save or print it as soon as it is there."""
+        if self.session.document is None:
+            self._say("Open or type a tune first.")
+            return
+        self.show_screen(HANDOUT)
+        how()
 
     def toggle_full_screen(self) -> None:
         """The stage alone on the whole screen, or back."""
@@ -252,6 +297,9 @@ class MainWindow(QMainWindow):
             PIECE: self.screen_piece.view,
             SHOW: self.screen_show.line,
         }
+        if self.stack.currentIndex() == HANDOUT:
+            self.screen_handout.preview.zoom_step(steps)
+            return
         view = views.get(self.stack.currentIndex(), self.screen_bowing.view)
         if steps:
             view.zoom_step(steps)
@@ -282,6 +330,8 @@ class MainWindow(QMainWindow):
         for view in (self.screen_bowing.view, self.screen_piece.view):
             view.repaint_all()
         self.screen_show.refresh_look()
+        self.screen_handout.fit()
+        self.screen_practice.refresh_look()
         if self.session.plan is not None:
             self.screen_bowing.refresh()
 

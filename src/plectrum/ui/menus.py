@@ -11,6 +11,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QWidget
 
 from plectrum.core.planning.choices import Join
+from plectrum.core.planning.homework import Mark
 from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
@@ -48,6 +49,7 @@ class Menus(QObject):
         self.school_menu = SchoolMenu(window.session, window)
         window.menuBar().addMenu(self.school_menu)
         self._build_show_menu()
+        self._build_practice_menu()
         self._build_view_menu()
         self._menu(
             "&Help",
@@ -59,6 +61,7 @@ class Menus(QObject):
 
     def _build_file_menu(self) -> None:
         window = self._window
+        handout, hand_out = window.screen_handout, window.hand_out
         files = self._menu(
             "&File",
             [
@@ -71,6 +74,10 @@ class Menus(QObject):
                 ("Export marked &MusicXML …", "Ctrl+E", window.exporter.musicxml),
                 ("Export &notes table (CSV) …", "", window.exporter.csv),
                 ("Export soun&d (WAV) …", "", window.export_sound),
+                ("", "", print),
+                ("Save han&dout (PDF) …", "Ctrl+Shift+E", lambda: hand_out(handout.save_pdf)),
+                ("Save handout (SV&G) …", "", lambda: hand_out(handout.save_svg)),
+                ("&Print handout …", "Ctrl+P", lambda: hand_out(handout.print_out)),
                 ("", "", print),
                 ("&Quit", "Ctrl+Q", window.close),
             ],
@@ -180,6 +187,25 @@ class Menus(QObject):
         full.setShortcut(QKeySequence("F11"))
         self._window.addAction(full)
 
+    def _build_practice_menu(self) -> None:
+        """Steps, drills and the week; the keys work where the screen has focus."""
+        screen = self._window.screen_practice
+        self._menu(
+            "P&ractice",
+            [
+                ("&Show it", "S", screen.show_it),
+                ("Went &well", "G", lambda: screen.mark_chosen(Mark.GOOD)),
+                ("&Again", "A", lambda: screen.mark_chosen(Mark.AGAIN)),
+                ("Not &done yet", "U", lambda: screen.mark_chosen(None)),
+                ("E&xport the study …", "X", screen.export),
+                ("", "", print),
+                ("Save the &calendar …", "", screen.save_calendar),
+                ("&Practise today", "", screen.practise_today),
+            ],
+            context=Qt.ShortcutContext.WidgetWithChildrenShortcut,
+            owner=screen,
+        )
+
     def _compare(self) -> None:
         self._window.show_screen(2)
         self._window.screen_bowing.start_comparing()
@@ -200,6 +226,8 @@ class Menus(QObject):
                 ("P&layer", "Ctrl+2", lambda: window.show_screen(1)),
                 ("&Bowing", "Ctrl+3", lambda: window.show_screen(2)),
                 ("S&how", "Ctrl+4", lambda: window.show_screen(3)),
+                ("Han&dout", "Ctrl+5", lambda: window.show_screen(4)),
+                ("P&ractice", "Ctrl+6", lambda: window.show_screen(5)),
                 ("", "", print),
                 ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
                 ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),

@@ -54,6 +54,11 @@ def add_details(plan: Plan) -> Plan:
     return plan
 
 
+def _plans_alike(a: Document, b: Document) -> bool:
+    """Whether two documents differ at most in what is set for practice."""
+    return a.part is b.part and a.score is b.score and a.choices == b.choices
+
+
 class _Edit(QUndoCommand):
     """One edit: the document before and after it."""
 
@@ -75,6 +80,7 @@ class Session(QObject):
         opened: another document is open. score_changed: other notes, or another part.
         planned: a new plan is there to be drawn, with the bars in which it differs.
         detailed: its warnings and alternatives are there too.
+        homework_changed: what is set for practice is different, the plan is not.
         edited: an edit of the notes is done, and another can be begun.
     """
 
@@ -82,6 +88,7 @@ class Session(QObject):
     score_changed = Signal()
     planned = Signal(tuple)
     detailed = Signal()
+    homework_changed = Signal()
     edited = Signal()
     tried = Signal()
     failed = Signal(object)
@@ -277,7 +284,10 @@ class Session(QObject):
         if self.trial is not None:
             self.trial = None
             self.tried.emit()
-        self.document = document
+        before, self.document = self.document, document
+        if before is not None and _plans_alike(before, document):
+            self.homework_changed.emit()
+            return
         self._detail_soon.stop()
         self._detailer.cancel()
         self._planner.run(lambda: drawn_plan(document), self._take_plan, self._fail)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
+
+from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
 
 RECENT_N = 8
 
@@ -72,11 +75,33 @@ class Settings:
     def screen(self) -> int:
         """The screen shown last."""
         value = str(self._store.value("screen", 2))
-        return int(value) if value in ("0", "1", "2", "3") else 2
+        return int(value) if value in ("0", "1", "2", "3", "4", "5") else 2
 
     @screen.setter
     def screen(self, value: int) -> None:
         self._store.setValue("screen", value)
+
+    @property
+    def handout(self) -> HandoutOptions:
+        """What was on the handout last; whom it was for is not remembered."""
+        try:
+            stored = json.loads(str(self._store.value("handout", "{}")))
+            return HandoutOptions(
+                Paper(stored["paper"]),
+                bool(stored["large"]),
+                Picture(stored["picture"]),
+                Words(stored["words"]),
+                bool(stored["watch"]),
+                bool(stored["steps"]),
+                made_by=str(stored["made_by"]),
+            )
+        except (ValueError, KeyError, TypeError):
+            return HandoutOptions()
+
+    @handout.setter
+    def handout(self, options: HandoutOptions) -> None:
+        names = ("paper", "large", "picture", "words", "watch", "steps", "made_by")
+        self._store.setValue("handout", json.dumps({n: getattr(options, n) for n in names}))
 
     @property
     def zoom(self) -> float:

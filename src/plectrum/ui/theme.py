@@ -274,6 +274,7 @@ QLabel#notetitle { font-size: 17px; font-weight: bold; }
 QLabel#key { font-weight: bold; }
 QLabel#sentence { font-size: 15px; }
 QLabel#big { font-size: 26px; font-weight: bold; }
+QLabel#clock { font-size: 56px; font-weight: bold; }
 QLabel#pins { color: $accent; font-weight: bold; }
 QLabel#trial, QLabel#banner {
     background: $note; border: 1px solid $note_edge; border-radius: 6px; padding: 6px 12px;
@@ -310,6 +311,23 @@ QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QListWidget { background: $paper; border: 0; outline: 0; }
 QListWidget::item { padding: 3px 8px; border-radius: 4px; color: $ink; }
 QListWidget::item:selected { background: $chosen; color: $ink; }
+QTreeWidget#ladder { background: $paper; border: 0; border-right: 1px solid $edge; outline: 0; }
+QTreeWidget#ladder::item { padding: 3px 2px; color: $ink; }
+QTreeWidget#ladder::item:selected { background: $chosen; color: $ink; }
+QHeaderView::section {
+    background: $panel; color: $muted; border: 0; border-bottom: 1px solid $edge; padding: 4px 6px;
+    font-weight: bold;
+}
+QTableWidget { background: $paper; border: 0; outline: 0; }
+QTabWidget::pane { border: 0; border-top: 1px solid $edge; }
+QTabBar { background: $paper; }
+QTabBar::tab {
+    background: $paper; color: $muted; padding: 8px 18px; border: 0;
+    border-bottom: 3px solid transparent;
+}
+QTabBar::tab:selected { color: $ink; font-weight: bold; border-bottom: 3px solid $accent; }
+QTabBar::tab:hover { color: $ink; }
+QTabBar::tab:focus { background: $chosen; }
 QListWidget#boxed { background: $field; border: 1px solid $edge; border-radius: 6px; }
 QGraphicsView { background: $paper; border: 0; }
 QStatusBar { padding-left: 8px; background: $panel; border-top: 1px solid $edge; }

@@ -28,7 +28,7 @@ DEFER = "A plan suggests; your teacher, who sees you play, decides."
 class Picture(StrEnum):
     """How the bow is drawn under the staff."""
 
-    BOWS = "a small bow under each note"
+    BOWS = "small bows"
     PATH = "the bow path"
     BOTH = "both"
     NONE = "none"

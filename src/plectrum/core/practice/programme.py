@@ -63,9 +63,12 @@ class Programme:
         for ladder in self.ladders:
             name = f"{ladder.section.name} ({ladder.bars})"
             rows += [
-                Task(s.key, TaskKind.STEP, f"{name}: {s.title}", s.minutes, name)
+                Task(
+                    s.key, TaskKind.STEP, f"{name}: {s.title}", s.minutes, name,
+                    f"{ladder.section.name}: {s.title}",
+                )
                 for s in ladder.steps
-            ]
+            ]  # fmt: skip
         return tuple(rows)
 
     @cached_property

@@ -72,7 +72,11 @@ SHOWN_AS = {
 _ON_OPEN = {StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, StudyKind.STOPS,
             StudyKind.DIVISION}  # fmt: skip
 AS_PLANNED = {StudyKind.OPEN, StudyKind.DIVISION, StudyKind.HANDS, StudyKind.SECOND}
-_BOWED = (_ON_OPEN - {StudyKind.CROSSINGS}) | {StudyKind.HANDS, StudyKind.SECOND}
+_BOWED = (_ON_OPEN - {StudyKind.CROSSINGS}) | {
+    StudyKind.SAY,
+    StudyKind.HANDS,
+    StudyKind.SECOND,
+}
 _STROKES = {StudyKind.TWO: Strokes.TWO, StudyKind.ONE: Strokes.ONE}
 
 
@@ -203,7 +207,7 @@ class _Source:
             slur_starts=slurred and starts,
             slur_stops=slurred and ends,
             articulations=self._signs(note),
-            finger="" if on_open or fingered.grip is None else str(fingered.grip.main.finger),
+            finger=str(fingered.grip.main.finger) if fingered.grip and self._fingers else "",
             lyric=self.said.get(note.index, ""),
             dynamic=self._dynamic(note),
             wedge=self.wedges.get(note.index, "") if self.kind in AS_PLANNED else "",
@@ -216,6 +220,11 @@ class _Source:
         if self.kind in AS_PLANNED:
             return kept
         return kept - STOPPING if self.kind is StudyKind.STOPS else frozenset()
+
+    @property
+    def _fingers(self) -> bool:
+        """Whether the left hand has anything to do."""
+        return self.kind in (StudyKind.PLUCK, StudyKind.HANDS, StudyKind.SECOND)
 
     def _dynamic(self, note: Note) -> str:
         if self.kind not in AS_PLANNED:

@@ -33,13 +33,15 @@ class TaskKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Task:
-    """Something to practise. `group` is its section; tasks of a group keep their order."""
+    """Something to practise. `group` is its section; tasks of a group keep their order. `short`
+    is its title for where the sections are named beside it."""
 
     key: str
     kind: TaskKind
     title: str
     minutes: int
     group: str = ""
+    short: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,9 +58,16 @@ class Entry:
 
     @property
     def title(self) -> str:
-        lead = {TaskKind.REVIEW: "review: "}.get(self.kind, "")
+        return self._titled(self.task.title)
+
+    @property
+    def short(self) -> str:
+        return self._titled(self.task.short or self.task.title)
+
+    def _titled(self, title: str) -> str:
+        lead = {TaskKind.REVIEW: "review "}.get(self.kind, "")
         tail = f" ({self.part} of {self.parts})" if self.parts > 1 else ""
-        return f"{lead}{self.task.title}{tail}"
+        return f"{lead}{title}{tail}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -37,6 +37,7 @@ class PathRow:
     label: str = ""
     marked: frozenset[int] = frozenset()
     ticked: frozenset[int] = frozenset()
+    pins_shown: bool = True
 
 
 def _note_look(plan: Plan, index: int) -> tuple[object, ...]:
@@ -246,7 +247,8 @@ class SystemItem(EngravedItem):
                 continue
             box = self.system.notes.get(planned.note.id)
             x = box[0] + box[2] / 2 if box is not None else segment.left
-            paint_sign(painter, planned, QPointF(x, y), planned.note.id in pins)
+            pinned = row.pins_shown and planned.note.id in pins
+            paint_sign(painter, planned, QPointF(x, y), pinned)
 
     def _paint_row_head(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
         if self.system.index and self.first_bar:

@@ -221,7 +221,7 @@ class DayRow(Block):
         inner = width - self._name_width
         columns = max(1, int(inner // 250))
         self._column = inner / columns
-        texts = [f"{e.title}, {e.minutes} min" for e in day.entries]
+        texts = [f"{e.short}, {e.minutes}\xa0min" for e in day.entries]
         self._cells = [wrapped(text, self._column - TICK - 18, SMALL) for text in texts]
         self._rows = [self._cells[k : k + columns] for k in range(0, len(self._cells), columns)]
         self._heights = [max(lines_height(len(c), SMALL) + 3 for c in row) for row in self._rows]

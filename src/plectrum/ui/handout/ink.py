@@ -62,6 +62,15 @@ def _cut(word: str, width: float, pixels: float, bold: bool) -> list[str]:
     return [*pieces, word]
 
 
+def shortened(text: str, width: float, pixels: float) -> str:
+    """A text that is no wider than a width; what is left out is dots."""
+    if text_width(text, pixels) <= width:
+        return text
+    while text and text_width(f"{text}…", pixels) > width:
+        text = text[:-1]
+    return f"{text.rstrip()}…"
+
+
 def lines_height(count: int, pixels: float) -> float:
     """How tall so many lines are."""
     return count * pixels * LINE

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import QImage, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtSvg import QSvgGenerator
 
@@ -26,33 +26,63 @@ def page_layout(paper: Paper) -> QPageLayout:
     return QPageLayout(size, QPageLayout.Orientation.Portrait, NO_MARGINS)
 
 
-def pdf_bytes(
-    pages: Sequence[Page],
-    paper: Paper,
-    title: str,
-    done: Callable[[int], bool] = lambda _n: True,
-) -> bytes:
-    """A PDF file of vector pages with embedded fonts.
+class PageFeed:
+    """Paints pages one after the other on a paged device, so that a window can live between.
 
-    Args:
-        done: called with the number of pages done; False stops, and what is there is given back.
+    Attributes:
+        done_n: how many pages are done.
     """
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setPageLayout(page_layout(paper))
-    writer.setResolution(DPI)
-    writer.setTitle(title)
-    writer.setCreator("Plectrum")
-    painter = QPainter(writer)
-    for number, page in enumerate(pages):
-        if number:
-            writer.newPage()
-        paint_scaled(painter, page, DPI / MM_INCH / page.sheet.px_mm)
-        if not done(number + 1):
-            break
-    painter.end()
-    return bytes(buffer.data().data())
+
+    def __init__(self, pages: Sequence[Page], device: QPagedPaintDevice, dots_inch: float) -> None:
+        self._pages, self._device = pages, device
+        self._dots_mm = dots_inch / MM_INCH
+        self._painter = QPainter(device)
+        self.done_n = 0
+
+    @property
+    def pages_n(self) -> int:
+        return len(self._pages)
+
+    def feed(self) -> bool:
+        """Paint the next page; whether there are more."""
+        page = self._pages[self.done_n]
+        if self.done_n:
+            self._device.newPage()
+        paint_scaled(self._painter, page, self._dots_mm / page.sheet.px_mm)
+        self.done_n += 1
+        return self.done_n < len(self._pages)
+
+    def end(self) -> None:
+        """Finish the document; what is painted stays."""
+        if self._painter.isActive():
+            self._painter.end()
+
+
+class PdfFile:
+    """A PDF file of vector pages with embedded fonts, being made."""
+
+    def __init__(self, pages: Sequence[Page], paper: Paper, title: str) -> None:
+        self._buffer = QBuffer()
+        self._buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        self._writer = QPdfWriter(self._buffer)
+        self._writer.setPageLayout(page_layout(paper))
+        self._writer.setResolution(DPI)
+        self._writer.setTitle(title)
+        self._writer.setCreator("Plectrum")
+        self.feed = PageFeed(pages, self._writer, DPI)
+
+    def data(self) -> bytes:
+        """The finished file."""
+        self.feed.end()
+        return bytes(self._buffer.data().data())
+
+
+def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:
+    """All pages as a PDF file at once."""
+    made = PdfFile(pages, paper, title)
+    while made.feed.feed():
+        pass
+    return made.data()
 
 
 def paint_scaled(painter: QPainter, page: Page, scale: float) -> None:
@@ -93,21 +123,16 @@ def write_svgs(pages: Sequence[Page], path: Path, title: str) -> list[Path]:
     return paths
 
 
-def print_pages(pages: Sequence[Page], printer: QPrinter) -> None:
-    """Print pages in the range that the printer's dialog was set to."""
-    painter = QPainter(printer)
-    first = printer.fromPage() or 1
-    last = printer.toPage() or len(pages)
-    for number, page in enumerate(pages[first - 1 : last]):
-        if number:
-            printer.newPage()
-        paint_scaled(painter, page, printer.resolution() / MM_INCH / page.sheet.px_mm)
-    painter.end()
+def printed(pages: Sequence[Page], printer: QPrinter) -> PageFeed:
+    """The pages that the printer's dialog was set to, to be fed to it."""
+    first, last = printer.fromPage() or 1, printer.toPage() or len(pages)
+    return PageFeed(pages[first - 1 : last], printer, printer.resolution())
 
 
 def make_printer(paper: Paper) -> QPrinter:
     """The user's printer set to the paper of the pages."""
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setResolution(DPI)  # at 1200 the toolkit rounds small type of an SVG down to nothing
     printer.setFullPage(True)
     printer.setPageLayout(page_layout(paper))
     return printer

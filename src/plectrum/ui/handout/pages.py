@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby, takewhile
@@ -23,7 +24,7 @@ from plectrum.ui.handout.blocks import (
     Space,
     TextBox,
 )
-from plectrum.ui.handout.ink import LINE, Ink, wrapped
+from plectrum.ui.handout.ink import LINE, Ink, shortened, wrapped
 from plectrum.ui.handout.system_block import LABELS, SystemBlock
 
 MARGIN_MM = 14.0
@@ -55,8 +56,8 @@ class Sheet:
 
     @property
     def engraving_width(self) -> float:
-        """How wide systems are to be engraved."""
-        return self.inside.width() - LABELS
+        """How wide systems are to be engraved; the engraver rounds up to whole pixels."""
+        return math.floor(self.inside.width() - LABELS) - 1.0
 
 
 @dataclass(frozen=True)
@@ -172,7 +173,7 @@ def _pages(sheet: Sheet, blocks: Sequence[Block], handout: Handout) -> list[Page
         for _, group in groupby(numbered, key=lambda row: row[0])
     ]
     whose = f" · for {handout.made_for}" if handout.made_for else ""
+    name = shortened(f"{handout.title}{whose}", inside.width() * 0.7, SMALL)
     return [
-        Page(sheet, row, f"{handout.title}{whose} · page {k} of {len(rows)}")
-        for k, row in enumerate(rows, start=1)
+        Page(sheet, row, f"{name} · page {k} of {len(rows)}") for k, row in enumerate(rows, start=1)
     ]

@@ -190,6 +190,22 @@ class Controls(QWidget):
 
     # told from outside
 
+    def show_setup(self, setup: Setup) -> None:
+        """Stand as a setup says; nothing is asked for."""
+        self.setup = setup
+        widgets: tuple[QWidget, ...] = (
+            self.strokes, self.kind, self.tempo, self.count_in, self.loop, self.answer,
+        )  # fmt: skip
+        blockers = [QSignalBlocker(widget) for widget in widgets]
+        self.strokes.setCurrentIndex(list(Strokes).index(setup.strokes))
+        self.kind.setCurrentIndex(list(Kind).index(setup.kind))
+        self.tempo.setValue(round(setup.ratio * 100))
+        self.count_in.setChecked(setup.count_in)
+        self.loop.setChecked(setup.loop)
+        self.answer.setChecked(setup.answer)
+        for blocker in blockers:
+            blocker.unblock()
+
     def show_stretches(self, found: list[Stretch], chosen: int = 0) -> None:
         """What may be played of the piece; the chosen one is taken."""
         self._stretches = found

@@ -3,14 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
 from plectrum.core.playing.performance import Kind, Performance
@@ -36,6 +45,16 @@ PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
 YOUR_TURN = "now you"
+
+
+@dataclass(frozen=True)
+class Guest:
+    """A study or a drill that is shown in place of the piece."""
+
+    title: str
+    document: Document
+    plan: Plan
+    kind: Kind = Kind.WRITTEN
 
 
 class ShowScreen(QWidget):
@@ -67,6 +86,11 @@ class ShowScreen(QWidget):
         self.try_it = TryIt(speaker)
         self.following = Following(self.transport, self.controls.follow, self)
         self.nothing = label("banner", NOTHING, wrap=True)
+        self.guest: Guest | None = None
+        self._own_setup = Setup()
+        self.guest_bar = QWidget()
+        self.guest_words = label("key", wrap=True)
+        self.guest_back = QPushButton("Back to the piece")
         self._preparer = Runner(self)
         self._engraving_stale = self._plan_stale = True
         self._prepare_soon = QTimer(self, singleShot=True, interval=0)
@@ -82,6 +106,7 @@ class ShowScreen(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.nothing)
+        column.addWidget(self.guest_bar)
         column.addWidget(self.line)
         column.addWidget(self.stage, 1)
         self._stage_page = show
@@ -96,12 +121,18 @@ class ShowScreen(QWidget):
         self.stage.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.stage.installEventFilter(self)
         self.nothing.hide()
+        bar = QHBoxLayout(self.guest_bar)
+        bar.setContentsMargins(16, 6, 16, 2)
+        self.guest_back.setObjectName("small")
+        bar.addWidget(self.guest_words, 1)
+        bar.addWidget(self.guest_back)
+        self.guest_bar.hide()
 
     def _connect(self) -> None:
         session, controls, transport = self.session, self.controls, self.transport
         session.opened.connect(self._opened)
         session.score_changed.connect(self._score_changed)
-        session.planned.connect(self._plan_changed)
+        session.planned.connect(self._replanned)
         self.channel.laid_out.connect(self.line.expect)
         self.channel.system_ready.connect(self.line.add_system)
         self.line.layout_wanted.connect(self.engrave)
@@ -121,6 +152,7 @@ class ShowScreen(QWidget):
         controls.full_screen_wanted.connect(self.full_screen_wanted)
         controls.try_wanted.connect(self.open_try_it)
         controls.follow_wanted.connect(self.following.choose)
+        self.guest_back.clicked.connect(self.leave_guest)
         self.try_it.closed.connect(self.close_try_it)
         self.try_it.message.connect(self.message)
         self.following.follower.traced.connect(self.line.set_trace)
@@ -130,20 +162,64 @@ class ShowScreen(QWidget):
 
     # what is shown
 
+    @property
+    def document(self) -> Document | None:
+        """What is shown: a study that is visiting, or the session's own document."""
+        return self.guest.document if self.guest is not None else self.session.document
+
+    @property
+    def plan(self) -> Plan | None:
+        return self.guest.plan if self.guest is not None else self.session.plan
+
+    def show_guest(self, guest: Guest) -> None:
+        """Show a study or drill in place of the piece, over and over, until it is let go."""
+        if self.guest is None:
+            self._own_setup = self.controls.setup
+        self.guest = guest
+        self.guest_words.setText(f"{guest.title}.  Esc goes back to the piece.")
+        self.guest_bar.show()
+        self.controls.show_setup(Setup(kind=guest.kind, loop=True))
+        self._show_other()
+
+    def leave_guest(self) -> None:
+        """Back to the piece itself."""
+        if self.guest is None:
+            return
+        self.guest = None
+        self.guest_bar.hide()
+        self.controls.show_setup(self._own_setup)
+        self._show_other()
+
+    def _show_other(self) -> None:
+        self.transport.set_performance(None)
+        self.line.clear()
+        self.prepared = None
+        self._engraving_stale = self._plan_stale = True
+        if self.isVisible():
+            self.engrave()
+            self._plan_changed()
+
     def _opened(self) -> None:
+        self.leave_guest()
         self.transport.set_performance(None)
         self.line.clear()
 
     def _score_changed(self) -> None:
+        self.leave_guest()
         self.engrave()
 
-    def _plan_changed(self, _changed: object = None) -> None:
+    def _replanned(self, _changed: object = None) -> None:
+        """The piece itself has another plan: a study of the old one goes."""
+        self.leave_guest()
+        self._plan_changed()
+
+    def _plan_changed(self) -> None:
         self.transport.pause()
         if not self.isVisible():
             self._plan_stale = True
             return
         self._plan_stale = False
-        plan = self.session.plan
+        plan = self.plan
         has_notes = plan is not None and bool(plan.part.notes)
         self.nothing.setVisible(not has_notes)
         self.controls.setEnabled(has_notes)
@@ -154,7 +230,8 @@ class ShowScreen(QWidget):
 
     def show_selection(self, first: int, last: int) -> None:
         """Several notes selected elsewhere are what is played here."""
-        plan = self.session.plan
+        self.leave_guest()
+        plan = self.plan
         if plan is not None and plan.part.notes and last > first:
             controls = self.controls
             controls.setup = replace(controls.setup, stretch=stretch_of(plan, first, last))
@@ -162,7 +239,7 @@ class ShowScreen(QWidget):
 
     def engrave(self) -> None:
         """Lay the staff out for the present width, now or when it is next seen."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.document, self.plan
         if document is None or plan is None:
             return
         if not self.isVisible():
@@ -194,7 +271,7 @@ class ShowScreen(QWidget):
         self.transport.pause()
 
     def _prepare(self) -> None:
-        plan, setup = self.session.plan, self.controls.setup
+        plan, setup = self.plan, self.controls.setup
         if plan is None:
             return
         self._preparer.run(
@@ -232,7 +309,7 @@ class ShowScreen(QWidget):
         self.controls.show_stretches(found, found.index(wanted))
 
     def _show_span(self, setup: Setup) -> None:
-        stretch, plan = setup.stretch, self.session.plan
+        stretch, plan = setup.stretch, self.plan
         if plan is None or (stretch.from_q is None and stretch.until_q is None):
             self.line.set_span(None)
             return
@@ -296,7 +373,7 @@ class ShowScreen(QWidget):
         self.draw_now()
 
     def _place_clicked(self, at_q: float, extend: bool) -> None:
-        performance, plan = self.transport.performance, self.session.plan
+        performance, plan = self.transport.performance, self.plan
         if performance is None or plan is None:
             return
         if extend:
@@ -306,7 +383,7 @@ class ShowScreen(QWidget):
 
     def _extend_to(self, at_q: float) -> None:
         """A stretch from where it stands to where Shift was clicked."""
-        plan, state = self.session.plan, self.transport.state()
+        plan, state = self.plan, self.transport.state()
         if plan is None or state is None:
             return
         places = [float(n.onset_q) for n in plan.part.notes]
@@ -367,7 +444,7 @@ class ShowScreen(QWidget):
 
     def performance_now(self) -> Performance | None:
         """What the present plan is played as by the controls; also before it has been shown."""
-        plan = self.session.plan
+        plan = self.plan
         if plan is None or not plan.part.notes:
             return None
         return prepare(plan, self.controls.setup).performance
@@ -376,7 +453,7 @@ class ShowScreen(QWidget):
 
     def open_try_it(self) -> None:
         """One open string under the hand's sliders."""
-        plan = self.session.plan
+        plan = self.plan
         if plan is None:
             return
         self.transport.pause()
@@ -435,5 +512,8 @@ class ShowScreen(QWidget):
             return True
         if self.window().isFullScreen():
             self.full_screen_wanted.emit()
+            return True
+        if self.guest is not None:
+            self.leave_guest()
             return True
         return False

@@ -1,0 +1,334 @@
+"""The Handout screen: the printed page, live, with what is on it beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.errors import PlectrumError
+from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import Plan
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.practice.handout import Handout, HandoutOptions, handout_of
+from plectrum.ui import theme
+from plectrum.ui.bowing.timeline import notes_key
+from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.system import System
+from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
+from plectrum.ui.handout.feeding import Feeding
+from plectrum.ui.handout.options_panel import OptionsPanel
+from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
+from plectrum.ui.handout.pages import Page, Sheet, compose
+from plectrum.ui.handout.preview import Preview
+from plectrum.ui.labels import label, scrolling
+from plectrum.ui.runner import Runner
+from plectrum.ui.session import Session
+
+WIDTH = 300
+SOON_MS = 150
+NOTHING = "There is nothing to hand out yet: type the notes on the Piece screen (Ctrl+1)."
+
+
+class HandoutScreen(QWidget):
+    """Shows the handout of the session's plan and hands it out.
+
+    Signals:
+        message: for the status line. options_changed: to be remembered.
+    """
+
+    message = Signal(str)
+    options_changed = Signal(object)
+    ready = Signal()
+
+    def __init__(
+        self,
+        session: Session,
+        engraver: EngravingClient,
+        named_players: Callable[[], list[NamedPlayer]],
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.channel = engraver.channel("handout")
+        self._named_players = named_players
+        self.preview = Preview()
+        self.panel = OptionsPanel()
+        self.nothing = label("banner", NOTHING, wrap=True)
+        self.feeding = Feeding(self)
+        self._writer = Runner(self)
+        self._handouts: list[Handout] = []
+        self._systems: dict[int, System] = {}
+        self._awaited_n = 0
+        self._engraved: tuple[object, ...] = ()
+        self._stale = True
+        self._waiting: Callable[[], object] | None = None
+        self._soon = QTimer(self, singleShot=True, interval=SOON_MS)
+        self._soon.timeout.connect(self._write)
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        self.scroll_area = scrolling(self.panel)
+        self.scroll_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        left = QVBoxLayout()
+        left.setContentsMargins(0, 0, 0, 0)
+        left.setSpacing(0)
+        left.addWidget(self.nothing)
+        left.addWidget(self.preview, 1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addLayout(left, 1)
+        row.addWidget(self.scroll_area)
+        self.nothing.hide()
+        self.fit()
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self.scroll_area.setFixedWidth(theme.px(WIDTH))
+        self.panel.fit()
+
+    def _connect(self) -> None:
+        session, panel = self.session, self.panel
+        session.opened.connect(self._opened)
+        session.planned.connect(lambda _: self._changed())
+        session.score_changed.connect(self._changed)
+        session.homework_changed.connect(self._changed)
+        self.channel.laid_out.connect(self._laid_out)
+        self.channel.system_ready.connect(self._take_system)
+        panel.changed.connect(self._options_edited)
+        panel.players_changed.connect(self._changed)
+        panel.letter_changed.connect(self._set_letter)
+        panel.pdf_wanted.connect(self.save_pdf)
+        panel.print_wanted.connect(self.print_out)
+        panel.svg_wanted.connect(self.save_svg)
+        self.feeding.failed.connect(session.failed)
+        self.feeding.said.connect(self.message)
+
+    # what is on the page
+
+    @property
+    def options(self) -> HandoutOptions:
+        return self.panel.options
+
+    @property
+    def pages(self) -> list[Page]:
+        return self.preview.pages
+
+    def _options_edited(self, options: HandoutOptions) -> None:
+        self.options_changed.emit(options)
+        self._changed()
+
+    def _set_letter(self, text: str) -> None:
+        document = self.session.document
+        if document is not None and document.homework.letter != text:
+            self.session.change(
+                lambda d: d.with_homework(replace(d.homework, letter=text)), "words to the student"
+            )
+
+    def _opened(self) -> None:
+        self._handouts, self._systems, self._engraved = [], {}, ()
+        self.preview.show_pages([])
+
+    def show_players(self) -> None:
+        """The named players of this instrument, to choose from."""
+        document = self.session.document
+        own = document.choices.instrument if document is not None else ""
+        names = [p.name for p in self._named_players() if p.bow.instrument == own]
+        self.panel.show_players(names)
+
+    def _changed(self) -> None:
+        """Something on the page is different: it is made anew soon, or when it is next seen."""
+        self._stale = True
+        if self.isVisible():
+            self._soon.start()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.show_players()
+        if self._stale:
+            self._write()
+
+    @property
+    def busy(self) -> bool:
+        """Whether the pages shown are not those wanted yet."""
+        waiting = len(self._systems) < self._awaited_n or self.channel.waiting
+        return self._soon.isActive() or self._writer.busy or waiting or self._stale
+
+    def _write(self) -> None:
+        """Make the words aside, and engrave if the staff is not there at this width."""
+        document, plan = self.session.document, self.session.plan
+        if document is None or plan is None:
+            return
+        self._stale = False
+        self.panel.show_letter(document.homework.letter)
+        has_notes = bool(plan.part.notes)
+        self.nothing.setVisible(not has_notes)
+        for button in (self.panel.pdf, self.panel.print_button, self.panel.svg):
+            button.setEnabled(has_notes)
+        if not has_notes:
+            self.preview.show_pages([])
+            return
+        options, today = self.options, date.today()
+        members = self._members(document, plan)
+        self._writer.run(
+            lambda: [
+                handout_of(d, p if p is not None else d.plan(), options, today) for d, p in members
+            ],
+            self._take_handouts,
+            self.session.failed.emit,
+        )
+        self._engrave(document)
+
+    def _members(self, document: Document, plan: Plan) -> list[tuple[Document, Plan | None]]:
+        """The document as it is, or for each player chosen."""
+        chosen = self.panel.chosen_players()
+        players = [p for p in self._named_players() if p.name in chosen]
+        if not players:
+            return [(document, plan)]
+        own = document.choices
+        return [
+            (
+                document.with_choices(replace(own, player=p.player, bow=p.bow, school=p.school)),
+                None,
+            )
+            for p in players
+        ]
+
+    def _engrave(self, document: Document) -> None:
+        width = Sheet.of(self.options).engraving_width
+        wanted = (document.score, document.part_id, document.choices.instrument, width)
+        if wanted == self._engraved:
+            return
+        self._engraved = wanted
+        self._systems, self._awaited_n = {}, 1
+        self.channel.engrave(
+            Layout(
+                document.score,
+                (document.part_id,),
+                document.choices.instrument,
+                width,
+                ENGRAVING_SCALE,
+            )
+        )
+
+    def _laid_out(self, systems_n: int) -> None:
+        self._systems, self._awaited_n = {}, systems_n
+
+    def _take_system(self, system: System) -> None:
+        self._systems[system.index] = system
+        self._compose()
+
+    def _take_handouts(self, handouts: Any) -> None:
+        self._handouts = handouts
+        self._compose()
+
+    def _compose(self) -> None:
+        """Set the pages, once words and staff are both there and belong together."""
+        document = self.session.document
+        whole = self._systems and len(self._systems) == self._awaited_n
+        if document is None or not whole or not self._handouts:
+            return
+        if self._engraved[0] is not document.score or self._writer.busy:
+            return
+        key = notes_key(document.part)
+        if any(notes_key(h.plan.part)[0] != key[0] for h in self._handouts):
+            return
+        systems = [self._systems[k] for k in sorted(self._systems)]
+        pages = compose(systems, self._handouts, self.options)
+        self.preview.show_pages(pages)
+        count = len(pages)
+        self.panel.said.setText(f"{count} page{'s' * (count > 1)}, {self.options.paper}.")
+        if not self.busy:
+            self.ready.emit()
+            self._go_on()
+
+    # handing out
+
+    def when_ready(self, then: Callable[[], object]) -> None:
+        """Do something with the pages once they are those of the present plan."""
+        self._waiting = then
+        if not self.busy and self.pages:
+            self._go_on()
+
+    def _go_on(self) -> None:
+        then, self._waiting = self._waiting, None
+        if then is not None:
+            QTimer.singleShot(0, then)
+
+    @property
+    def _title(self) -> str:
+        return self.session.document.title if self.session.document is not None else "tune"
+
+    def _ask(self, suffix: str, kind: str) -> Path | None:
+        suggested = f"{self._title} handout.{suffix}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the handout", suggested, kind)
+        if not name:
+            return None
+        path = Path(name)
+        right = path.suffix.lower() == f".{suffix}"
+        return path if right else path.with_name(f"{path.name}.{suffix}")
+
+    def save_pdf(self) -> None:
+        """Ask where to, and write a PDF file."""
+        self.when_ready(self._save_pdf)
+
+    def _save_pdf(self) -> None:
+        path = self._ask("pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+        made = PdfFile(self.pages, self.options.paper, self._title)
+
+        def finish() -> str:
+            write_atomically(path, made.data())
+            return f"Saved {path.name}"
+
+        self.feeding.run(made.feed, finish, "Writing the handout …")
+
+    def save_svg(self) -> None:
+        """Ask where to, and write one SVG file a page."""
+        self.when_ready(self._save_svg)
+
+    def _save_svg(self) -> None:
+        path = self._ask("svg", "SVG (*.svg)")
+        if path is None:
+            return
+        try:
+            written = write_svgs(self.pages, path, self._title)
+        except PlectrumError as error:
+            self.session.failed.emit(error)
+            return
+        self.message.emit(f"Saved {_names(written)}")
+
+    def print_out(self) -> None:
+        """The print dialog, and then the printer."""
+        self.when_ready(self._print)
+
+    def _print(self) -> None:
+        printer = make_printer(self.options.paper)
+        printer.setDocName(f"{self._title} handout")
+        if self.ask_how_to_print(printer):
+            self.feeding.run(
+                printed(self.pages, printer), lambda: "Sent to the printer", "Printing …"
+            )
+
+    def ask_how_to_print(self, printer: QPrinter) -> bool:
+        """The print dialog; one place, so that tests can answer."""
+        dialog = QPrintDialog(printer, self)
+        dialog.setMinMax(1, len(self.pages))
+        return dialog.exec() == QPrintDialog.DialogCode.Accepted
+
+
+def _names(paths: Sequence[Path]) -> str:
+    first = paths[0].name
+    more = len(paths) - 1
+    return first if not more else f"{first} and {more} more page{'s' * (more > 1)}"

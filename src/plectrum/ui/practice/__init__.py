@@ -1,0 +1,1 @@
+"""The Practice screen: ladders, drills, the week and the timer."""

@@ -1,0 +1,220 @@
+"""The ladders: sections and their steps at the left, the chosen step with its music beside."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QPushButton,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.planning.homework import Mark
+from plectrum.core.practice.ladder import LadderStep
+from plectrum.core.practice.programme import Programme
+from plectrum.ui import theme
+from plectrum.ui.flow_layout import FlowLayout
+from plectrum.ui.labels import label
+from plectrum.ui.practice.study_view import StudyView
+
+WIDTH = 340
+MARK_SIGNS = {Mark.GOOD: "✓", Mark.AGAIN: "↻"}
+MARK_WORDS = {Mark.GOOD: "went well", Mark.AGAIN: "again"}
+KEY = Qt.ItemDataRole.UserRole
+
+
+def marked(text: str, mark: Mark | None) -> str:
+    """A task's name with the sign of how it went."""
+    return f"{MARK_SIGNS[mark]} {text}" if mark is not None else f"    {text}"
+
+
+class LadderPage(QWidget):
+    """Signals: step_chosen with a step; marked with its key and how it went; and what is to be
+    done with the chosen step."""
+
+    step_chosen = Signal(object)
+    marked_as = Signal(str, object)
+    show_wanted = Signal()
+    export_wanted = Signal()
+
+    def __init__(self, study: StudyView, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.study = study
+        self.tree = QTreeWidget()
+        self.tree.setObjectName("ladder")
+        self.tree.setColumnCount(2)
+        self.tree.setHeaderLabels(["Step", "Minutes"])
+        self.tree.setAccessibleName("Sections and their steps")
+        self.tree.setRootIsDecorated(True)
+        self.tree.setUniformRowHeights(True)
+        header = self.tree.header()
+        header.setStretchLastSection(False)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self.setFocusProxy(self.tree)
+        self.title = label("notetitle", wrap=True)
+        self.what = label("sentence", wrap=True)
+        self.good = label("why", wrap=True)
+        self.facts = label("key", wrap=True)
+        self.note = label("trial", wrap=True)
+        self.show_button = self._button("&Show it", "Play it on the Show screen  (S)")
+        self.show_button.setObjectName("primary")
+        self.good_button = self._button("&Went well", "Mark it as done well  (G)")
+        self.again_button = self._button("&Again", "It comes back on the next day  (A)")
+        self.clear_button = self._button("Not &done yet", "Take the mark away  (U)")
+        self.export_button = self._button("E&xport …", "The study as MusicXML  (X)")
+        self._items: dict[str, QTreeWidgetItem] = {}
+        self.programme: Programme | None = None
+        self._lay_out()
+        self._connect()
+
+    def _button(self, text: str, tip: str) -> QPushButton:
+        button = QPushButton(text)
+        button.setToolTip(tip)
+        return button
+
+    def _lay_out(self) -> None:
+        detail = QVBoxLayout()
+        detail.setContentsMargins(16, 10, 16, 10)
+        detail.setSpacing(4)
+        for widget in (self.title, self.what, self.good, self.facts, self.note):
+            detail.addWidget(widget)
+        detail.addWidget(self.study, 1)
+        buttons = QWidget()
+        row = FlowLayout(buttons, gap=8)
+        row.setContentsMargins(0, 4, 0, 0)
+        for button in (
+            self.show_button, self.good_button, self.again_button, self.clear_button,
+            self.export_button,
+        ):  # fmt: skip
+            row.addWidget(button)
+        detail.addWidget(buttons)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(self.tree)
+        whole.addLayout(detail, 1)
+        self.note.hide()
+        self.fit()
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self.tree.setFixedWidth(theme.px(WIDTH))
+        self.study.fit()
+
+    def _connect(self) -> None:
+        self.tree.currentItemChanged.connect(lambda *_: self._show_step())
+        self.show_button.clicked.connect(self.show_wanted)
+        self.export_button.clicked.connect(self.export_wanted)
+        self.good_button.clicked.connect(lambda: self.mark(Mark.GOOD))
+        self.again_button.clicked.connect(lambda: self.mark(Mark.AGAIN))
+        self.clear_button.clicked.connect(lambda: self.mark(None))
+
+    # showing
+
+    def show_programme(self, programme: Programme) -> None:
+        """Show the ladders; the step that was chosen stays chosen."""
+        chosen = self.chosen_key
+        same = self.programme is not None and self._shape(self.programme) == self._shape(programme)
+        self.programme = programme
+        if not same:
+            self._build(programme)
+        for key, item in self._items.items():
+            result = programme.homework.results.get(key)
+            step = programme.steps[key]
+            item.setText(0, marked(step.title, result.mark if result is not None else None))
+            item.setText(1, f"{step.minutes} min")
+        if chosen is None or not self.choose(chosen):
+            first = self._first_to_do(programme)
+            if first is not None:
+                self.choose(first)
+        self._show_step()
+
+    @staticmethod
+    def _shape(programme: Programme) -> tuple[object, ...]:
+        return tuple(
+            (row.section, row.learnt_with, tuple(s.key for s in row.steps))
+            for row in programme.ladders
+        )
+
+    @staticmethod
+    def _first_to_do(programme: Programme) -> str | None:
+        results = programme.homework.results
+        left = [k for k in programme.steps if k not in results]
+        return next(iter([*left, *programme.steps]), None)
+
+    def _build(self, programme: Programme) -> None:
+        self.tree.clear()
+        self._items = {}
+        bold = QFont(self.tree.font())
+        bold.setBold(True)
+        for ladder in programme.ladders:
+            section = QTreeWidgetItem([f"{ladder.section.name}   {ladder.bars}", ""])
+            section.setFont(0, bold)
+            section.setToolTip(0, ladder.learnt_with)
+            self.tree.addTopLevelItem(section)
+            if ladder.learnt_with:
+                twin = QTreeWidgetItem([ladder.learnt_with, ""])
+                twin.setFlags(Qt.ItemFlag.ItemIsEnabled)
+                section.addChild(twin)
+            for step in ladder.steps:
+                item = QTreeWidgetItem([step.title, ""])
+                item.setData(0, KEY, step.key)
+                section.addChild(item)
+                self._items[step.key] = item
+        self.tree.expandAll()
+
+    @property
+    def chosen_key(self) -> str | None:
+        item = self.tree.currentItem()
+        key = item.data(0, KEY) if item is not None else None
+        return str(key) if key else None
+
+    @property
+    def chosen(self) -> LadderStep | None:
+        key = self.chosen_key
+        return self.programme.steps.get(key) if self.programme is not None and key else None
+
+    def choose(self, key: str) -> bool:
+        """Choose a step by its key; False if there is none."""
+        item = self._items.get(key)
+        if item is None:
+            return False
+        self.tree.setCurrentItem(item)
+        return True
+
+    def _show_step(self) -> None:
+        step = self.chosen
+        for button in (self.show_button, self.good_button, self.again_button, self.clear_button,
+                       self.export_button):  # fmt: skip
+            button.setEnabled(step is not None)
+        if step is None:
+            item = self.tree.currentItem()
+            self.title.setText(item.text(0) if item is not None else "")
+            for text in (self.what, self.good, self.facts):
+                text.setText("")
+            self.note.hide()
+            self.step_chosen.emit(None)
+            return
+        self.title.setText(step.title[0].upper() + step.title[1:])
+        self.what.setText(step.what)
+        self.good.setText(f"Good when: {step.good}.")
+        result = self.programme.homework.results.get(step.key) if self.programme else None
+        state = f" · {MARK_WORDS[result.mark]} on {result.on:%d %B}" if result is not None else ""
+        self.facts.setText(
+            f"{step.repetitions} times · about {step.minutes} min · tempo {step.bpm:.0f}{state}"
+        )
+        self.note.setText(step.note[:1].upper() + step.note[1:])
+        self.note.setVisible(bool(step.note))
+        self.step_chosen.emit(step)
+
+    def mark(self, mark: Mark | None) -> None:
+        """How the chosen step went; None takes that back."""
+        key = self.chosen_key
+        if key is not None:
+            self.marked_as.emit(key, mark)
