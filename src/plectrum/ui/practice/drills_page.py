@@ -205,8 +205,6 @@ class DrillsPage(QWidget):
             return
         key = str(item.data(KEY))
         wanted = item.checkState() is Qt.CheckState.Checked
-        if wanted == (key in self.homework.drills):
-            return
         chosen = self.kind is not None and self.kind.key == key
         values = self.values() if chosen else {}
         self.set_wanted.emit(key, values if wanted else None)

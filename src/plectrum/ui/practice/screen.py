@@ -357,8 +357,8 @@ class PracticeScreen(QWidget):
             lambda d: d.with_homework(d.homework.with_drill(key, values)), "set a drill"
         )
 
-    def _set_homework(self, homework: Homework, words: str) -> None:
-        self.session.change(lambda d: d.with_homework(homework), words)
+    def _set_homework(self, change: Callable[[Homework], Homework], words: str) -> None:
+        self.session.change(lambda d: d.with_homework(change(d.homework)), words)
 
     def open_task(self, key: str) -> None:
         """The step or drill of a task."""

@@ -94,8 +94,8 @@ class Cards(QStyledItemDelegate):
 
 
 class WeekPage(QWidget):
-    """Signals: homework_wanted with the homework changed and words for it; marked_as with a key
-    and how it went; task_opened with a key; class_changed; ics_wanted; start_wanted."""
+    """Signals: homework_wanted with a change of the homework and words for it; marked_as with a
+    key and how it went; task_opened with a key; class_changed; ics_wanted; start_wanted."""
 
     homework_wanted = Signal(object, str)
     marked_as = Signal(str, object)
@@ -322,12 +322,12 @@ class WeekPage(QWidget):
                 box.setChecked(k in home.weekdays)
             self._quiet = False
             return
-        picked = self.start.date()
+        picked, minutes = self.start.date(), self.minutes.value()
         start: date | None = date(picked.year(), picked.month(), picked.day())
         if home.start is None and start == self.programme.today:
             start = None
         self.homework_wanted.emit(
-            replace(home, minutes_a_day=self.minutes.value(), weekdays=chosen, start=start),
+            lambda h: replace(h, minutes_a_day=minutes, weekdays=chosen, start=start),
             "practice times",
         )
 
@@ -336,9 +336,7 @@ class WeekPage(QWidget):
         if self.programme is None:
             return
         on = self.monday + max(0, self.table.currentColumn()) * ONE_DAY
-        home = self.programme.homework
-        holidays = home.holidays ^ {on}
-        self.homework_wanted.emit(replace(home, holidays=holidays), "holiday")
+        self.homework_wanted.emit(lambda h: replace(h, holidays=h.holidays ^ {on}), "holiday")
 
     @property
     def chosen_key(self) -> str | None:
