@@ -482,6 +482,7 @@ def test_no_text_is_cut_off(qtbot, violin, size, scale):
             with contextlib.suppress(qtbot.TimeoutError):
                 qtbot.waitUntil(lambda: not cut_off(violin), timeout=60_000)
             assert cut_off(violin) == []
+            assert (violin.width(), violin.height()) == size
     finally:
         violin.settings.scale = 1.0
         violin.refresh_look()

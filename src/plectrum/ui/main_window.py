@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
     QMainWindow,
     QMessageBox,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -56,6 +55,7 @@ from plectrum.ui.safety_net import Recovered, SafetyNet, find_recovered, recover
 from plectrum.ui.session import Session
 from plectrum.ui.settings import Settings
 from plectrum.ui.show.screen import Guest, ShowScreen
+from plectrum.ui.stack import Stack
 from plectrum.ui.variants import Variants
 from plectrum.ui.welcome import Welcome
 
@@ -152,7 +152,7 @@ class MainWindow(QMainWindow):
         row.addWidget(self.banner_take)
         row.addWidget(self.banner_leave)
         self.banner.hide()
-        self.stack = QStackedWidget()
+        self.stack = Stack()
         for screen in (*self._screens(), self.welcome):
             self.stack.addWidget(screen)
         self.stack.setCurrentWidget(self.welcome)

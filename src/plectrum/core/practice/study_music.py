@@ -390,7 +390,7 @@ def _growing(source: _Source) -> Study:
     )
     source.notes = taken
     slurred = source.kind is StudyKind.GROWING_SLUR
-    soft, loud = _ends(group, louder)
+    soft, loud = _ends(group, after, louder)
     notes, pins = [], {}
     for k, note in enumerate(taken):
         last_of, target = k == len(group) - 1, k == len(group)
@@ -417,10 +417,13 @@ def _growing(source: _Source) -> Study:
     return source.study([source.part(notes)], pins)
 
 
-def _ends(group: Sequence[Note], louder: bool) -> tuple[str, str]:
-    """The dynamics at both ends of a hairpin: those of the page, or p and f."""
-    start = group[0].dynamic if group[0].dynamic in SAID_DYNAMICS else "p" if louder else "f"
+def _ends(group: Sequence[Note], after: Sequence[Note], louder: bool) -> tuple[str, str]:
+    """The dynamics at both ends of a hairpin: those of the page, or two steps apart."""
     order = ["ppp", "pp", "p", "mp", "mf", "f", "ff", "fff"]
+    start = group[0].dynamic if group[0].dynamic in order else "p" if louder else "f"
+    written = after[0].dynamic if after else ""
+    if written in order and (order.index(written) > order.index(start)) == louder:
+        return start, written
     place = order.index(start) + (2 if louder else -2)
     return start, order[min(len(order) - 1, max(0, place))]
 

@@ -23,7 +23,7 @@ from plectrum.core.practice.catalogue import DRILLS, DrillKind, Parameter, Setti
 from plectrum.core.practice.drills import Drill
 from plectrum.ui import theme
 from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label
+from plectrum.ui.labels import label, scrolling
 from plectrum.ui.practice.study_view import StudyView
 
 WIDTH = 300
@@ -74,7 +74,8 @@ class DrillsPage(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        detail = QVBoxLayout()
+        inner = QWidget()
+        detail = QVBoxLayout(inner)
         detail.setContentsMargins(16, 10, 16, 10)
         detail.setSpacing(4)
         for widget in (self.title, self.what, self.good, self.form_box):
@@ -91,7 +92,7 @@ class DrillsPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
         whole.addWidget(self.list)
-        whole.addLayout(detail, 1)
+        whole.addWidget(scrolling(inner, "plain"), 1)
         self.fit()
 
     def fit(self) -> None:

@@ -19,7 +19,7 @@ from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
 from plectrum.ui import theme
 from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label
+from plectrum.ui.labels import label, scrolling
 from plectrum.ui.practice.study_view import StudyView
 
 WIDTH = 340
@@ -79,7 +79,8 @@ class LadderPage(QWidget):
         return button
 
     def _lay_out(self) -> None:
-        detail = QVBoxLayout()
+        inner = QWidget()
+        detail = QVBoxLayout(inner)
         detail.setContentsMargins(16, 10, 16, 10)
         detail.setSpacing(4)
         for widget in (self.title, self.what, self.good, self.facts, self.note):
@@ -98,7 +99,7 @@ class LadderPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
         whole.addWidget(self.tree)
-        whole.addLayout(detail, 1)
+        whole.addWidget(scrolling(inner, "plain"), 1)
         self.note.hide()
         self.fit()
 

@@ -14,7 +14,7 @@ from plectrum.core.practice.drills import CAUTION
 from plectrum.core.practice.session import PAIN_TEXT, Stage
 from plectrum.ui import theme
 from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label
+from plectrum.ui.labels import label, scrolling
 from plectrum.ui.practice.ladder_page import MARK_SIGNS
 
 TICK_MS = 100
@@ -84,7 +84,8 @@ class TimerPage(QWidget):
         self._show()
 
     def _lay_out(self) -> None:
-        column = QVBoxLayout(self)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
         column.setContentsMargins(32, 20, 32, 12)
         column.setSpacing(8)
         for widget in (self.title, self.count, self.bar, self.call, self.what, self.good):
@@ -97,6 +98,9 @@ class TimerPage(QWidget):
         column.addWidget(buttons)
         column.addWidget(self.list, 1)
         column.addWidget(self.caution)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(scrolling(inner, "plain"))
 
     def _connect(self) -> None:
         self.play.clicked.connect(self.toggle)

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QMenu,
     QPushButton,
+    QSizePolicy,
     QSpinBox,
     QStyle,
     QStyledItemDelegate,
@@ -151,6 +152,8 @@ class WeekPage(QWidget):
         table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         table.setTabKeyNavigation(False)
+        table.setMinimumHeight(0)
+        table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         table.setItemDelegate(Cards(table))
         self.setFocusProxy(table)
         table.installEventFilter(self)

@@ -12,8 +12,6 @@ from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QPushButton,
-    QSizePolicy,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -37,6 +35,7 @@ from plectrum.ui.show.score_line import ScoreLine
 from plectrum.ui.show.setup import Prepared, Setup, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
+from plectrum.ui.stack import Stack
 
 CARDS_N = 5  # one more than are seen: its picture is made ahead
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
@@ -100,7 +99,7 @@ class ShowScreen(QWidget):
         self._connect()
 
     def _lay_out(self) -> None:
-        self.pages = QStackedWidget()
+        self.pages = Stack()
         show = QWidget()
         column = QVBoxLayout(show)
         column.setContentsMargins(0, 0, 0, 0)
@@ -112,7 +111,7 @@ class ShowScreen(QWidget):
         self._stage_page = show
         self.pages.addWidget(show)
         self.pages.addWidget(self.try_it)
-        self._show_page(show)
+        self.pages.setCurrentWidget(show)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
@@ -460,18 +459,11 @@ class ShowScreen(QWidget):
         self.try_it.road.frog_right = self.stage.frog_right
         self.try_it.set_instrument(plan.instrument, plan.choices.bow)
         self.controls.hide()
-        self._show_page(self.try_it)
+        self.pages.setCurrentWidget(self.try_it)
         self.try_it.play.setFocus()
 
-    def _show_page(self, page: QWidget) -> None:
-        """Only the page that is seen asks for room."""
-        for other in (self._stage_page, self.try_it):
-            policy = QSizePolicy.Policy.Preferred if other is page else QSizePolicy.Policy.Ignored
-            other.setSizePolicy(policy, policy)
-        self.pages.setCurrentWidget(page)
-
     def close_try_it(self) -> None:
-        self._show_page(self._stage_page)
+        self.pages.setCurrentWidget(self._stage_page)
         self.controls.setHidden(self.window().isFullScreen())
         self.stage.setFocus()
 
