@@ -1,7 +1,8 @@
 """All benchmarks, one line each."""
 
-from benchmarks import core, show, window
+from benchmarks import core, handout, show, window
 
 core.run()
 window.run()
 show.run()
+handout.run()

@@ -13,7 +13,7 @@ from PySide6.QtCore import QSettings
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_paths
 from plectrum.ui.app import make_application
-from plectrum.ui.main_window import BOWING, PIECE, PLAYER, SHOW, MainWindow
+from plectrum.ui.main_window import BOWING, HANDOUT, PIECE, PLAYER, PRACTICE, SHOW, MainWindow
 from plectrum.ui.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -67,6 +67,7 @@ def main() -> int:
     take_bowing(camera)
     take_comparing(camera)
     take_other_screens(camera)
+    take_practice(camera)
     take_show(camera)
     camera.window.session.undo_stack.setClean()
     camera.window.close()
@@ -133,6 +134,29 @@ def take_other_screens(camera: Camera) -> None:
     header.activated.emit(header.findText("Starter"))
     camera.settle()
     camera.take("player")
+
+
+def take_practice(camera: Camera) -> None:
+    """The handout, a step of a ladder, a drill and the week."""
+    window = camera.window
+    handout, practice = window.screen_handout, window.screen_practice
+    camera.open(demo_paths()[0], HANDOUT)
+    camera.until(lambda: bool(handout.pages) and not handout.busy and handout.preview.complete)
+    camera.take("handout")
+    window.show_screen(PRACTICE)
+    camera.until(lambda: practice.programme is not None and not practice.busy)
+    practice.ladder.choose("3.bow-division")
+    camera.settle()
+    camera.take("practice")
+    practice.tabs.setCurrentIndex(1)
+    practice.drills.list.setCurrentRow(7)
+    camera.settle()
+    camera.take("drills")
+    practice.tabs.setCurrentIndex(2)
+    practice.week.turn(1)
+    practice.week.table.setFocus()
+    camera.settle()
+    camera.take("week")
 
 
 def take_show(camera: Camera) -> None:

@@ -120,3 +120,19 @@ def test_typing_into_a_long_piece(qtbot, long_piece):
     qtbot.keyClick(long_piece, Qt.Key.Key_1, CONTROL)
     qtbot.waitUntil(lambda: bool(long_piece.screen_piece.typing.written), timeout=60_000)
     held(qtbot, lambda: type_keys(qtbot, long_piece, "4abcd"))
+
+
+def test_the_handout_and_the_practice_of_a_long_piece(qtbot, long_piece):
+    """Pages, ladders and the week of three hundred bars are made aside."""
+    window = long_piece
+    handout, practice = window.screen_handout, window.screen_practice
+
+    def work() -> None:
+        window.show_screen(4)
+        handout._changed()
+        qtbot.waitUntil(lambda: bool(handout.pages) and not handout.busy, timeout=60_000)
+        window.show_screen(5)
+        practice._changed()
+        qtbot.waitUntil(lambda: not practice.busy, timeout=60_000)
+
+    held(qtbot, work)

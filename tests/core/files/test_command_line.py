@@ -225,3 +225,53 @@ def test_playing_commands_refuse_in_one_line(tune, tmp_path):
         assert done.returncode == 2
         assert done.stderr.decode().startswith("plectrum: ")
         assert done.stderr.decode().count("\n") == 1
+
+
+# studies
+
+
+def test_a_study_is_a_score_with_its_bowing(tmp_path):
+    tune = tmp_path / "tune.musicxml"
+    tune.write_bytes(tune_xml("A4( B4) C#5 D5|E5*3/2 D5*1/2 C#5 B4|A4*4|"))
+    target = tmp_path / "study.musicxml"
+    ran = plectrum("study", str(tune), "--bars", "1-2", "--kind", "open-strings", "-o", str(target))
+    assert (ran.returncode, ran.stderr) == (0, b"")
+    part = read_part(open_score(target.read_bytes(), "study.musicxml"), "P1")
+    assert [b.number for b in part.bars] == [1, 2]
+    assert {p.name for n in part.notes for p in n.pitches} <= {"A4", "E5"}
+    assert part.notes[0].mark is Direction.DOWN
+    assert part.notes[1].slurred
+
+
+def test_a_study_goes_through_pipes_at_another_tempo():
+    data = tune_xml("A4 B4 C#5 D5|A4*4|", bpm=80)
+    ran = plectrum("study", "-", "--from", "musicxml", "--bars", "1", "--kind", "both-hands",
+                   "--percent", "75", data=data)  # fmt: skip
+    assert ran.returncode == 0
+    assert read_part(open_score(ran.stdout, "s.musicxml"), "P1").tempo.bpm == 60
+
+
+@pytest.mark.parametrize(
+    ("bars", "kind", "words"),
+    [
+        ("7-9", "say", "there are no bars 7-9. The piece has bars 1 to 2"),
+        ("one", "say", "'one' names no bars. Write 5 or 5-8"),
+        ("2-1", "say", "there are no bars 2-1"),
+        ("1-2", "stops", "no slur in these bars"),
+        ("1-2", "second-part", "no second part"),
+        ("1-2", "nonsense", "nonsense"),
+    ],
+)
+def test_a_study_that_cannot_be_made_is_one_clear_line(
+    tmp_path, monkeypatch, capsys, bars, kind, words
+):
+    tune = tmp_path / "tune.musicxml"
+    tune.write_bytes(tune_xml("A4 B4 C#5 D5|A4*4|"))
+    asked = ["plectrum", "study", str(tune), "--bars", bars, "--kind", kind]
+    monkeypatch.setattr(sys, "argv", asked)
+    with pytest.raises(SystemExit) as stopped:
+        main()
+    err = capsys.readouterr().err
+    assert stopped.value.code == 2
+    assert words in err
+    assert err.count("\n") == 1

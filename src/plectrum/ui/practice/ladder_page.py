@@ -22,7 +22,7 @@ from plectrum.ui.flow_layout import FlowLayout
 from plectrum.ui.labels import label, scrolling
 from plectrum.ui.practice.study_view import StudyView
 
-WIDTH = 340
+WIDTH, MINUTES = 340, 76
 MARK_SIGNS = {Mark.GOOD: "✓", Mark.AGAIN: "↻"}
 MARK_WORDS = {Mark.GOOD: "went well", Mark.AGAIN: "again"}
 KEY = Qt.ItemDataRole.UserRole
@@ -55,7 +55,7 @@ class LadderPage(QWidget):
         header = self.tree.header()
         header.setStretchLastSection(False)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)  # to contents is slow
         self.setFocusProxy(self.tree)
         self.title = label("notetitle", wrap=True)
         self.what = label("sentence", wrap=True)
@@ -106,6 +106,7 @@ class LadderPage(QWidget):
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.tree.setFixedWidth(theme.px(WIDTH))
+        self.tree.header().resizeSection(1, theme.px(MINUTES))
         self.study.fit()
 
     def _connect(self) -> None:
@@ -128,8 +129,13 @@ class LadderPage(QWidget):
         for key, item in self._items.items():
             result = programme.homework.results.get(key)
             step = programme.steps[key]
-            item.setText(0, marked(step.title, result.mark if result is not None else None))
-            item.setText(1, f"{step.minutes} min")
+            texts = (
+                marked(step.title, result.mark if result is not None else None),
+                f"{step.minutes} min",
+            )
+            for column, text in enumerate(texts):
+                if item.text(column) != text:
+                    item.setText(column, text)
         if chosen is None or not self.choose(chosen):
             first = self._first_to_do(programme)
             if first is not None:
