@@ -1,4 +1,5 @@
-"""Made-up pieces from the harbour music school of Tidewell, composed for this project."""
+"""Made-up pieces, players and six weeks of their log from the harbour music school of Tidewell,
+composed and invented for this project."""
 
 from importlib import resources
 from pathlib import Path
@@ -15,3 +16,8 @@ def demo_paths() -> list[Path]:
     """The demo pieces as files."""
     folder = resources.files(__name__)
     return [Path(str(folder.joinpath(name))) for name in PIECES]
+
+
+def demo_log() -> bytes:
+    """Six weeks of three invented players, as an exported log."""
+    return resources.files(__name__).joinpath("log.json").read_bytes()

@@ -1,0 +1,170 @@
+"""The log in files of the world: JSON, whole and read back, and CSV, a table a file in a zip."""
+
+from __future__ import annotations
+
+import base64
+import csv
+import io
+import json
+import zipfile
+from dataclasses import fields
+from datetime import date
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from plectrum.core.log.records import KINDS, OF_A_STUDENT, Measured, Record, Student
+from plectrum.core.log.store import LogError, LogStore
+from plectrum.core.log.tables import TABLES, row_of
+
+FORMAT, VERSION = "plectrum-log", 1
+MAX_BYTES = 500_000_000
+
+
+def log_as_json(store: LogStore, student: Student | None = None) -> bytes:
+    """Everything, or all that is kept of one student, as JSON."""
+    data: dict[str, Any] = {"format": FORMAT, "version": VERSION}
+    for kind in KINDS:
+        data[TABLES[kind].name] = [_plain(record) for record in _records(store, kind, student)]
+    return (json.dumps(data, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+def _records(store: LogStore, kind: type[Any], student: Student | None) -> list[Any]:
+    if student is None:
+        return store.all(kind)
+    if kind is Student:
+        return [student]
+    if kind in OF_A_STUDENT:
+        return store.all(kind, student_id=student.id)
+    used = {
+        row.piece_id
+        for own in OF_A_STUDENT
+        if "piece_id" in TABLES[own].c
+        for row in store.all(own, student_id=student.id)
+    }
+    return [piece for piece in store.all(kind) if piece.id in used]
+
+
+def _plain(record: Any) -> dict[str, Any]:
+    row = row_of(record)
+    for name, value in row.items():
+        if isinstance(value, date):
+            row[name] = value.isoformat()
+        elif isinstance(value, bytes):
+            row[name] = base64.b64encode(value).decode()
+    return row
+
+
+def records_from_json(data: bytes, where: str) -> list[Record]:
+    """The records of an export.
+
+    Raises:
+        LogError: not such a file, of a newer version, or with values that cannot be.
+    """
+    if len(data) > MAX_BYTES:
+        raise LogError("the file is too large for a log", where=where)
+    try:
+        read = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        raise LogError("this is not a log that was exported", where=where) from error
+    if not isinstance(read, dict) or read.get("format") != FORMAT:
+        raise LogError("this is not a log that was exported", where=where)
+    if not isinstance(read.get("version"), int) or read["version"] > VERSION:
+        raise LogError(
+            "the log was exported by a newer version of Plectrum", where=where,
+            remedy="Update Plectrum to read it",
+        )  # fmt: skip
+    found: list[Record] = []
+    for kind in KINDS:
+        name = TABLES[kind].name
+        for number, row in enumerate(read.get(name, []), start=1):
+            found.append(_record(kind, row, f"{where}, {name} {number}"))
+    return found
+
+
+def _record(kind: type[Any], row: Any, where: str) -> Any:
+    if not isinstance(row, dict):
+        raise LogError("this row is no row", where=where)
+    known = {f.name for f in fields(kind)}
+    values = {name: value for name, value in row.items() if name in known}
+    if isinstance(values.get("document"), str):
+        try:
+            values["document"] = base64.b64decode(values["document"], validate=True)
+        except ValueError as error:
+            raise LogError("the plan in this row is damaged", where=where) from error
+    try:
+        return TypeAdapter(kind).validate_python(values)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(map(str, first["loc"]))
+        raise LogError(f"{place}: {first['msg']}", where=where) from error
+
+
+def log_as_csv_zip(store: LogStore) -> bytes:
+    """A zip with one CSV file a table; plans themselves are left out."""
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for kind in KINDS:
+            archive.writestr(f"{TABLES[kind].name}.csv", _table(store, kind))
+    return buffer.getvalue()
+
+
+def _table(store: LogStore, kind: type[Any]) -> str:
+    columns = [f.name for f in fields(kind) if f.name != "document"]
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(columns)
+    for record in store.all(kind):
+        writer.writerow([_cell(getattr(record, name)) for name in columns])
+    return text.getvalue()
+
+
+def _cell(value: Any) -> Any:
+    if isinstance(value, tuple):
+        return " ".join(f"{v:g}" for v in value)
+    if isinstance(value, dict):
+        return "; ".join(name for name, right in value.items() if right)
+    return "" if value is None else value
+
+
+def measured_from_csv(data: bytes, where: str, students: dict[str, Student]) -> list[Record]:
+    """Measurements from a table with the columns student, on, measure, value, and, if they are
+    there, string, direction, section, note.
+
+    Args:
+        students: by name.
+
+    Raises:
+        LogError: a column is missing, or a row cannot be read; the row is named.
+    """
+    try:
+        rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
+    except (UnicodeDecodeError, csv.Error) as error:
+        raise LogError("this is not a table in UTF-8", where=where) from error
+    needed = {"student", "on", "measure", "value"}
+    if not rows or not needed <= set(rows[0]):
+        raise LogError(
+            f"the table needs the columns {', '.join(sorted(needed))}", where=where,
+        )  # fmt: skip
+    found: list[Record] = []
+    for number, row in enumerate(rows, start=2):
+        place = f"{where}, line {number}"
+        student = students.get(row["student"] or "")
+        if student is None:
+            raise LogError(f"there is no student {row['student']!r}", where=place)
+        try:
+            found.append(
+                Measured(
+                    student.id,
+                    date.fromisoformat(row["on"]),
+                    row["measure"],
+                    float(row["value"]),
+                    string=int(row["string"]) if row.get("string") else None,
+                    direction=row.get("direction") or None,
+                    section=row.get("section") or "",
+                    note=row.get("note") or "",
+                )
+            )
+        except (ValueError, TypeError) as error:
+            raise LogError("this row cannot be read", where=place) from error
+    return found

@@ -1,0 +1,154 @@
+"""The lesson sheet: what was given, done and measured since the last lesson, and what is next."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from plectrum.core.instrument.tables import instrument
+from plectrum.core.log.limits import Proposal
+from plectrum.core.log.records import (
+    UNITS,
+    Lesson,
+    Measure,
+    Measured,
+    Piece,
+    PlanGiven,
+    Practised,
+    StepDone,
+    Student,
+)
+from plectrum.core.log.store import LogStore
+from plectrum.core.practice.session import PAIN_TEXT
+
+FIRST = timedelta(weeks=4)  # looked back at before the first lesson
+STALE = timedelta(weeks=4)  # a measurement older than this is worth taking anew
+USUAL_MEASURES = (Measure.LONGEST_BOW, Measure.PLACEMENTS, Measure.LEVEL_CALLS)
+CARE = timedelta(weeks=8)  # after so long the hair is asked after (own default)
+
+
+@dataclass(frozen=True)
+class LessonSheet:
+    """What stands on the sheet, as lines."""
+
+    student: Student
+    since: date
+    given: tuple[str, ...]
+    done: tuple[str, ...]
+    went: tuple[str, ...]
+    measured: tuple[str, ...]
+    next: tuple[str, ...]
+    last_note: str
+
+
+def lesson_sheet(
+    store: LogStore, student: Student, today: date, proposed: Sequence[Proposal] = ()
+) -> LessonSheet:
+    """The sheet of a student for a lesson on a day.
+
+    Args:
+        proposed: limits that the measurements propose.
+    """
+    lessons = [x for x in store.all(Lesson, student_id=student.id) if x.on < today]
+    last = lessons[-1] if lessons else None
+    since = last.on if last is not None else today - FIRST
+    pieces = {p.id: p.title for p in store.all(Piece)}
+    given = [x for x in store.all(PlanGiven, student_id=student.id) if x.on >= since]
+    sessions = [x for x in store.all(Practised, student_id=student.id) if since <= x.on <= today]
+    steps = [x for x in store.all(StepDone, student_id=student.id) if since <= x.on <= today]
+    measured = store.all(Measured, student_id=student.id)
+    return LessonSheet(
+        student,
+        since,
+        tuple(f"{pieces.get(x.piece_id, 'a piece')}, {_day(x.on)}" for x in given),
+        _done(sessions),
+        _went(steps),
+        _measured_lines(student, measured, since),
+        _next(student, steps, measured, proposed, today),
+        last.next_note if last is not None else "",
+    )
+
+
+def _day(on: date) -> str:
+    return f"{on.day} {on:%B}"
+
+
+def _done(sessions: Sequence[Practised]) -> tuple[str, ...]:
+    if not sessions:
+        return ("no practice noted",)
+    days = len({x.on for x in sessions})
+    minutes = sum(x.minutes for x in sessions)
+    lines = [f"{days} day{'s' * (days != 1)}, {minutes} minutes"]
+    lines += [f"{_day(x.on)}: something hurt" for x in sessions if x.pain]
+    lines += [f"{_day(x.on)}: {x.note}" for x in sessions if x.note]
+    return tuple(lines)
+
+
+def _latest(steps: Sequence[StepDone]) -> dict[tuple[str | None, str], StepDone]:
+    return {(x.piece_id, x.key): x for x in sorted(steps, key=lambda x: (x.on, x.id))}
+
+
+def _went(steps: Sequence[StepDone]) -> tuple[str, ...]:
+    latest = _latest(steps).values()
+    good = [x.title for x in latest if x.mark == "good"]
+    again = [x.title for x in latest if x.mark == "again"]
+    lines = []
+    if good:
+        lines.append(f"went well: {_some(good)}")
+    if again:
+        lines.append(f"not yet: {_some(again)}")
+    return tuple(lines) or ("no steps noted",)
+
+
+def _some(names: Sequence[str], most: int = 4) -> str:
+    more = len(names) - most
+    return "; ".join(names[:most]) + (f"; and {more} more" if more > 0 else "")
+
+
+def _measured_lines(student: Student, measured: Sequence[Measured], since: date) -> tuple[str, ...]:
+    """Each thing measured since, against the time before."""
+    names = instrument(student.instrument).string_names
+    groups: dict[tuple[str, int | None, str | None, str], list[Measured]] = defaultdict(list)
+    for m in measured:
+        groups[m.measure, m.string, m.direction, m.section].append(m)
+    lines = []
+    for (measure, string, direction, section), rows in groups.items():
+        if rows[-1].on < since:
+            continue
+        place = " ".join(
+            p for p in (
+                f"{names[string]} string" if string is not None and string < len(names) else "",
+                direction or "", section,
+            ) if p
+        )  # fmt: skip
+        unit = UNITS[Measure(measure)] if measure in set(Measure) else ""
+        before = [r for r in rows[:-1] if r.on < rows[-1].on]
+        change = f", before {before[-1].value:.3g}" if before else ""
+        head = f"{measure}, {place}" if place else measure
+        lines.append(f"{head}: {rows[-1].value:.3g} {unit}".rstrip() + change)
+    return tuple(lines) or ("nothing measured",)
+
+
+def _next(
+    student: Student,
+    steps: Sequence[StepDone],
+    measured: Sequence[Measured],
+    proposed: Sequence[Proposal],
+    today: date,
+) -> tuple[str, ...]:
+    lines = []
+    if student.pain_since is not None:
+        lines.append(f"since {_day(student.pain_since)} something hurts. {PAIN_TEXT}")
+    again = [x.title for x in _latest(steps).values() if x.mark == "again"]
+    lines += [f"again: {title}" for title in again[:4]]
+    lines += [f"new limit: {p.text} ({p.evidence})" for p in proposed]
+    for measure in USUAL_MEASURES:
+        days = [m.on for m in measured if m.measure == measure]
+        if not days or max(days) < today - STALE:
+            lines.append(f"measure: {measure}")
+    cared = [m.on for m in measured if m.measure in (Measure.ROSIN, Measure.REHAIR)]
+    if cared and max(cared) < today - CARE:
+        lines.append("look at the hair of the bow, and at the rosin")
+    return tuple(lines) or ("on with the next step",)

@@ -1,0 +1,148 @@
+"""Measuring: the tries of a stop-watch, and what a followed bow tells by itself."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from itertools import pairwise
+from statistics import median
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured
+from plectrum.core.score.model import Direction
+from plectrum.core.tracking.sensor import BowSample
+
+STANDING_MM_S = 15.0  # slower than this a followed bow stands
+LEAST_BOW = 0.6  # of the hair: shorter strokes are no longest bows
+TOP_SHARE = 0.9  # the speed that a stroke reaches nine tenths of the time below
+
+
+def check_value(measure: Measure, value: float) -> None:
+    """Refuse what cannot be.
+
+    Raises:
+        PlectrumError: out of the measure's bounds.
+    """
+    low, high = BOUNDS[measure]
+    if not (math.isfinite(value) and low <= value <= high):
+        unit = UNITS[measure]
+        raise PlectrumError(
+            f"{measure}: {value:g} {unit} cannot be", remedy=f"Between {low:g} and {high:g} {unit}"
+        )
+
+
+@dataclass
+class StopWatch:
+    """Several tries of one thing by one key."""
+
+    tries: list[float] = field(default_factory=list)
+    since_s: float | None = None
+
+    @property
+    def running(self) -> bool:
+        return self.since_s is not None
+
+    def press(self, now_s: float) -> float | None:
+        """Start, or stop and keep the try; what was kept."""
+        if self.since_s is None:
+            self.since_s = now_s
+            return None
+        passed_s = now_s - self.since_s
+        self.since_s = None
+        self.tries.append(passed_s)
+        return passed_s
+
+    def drop(self) -> None:
+        """Take the last try back, or stop without keeping it."""
+        if self.since_s is not None:
+            self.since_s = None
+        elif self.tries:
+            self.tries.pop()
+
+    @property
+    def median(self) -> float | None:
+        return median(self.tries) if self.tries else None
+
+    @property
+    def best(self) -> float | None:
+        return max(self.tries, default=None)
+
+
+@dataclass(frozen=True, slots=True)
+class StrokeSeen:
+    """One stroke of a followed bow. Places are fractions of the hair."""
+
+    direction: Direction
+    seconds: float
+    start: float
+    end: float
+    top_mm_s: float
+
+
+def strokes_seen(samples: Iterable[BowSample], hair_mm: float) -> tuple[StrokeSeen, ...]:
+    """The strokes in a run of samples: from one standstill or turn to the next."""
+    strokes: list[StrokeSeen] = []
+    run: list[BowSample] = []
+    way = 0
+    before: BowSample | None = None
+    for sample in samples:
+        speed = _speed(before, sample, hair_mm)
+        now = 0 if abs(speed) < STANDING_MM_S else int(math.copysign(1, speed))
+        if now != way:
+            _end(run, way, hair_mm, strokes)
+            run = [before] if before is not None and now else []
+            way = now
+        if way:
+            run.append(sample)
+        before = sample
+    _end(run, way, hair_mm, strokes)
+    return tuple(strokes)
+
+
+def _speed(before: BowSample | None, sample: BowSample, hair_mm: float) -> float:
+    if not math.isnan(sample.speed_mm_s):
+        return sample.speed_mm_s
+    if before is None or sample.at_s <= before.at_s:
+        return 0.0
+    return (sample.position - before.position) * hair_mm / (sample.at_s - before.at_s)
+
+
+def _end(run: Sequence[BowSample], way: int, hair_mm: float, strokes: list[StrokeSeen]) -> None:
+    if way == 0 or len(run) < 2:
+        return
+    speeds = sorted(abs(_speed(a, b, hair_mm)) for a, b in pairwise(run))
+    strokes.append(
+        StrokeSeen(
+            Direction.DOWN if way > 0 else Direction.UP,
+            run[-1].at_s - run[0].at_s,
+            run[0].position,
+            run[-1].position,
+            speeds[min(len(speeds) - 1, int(TOP_SHARE * len(speeds)))],
+        )
+    )
+
+
+def measured_by_bow(
+    strokes: Sequence[StrokeSeen], student_id: str, on: date, string: int | None = None
+) -> list[Measured]:
+    """What strokes tell: the longest bows each way, and the fastest. Nothing where no stroke is
+    long enough."""
+    found = []
+    whole = [s for s in strokes if abs(s.end - s.start) >= LEAST_BOW]
+    for direction in Direction:
+        tries = tuple(round(s.seconds, 3) for s in whole if s.direction is direction)
+        if tries:
+            found.append(
+                Measured(
+                    student_id, on, Measure.LONGEST_BOW, median(tries), tries, string,
+                    str(direction), note="followed bow",
+                )
+            )  # fmt: skip
+    tops = tuple(round(s.top_mm_s, 1) for s in whole)
+    if tops:
+        found.append(
+            Measured(student_id, on, Measure.FASTEST_BOW, median(tops), tops, note="followed bow")
+        )
+    return found

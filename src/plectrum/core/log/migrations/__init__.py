@@ -1,0 +1,1 @@
+"""Changes of the log's tables, one file each, in order."""

@@ -1,0 +1,389 @@
+"""The store: commands that are written whole or not at all, and can be undone.
+
+Safe under a crash (SQLite in WAL mode, every command one transaction, on disk before it is
+confirmed) and for two windows at once (a writer waits for the other; what another window has
+changed since is not overwritten by undoing).
+"""
+
+from __future__ import annotations
+
+import shutil
+import sqlite3
+from collections.abc import Iterable
+from contextlib import closing
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, TypeVar
+
+import sqlalchemy as sa
+from alembic import command
+from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy.engine import Connection, Engine
+from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
+from sqlalchemy.pool import NullPool
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.log.records import KINDS, OF_A_STUDENT, Record, Student
+from plectrum.core.log.tables import TABLES, record_of, row_of
+
+WAIT_S = 10.0
+UNDO_N = 200
+_MIGRATIONS = Path(__file__).parent / "migrations"
+T = TypeVar("T")
+
+
+class LogError(PlectrumError):
+    """The log cannot be read or written, or a command does not fit what is in it."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Change:
+    """One row before and after; None where there is none."""
+
+    kind: type[Any]
+    key: str
+    before: Any
+    after: Any
+
+    @property
+    def reverse(self) -> _Change:
+        return _Change(self.kind, self.key, self.after, self.before)
+
+
+class LogStore:
+    """One log file. Reading is at any time; every command is one transaction."""
+
+    def __init__(self, path: Path) -> None:
+        """Open a log, made or brought up to date if need be.
+
+        Raises:
+            LogError: it cannot be opened, is damaged, or was made by a newer version.
+        """
+        self.path = path
+        self._undo: list[tuple[_Change, ...]] = []
+        self._redo: list[tuple[_Change, ...]] = []
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._engine = _engine(path)
+            self._bring_up_to_date()
+        except (OSError, DatabaseError) as error:
+            raise LogError(
+                "the log cannot be opened",
+                where=str(path),
+                remedy="Restore a backup, or move the file away to begin anew",
+            ) from error
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._engine.dispose()
+
+    def _bring_up_to_date(self) -> None:
+        """Change the tables as newer versions want them, a copy of the old file kept."""
+        with self._engine.connect() as connection:
+            now = MigrationContext.configure(connection).get_current_revision()
+        newest = ScriptDirectory.from_config(_config()).get_current_head()
+        if now == newest:
+            return
+        known = {s.revision for s in ScriptDirectory.from_config(_config()).walk_revisions()}
+        if now is not None and now not in known:
+            raise LogError(
+                "the log was made by a newer version of Plectrum",
+                where=str(self.path),
+                remedy="Update Plectrum to open it; nothing was changed",
+            )
+        if now is not None:
+            _copy(self.path, self.path.with_name(f"{self.path.name}.before-{newest}"))
+        with self._engine.begin() as connection:
+            config = _config()
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    # reading
+
+    def all(self, kind: type[T], **where: Any) -> list[T]:
+        """Every record of a kind, or those whose fields are as said; by day, then id."""
+        table = TABLES[kind]
+        query = sa.select(table)
+        for name, value in where.items():
+            query = query.where(table.c[name] == value)
+        order = [table.c[n] for n in ("on", "name", "title", "id") if n in table.c]
+        return [record_of(kind, row) for row in self.rows(query.order_by(*order))]
+
+    def get(self, kind: type[T], key: str) -> T | None:
+        """A record by its id."""
+        found = self.all(kind, id=key)
+        return found[0] if found else None
+
+    def rows(self, query: Any) -> list[Any]:
+        """What a query finds.
+
+        Raises:
+            LogError: the file cannot be read.
+        """
+        try:
+            with self._engine.connect() as connection:
+                reading = connection.execution_options(reading=True)
+                return [row._mapping for row in reading.execute(query)]
+        except DatabaseError as error:
+            raise LogError("the log cannot be read", where=str(self.path)) from error
+
+    # commands
+
+    def put(self, *records: Record) -> None:
+        """Write records, new ones or others in the place of those with their ids."""
+        changes = []
+        with self._begun() as connection:
+            for record in records:
+                before = self._get(connection, type(record), record.id)
+                changes.append(_Change(type(record), record.id, before, record))
+                self._write(connection, changes[-1])
+        self._did(tuple(changes))
+
+    def remove(self, *records: Record) -> None:
+        """Take records out; a student goes with all that is kept of him, and undoing brings it
+        all back."""
+        changes: list[_Change] = []
+        with self._begun() as connection:
+            for record in self._with_what_hangs_on(connection, records):
+                before = self._get(connection, type(record), record.id)
+                if before is not None:
+                    changes.append(_Change(type(record), record.id, before, None))
+                    self._write(connection, changes[-1])
+        self._did(tuple(changes))
+
+    def _with_what_hangs_on(
+        self, connection: Connection, records: Iterable[Record]
+    ) -> list[Record]:
+        """What must go before something can go."""
+        found: dict[str, Record] = {}
+        for record in records:
+            if isinstance(record, Student):
+                for kind in OF_A_STUDENT:
+                    table = TABLES[kind]
+                    query = sa.select(table).where(table.c.student_id == record.id)
+                    for row in connection.execute(query):
+                        own = record_of(kind, row._mapping)
+                        found[own.id] = own
+            found[record.id] = record
+        return list(found.values())
+
+    def _did(self, changes: tuple[_Change, ...]) -> None:
+        if changes:
+            self._undo = [*self._undo[-UNDO_N + 1 :], changes]
+            self._redo = []
+
+    @property
+    def can_undo(self) -> bool:
+        return bool(self._undo)
+
+    @property
+    def can_redo(self) -> bool:
+        return bool(self._redo)
+
+    def undo(self) -> None:
+        """Take the last command back.
+
+        Raises:
+            LogError: there is none, or another window has changed the same since.
+        """
+        self._again(self._undo, self._redo, "there is nothing to undo")
+
+    def redo(self) -> None:
+        """Do again what was undone.
+
+        Raises:
+            LogError: as for `undo`.
+        """
+        self._again(self._redo, self._undo, "there is nothing to do again")
+
+    def _again(
+        self,
+        source: list[tuple[_Change, ...]],
+        target: list[tuple[_Change, ...]],
+        nothing: str,
+    ) -> None:
+        if not source:
+            raise LogError(nothing)
+        changes = tuple(change.reverse for change in reversed(source[-1]))
+        with self._begun() as connection:
+            for change in changes:
+                if self._get(connection, change.kind, change.key) != change.before:
+                    raise LogError(
+                        "this was changed in another window since, and stays as it is",
+                        remedy="Change it by hand",
+                    )
+                self._write(connection, change)
+        source.pop()
+        target.append(changes)
+
+    def forget(self, student: Student) -> None:
+        """Delete a student's data for good: it cannot be undone, and nothing of it stays in the
+        file."""
+        with self._begun() as connection:
+            for record in self._with_what_hangs_on(connection, [student]):
+                self._write(connection, _Change(type(record), record.id, record, None))
+        self._undo, self._redo = [], []
+        with closing(sqlite3.connect(self.path, timeout=WAIT_S)) as plain:
+            plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            plain.execute("VACUUM")
+            plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+    def _begun(self) -> Any:
+        return _Transaction(self._engine, self.path)
+
+    def _get(self, connection: Connection, kind: type[Any], key: str) -> Any:
+        table = TABLES[kind]
+        row = connection.execute(sa.select(table).where(table.c.id == key)).first()
+        return None if row is None else record_of(kind, row._mapping)
+
+    def _write(self, connection: Connection, change: _Change) -> None:
+        table = TABLES[change.kind]
+        own = table.c.id == change.key
+        if change.after is None:
+            connection.execute(table.delete().where(own))
+        elif change.before is None:
+            connection.execute(table.insert().values(row_of(change.after)))
+        else:
+            connection.execute(table.update().where(own).values(row_of(change.after)))
+
+    # copies
+
+    def backup(self, target: Path) -> None:
+        """A whole copy, also while another window writes.
+
+        Raises:
+            LogError: it cannot be written there.
+        """
+        try:
+            _copy(self.path, target)
+        except (OSError, sqlite3.Error) as error:
+            raise LogError("the backup cannot be written", where=str(target)) from error
+
+    def restore(self, source: Path) -> None:
+        """Put a backup in the place of everything here; what was here is kept beside it.
+
+        Raises:
+            LogError: that file is no backup; nothing is changed then.
+        """
+        LogStore(_checked(source, self.path)).close()
+        _copy(self.path, self.path.with_name(f"{self.path.name}.before-restore"))
+        waiting = self.path.with_name(f"{self.path.name}.restoring")
+        try:
+            with (
+                closing(sqlite3.connect(waiting)) as held,
+                closing(sqlite3.connect(self.path, timeout=WAIT_S)) as own,
+            ):
+                held.backup(own)
+        finally:
+            _remove(waiting)
+        self._undo, self._redo = [], []
+
+    def put_all(self, records: Iterable[Record]) -> int:
+        """Write many records in one transaction that cannot be undone; how many there were."""
+        order = {kind: k for k, kind in enumerate(KINDS)}
+        count = 0
+        with self._begun() as connection:
+            for record in sorted(records, key=lambda item: order[type(item)]):
+                before = self._get(connection, type(record), record.id)
+                self._write(connection, _Change(type(record), record.id, before, record))
+                count += 1
+        self._undo, self._redo = [], []
+        return count
+
+
+class _Transaction:
+    """One transaction; what goes wrong in it becomes one clear line."""
+
+    def __init__(self, engine: Engine, path: Path) -> None:
+        self._path = path
+        self._context = engine.begin()
+
+    def __enter__(self) -> Connection:
+        try:
+            return self._context.__enter__()
+        except OperationalError as error:
+            raise LogError(
+                "the log is busy", where=str(self._path), remedy="Try again in a moment"
+            ) from error
+
+    def __exit__(self, kind: Any, error: Any, trace: Any) -> Any:
+        try:
+            self._context.__exit__(kind, error, trace)
+        except DatabaseError as failed:
+            raise LogError("the log cannot be written", where=str(self._path)) from failed
+        if isinstance(error, IntegrityError):
+            raise LogError(
+                "this belongs to a student or piece that is not in the log any more",
+                remedy="Look at the log again",
+            ) from error
+        if isinstance(error, DatabaseError):
+            raise LogError("the log cannot be written", where=str(self._path)) from error
+        return False
+
+
+def _engine(path: Path) -> Engine:
+    engine = sa.create_engine(
+        f"sqlite:///{path}", poolclass=NullPool, connect_args={"timeout": WAIT_S}
+    )
+
+    @sa.event.listens_for(engine, "connect")
+    def _settle(connection: Any, _record: Any) -> None:
+        connection.isolation_level = None  # transactions are begun below
+        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON",
+                       "secure_delete=ON"):  # fmt: skip
+            connection.execute(f"PRAGMA {pragma}")
+
+    @sa.event.listens_for(engine, "begin")
+    def _begin(connection: Connection) -> None:
+        # A writer takes its turn at the start, so that it never fails half way.
+        reading = connection.get_execution_options().get("reading")
+        connection.exec_driver_sql("BEGIN" if reading else "BEGIN IMMEDIATE")
+
+    return engine
+
+
+def _config() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(_MIGRATIONS))
+    return config
+
+
+def _copy(source: Path, target: Path) -> None:
+    """A whole copy by way of the database's own backup, renamed when it is complete."""
+    waiting = target.with_name(f"{target.name}.part")
+    _remove(waiting)
+    with (
+        closing(sqlite3.connect(source, timeout=WAIT_S)) as old,
+        closing(sqlite3.connect(waiting)) as new,
+    ):
+        old.backup(new)
+    waiting.replace(target)
+
+
+def _checked(source: Path, own: Path) -> Path:
+    """A copy of a backup beside the log, looked through.
+
+    Raises:
+        LogError: it is no log.
+    """
+    waiting = own.with_name(f"{own.name}.restoring")
+    _remove(waiting)
+    try:
+        shutil.copyfile(source, waiting)
+        with closing(sqlite3.connect(waiting)) as held:
+            sound = held.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+            names = {row[0] for row in held.execute("SELECT name FROM sqlite_master")}
+    except (OSError, sqlite3.Error) as error:
+        _remove(waiting)
+        raise LogError("this is not a backup of a log", where=source.name) from error
+    if not sound or not {"students", "alembic_version"} <= names:
+        _remove(waiting)
+        raise LogError("this is not a backup of a log", where=source.name)
+    return waiting
+
+
+def _remove(path: Path) -> None:
+    for suffix in ("", "-wal", "-shm"):
+        path.with_name(path.name + suffix).unlink(missing_ok=True)
