@@ -78,7 +78,7 @@ def _person(rng, number, row, pieces):  # type: ignore[no-untyped-def]
     at = 0
     for week in range(WEEKS):
         monday = start + timedelta(days=7 * week)
-        for day in sorted(rng.sample(range(6), days - (rng.random() < 0.35))):
+        for day in sorted(rng.sample(range(1, 7), days - (rng.random() < 0.35))):
             on = monday + timedelta(days=day)
             out.append(Practised(student.id, on, max(5, round(rng.gauss(minutes, minutes / 6))),
                                  id=next(ids)))  # fmt: skip

@@ -95,7 +95,7 @@ def _demo() -> None:
     from plectrum.demo import demo_paths
     from plectrum.ui.app import run
 
-    raise typer.Exit(run(demo_paths()))
+    raise typer.Exit(run(demo_paths(), demo=True))
 
 
 @app.command("plan")

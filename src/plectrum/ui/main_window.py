@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from platformdirs import user_data_path
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -24,6 +27,7 @@ from PySide6.QtWidgets import (
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import BEAT_UNITS
 from plectrum.core.files.planfile import open_document
+from plectrum.core.log.store import LogStore
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.warnings import warnings_of
@@ -43,6 +47,8 @@ from plectrum.ui.handout.screen import HandoutScreen
 from plectrum.ui.header import BEAT_SIGNS, Header
 from plectrum.ui.key_sheet import KeySheet
 from plectrum.ui.labels import label
+from plectrum.ui.log.link import LogLink
+from plectrum.ui.log.screen import LogScreen
 from plectrum.ui.menus import Menus
 from plectrum.ui.palette import Palette, commands_of
 from plectrum.ui.piece.screen import PieceScreen
@@ -70,8 +76,20 @@ SCREENS = (
     ("show", "Show"),
     ("handout", "Handout"),
     ("practice", "Practice"),
+    ("log", "Log"),
 )
-PIECE, PLAYER, BOWING, SHOW, HANDOUT, PRACTICE = range(6)
+PIECE, PLAYER, BOWING, SHOW, HANDOUT, PRACTICE, LOG = range(7)
+
+
+Screen = (
+    PieceScreen
+    | PlayerScreen
+    | BowingScreen
+    | ShowScreen
+    | HandoutScreen
+    | PracticeScreen
+    | LogScreen
+)
 
 
 def plays_words(plan: Plan) -> str:
@@ -93,6 +111,7 @@ class MainWindow(QMainWindow):
         settings: Settings | None = None,
         recovery: Path | None = None,
         players: Path | None = None,
+        log: Path | None = None,
     ) -> None:
         """Make the window.
 
@@ -100,6 +119,7 @@ class MainWindow(QMainWindow):
             settings: what is remembered; the user's own if None.
             recovery: folder of unsaved copies; the user's own if None.
             players: folder of named players; the user's own if None.
+            log: the log's file; if None beside the folder of players.
         """
         super().__init__()
         self.settings = settings or Settings()
@@ -107,7 +127,10 @@ class MainWindow(QMainWindow):
         self.recovery = recovery or recovery_folder()
         self.safety_net = SafetyNet(self.session, self.recovery, self)
         self.file_watch = FileWatch(self)
-        self.shelf = PlayerShelf(players or user_data_path("plectrum") / "players")
+        players = players or user_data_path("plectrum") / "players"
+        self.shelf = PlayerShelf(players)
+        self.log_store = self._open_log(log or players.parent / "log.sqlite")
+        self.log_link = LogLink(self.log_store, self.session, self)
         self.engraver = EngravingClient(self)
         self.header = Header()
         self.screen_piece = PieceScreen(self.session, self.engraver)
@@ -121,6 +144,7 @@ class MainWindow(QMainWindow):
         self.screen_handout = HandoutScreen(self.session, self.engraver, named)
         self.screen_handout.panel.show_options(self.settings.handout)
         self.screen_practice = PracticeScreen(self.session, self.engraver, named)
+        self.screen_log = LogScreen(self.log_link, self.shelf)
         self.welcome = Welcome()
         self.rail = Rail(SCREENS)
         self._lay_out()
@@ -172,9 +196,7 @@ class MainWindow(QMainWindow):
         self.rail.hide()
         self.header.hide()
 
-    def _screens(
-        self,
-    ) -> tuple[PieceScreen, PlayerScreen, BowingScreen, ShowScreen, HandoutScreen, PracticeScreen]:
+    def _screens(self) -> tuple[Screen, ...]:
         """In the order of the rail."""
         return (
             self.screen_piece,
@@ -183,6 +205,7 @@ class MainWindow(QMainWindow):
             self.screen_show,
             self.screen_handout,
             self.screen_practice,
+            self.screen_log,
         )
 
     def _build_status(self) -> None:
@@ -220,6 +243,7 @@ class MainWindow(QMainWindow):
             lambda options: setattr(self.settings, "handout", options)
         )
         self.screen_practice.show_wanted.connect(self.show_guest)
+        self._connect_log()
         for channel in ("piece", "bowing", "show", "handout"):
             self.engraver.channel(channel).failed.connect(self._not_engraved)
         for view in (self.screen_piece.view, self.screen_bowing.view):
@@ -235,15 +259,54 @@ class MainWindow(QMainWindow):
         self.welcome.paste_wanted.connect(self.paste_abc)
         self.welcome.path_wanted.connect(lambda path: self.open_path(path))
 
+    def _open_log(self, path: Path) -> LogStore:
+        """The log; where it cannot be opened the window works without it, and says so."""
+        try:
+            return LogStore(path)
+        except PlectrumError as error:
+            text = f"{error}. Until then nothing is kept in the log"
+            QTimer.singleShot(0, self, lambda: self.show_error(PlectrumError(text)))
+            self._no_log = TemporaryDirectory(prefix="plectrum-")
+            return LogStore(Path(self._no_log.name) / "log.sqlite")
+
+    def _connect_log(self) -> None:
+        log, practice = self.screen_log, self.screen_practice
+        for failed in (log.failed, self.log_link.failed):
+            failed.connect(self.show_error)
+        log.limits_taken.connect(self._take_limits)
+        log.handout_wanted.connect(lambda: self.hand_out(self.screen_handout.print_out))
+        practice.step_marked.connect(self.log_link.step_marked)
+        practice.practised.connect(
+            lambda minutes, pain: self.log_link.practised(minutes, pain=pain)
+        )
+        practice.shown.connect(self._show_pain)
+        log.changed.connect(self._show_pain)
+        self.screen_show.following.seen.connect(self.log_link.bars_marked)
+
+    def _show_pain(self) -> None:
+        """Where something hurts there is no ladder."""
+        student = self.log_link.student_here()
+        self.screen_practice.set_pain(student.pain_since if student is not None else None)
+
+    def _take_limits(self, named: NamedPlayer) -> None:
+        """A player has new limits: plans of that player follow."""
+        self.screen_player.shelf_changed.emit()
+        document = self.session.document
+        if document is not None and document.choices.player.title == named.name:
+            choices = replace(document.choices, player=named.player)
+            self.session.edit(choices, "limits from the log")
+
     # screens and look
 
     def show_screen(self, index: int) -> None:
-        """Show a screen, if there is a tune to show on it."""
-        if self.session.document is None:
+        """Show a screen, if there is a tune to show on it; the log needs none."""
+        if self.session.document is None and index != LOG:
             self._say("Open or type a tune first.")
             return
         before = self.stack.currentIndex()
-        self.header.setVisible(index != SHOW)  # for the student there is the stage
+        there = self.session.document is not None
+        self.rail.show()
+        self.header.setVisible(there and index != SHOW)  # for the student there is the stage
         self.stack.setCurrentIndex(index)
         if index == SHOW and before == BOWING:
             self.screen_show.show_selection(*self.screen_bowing.selection())
@@ -256,6 +319,7 @@ class MainWindow(QMainWindow):
             self.screen_show.stage,
             self.screen_handout.preview,
             self.screen_practice.tabs.currentWidget(),
+            self.screen_log.tabs.currentWidget(),
         )[index].setFocus()
 
     def named_players(self) -> list[NamedPlayer]:
@@ -332,6 +396,7 @@ class MainWindow(QMainWindow):
         self.screen_show.refresh_look()
         self.screen_handout.fit()
         self.screen_practice.refresh_look()
+        self.screen_log.fit()
         if self.session.plan is not None:
             self.screen_bowing.refresh()
 
@@ -631,4 +696,5 @@ class MainWindow(QMainWindow):
         self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
         self.engraver.close()
+        self.log_store.close()
         event.accept()

@@ -50,6 +50,7 @@ class Menus(QObject):
         window.menuBar().addMenu(self.school_menu)
         self._build_show_menu()
         self._build_practice_menu()
+        self._build_log_menu()
         self._build_view_menu()
         self._menu(
             "&Help",
@@ -206,6 +207,27 @@ class Menus(QObject):
             owner=screen,
         )
 
+    def _build_log_menu(self) -> None:
+        """Students, copies of the log, and what goes in and out of it."""
+        log = self._window.screen_log
+        self._menu(
+            "&Log",
+            [
+                ("&New student …", "", log.ask_new),
+                ("&Give the open plan", "", log.give_plan),
+                ("&Undo in the log", "Ctrl+Alt+Z", log.undo),
+                ("&Redo in the log", "Ctrl+Alt+Shift+Z", log.redo),
+                ("", "", print),
+                ("&Back the log up …", "", log.backup),
+                ("Re&store a backup …", "", log.restore),
+                ("&Export as JSON …", "", log.export_json),
+                ("Export as &CSV …", "", log.export_csv),
+                ("&Import …", "", log.import_file),
+                ("", "", print),
+                ("&Delete the student shown for good …", "", log.forget_student),
+            ],
+        )
+
     def _compare(self) -> None:
         self._window.show_screen(2)
         self._window.screen_bowing.start_comparing()
@@ -228,6 +250,7 @@ class Menus(QObject):
                 ("S&how", "Ctrl+4", lambda: window.show_screen(3)),
                 ("Han&dout", "Ctrl+5", lambda: window.show_screen(4)),
                 ("P&ractice", "Ctrl+6", lambda: window.show_screen(5)),
+                ("Lo&g", "Ctrl+7", lambda: window.show_screen(6)),
                 ("", "", print),
                 ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
                 ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),

@@ -75,7 +75,7 @@ class Settings:
     def screen(self) -> int:
         """The screen shown last."""
         value = str(self._store.value("screen", 2))
-        return int(value) if value in ("0", "1", "2", "3", "4", "5") else 2
+        return int(value) if value in ("0", "1", "2", "3", "4", "5", "6") else 2
 
     @screen.setter
     def screen(self, value: int) -> None:

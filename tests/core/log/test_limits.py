@@ -44,7 +44,7 @@ def test_the_slowest_speed_is_the_usable_bow_in_the_shortest_median():
     assert found["slowest_mm_s"].proposed == pytest.approx(96.0)
     assert "6.5 s for 62 cm" in found["slowest_mm_s"].evidence
     assert "6 tries" in found["slowest_mm_s"].evidence
-    assert "up-bow on string 3" in found["slowest_mm_s"].evidence
+    assert "up-bow on the A string" in found["slowest_mm_s"].evidence
 
 
 def test_a_cello_player_is_kept_as_the_player_would_be_on_the_violin():

@@ -19,14 +19,14 @@ from datetime import date, timedelta
 from typing import Any
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import value
+from plectrum.core.instrument.tables import instrument, value
 from plectrum.core.log.records import Measure, Measured
 from plectrum.core.player.player import Player
 
 SPREADS, NORMAL = 3.0, 1.4826
 LEAST_SPREAD = 0.1  # of the median: closer than this nothing is wild
 VALUES_N = 3  # so many values at least
-RECENT = timedelta(weeks=6)
+RECENT = timedelta(weeks=3)
 CHANGE = 0.05  # a smaller change is not worth a proposal
 SPEED_MARGIN = 1.15  # between slowest, comfortable and fastest
 
@@ -123,6 +123,7 @@ def _slowest(
     for m in group:
         by_kind[m.string, m.direction].append(m)
     usable_mm = (player.usable_to - player.usable_from) * bow.hair_mm
+    names = instrument(bow.instrument).string_names
     medians = []
     count = 0
     for kind, rows in by_kind.items():
@@ -139,7 +140,7 @@ def _slowest(
         part
         for part in (
             f"{direction}-bow" if direction else "",
-            f"on string {string + 1} from the lowest" if string is not None else "",
+            f"on the {names[string]} string" if string is not None else "",
         )
         if part
     )

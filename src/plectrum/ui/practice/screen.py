@@ -26,7 +26,7 @@ from plectrum.core.practice.drill_music import drill_document, has_music
 from plectrum.core.practice.drills import CAUTION, Drill
 from plectrum.core.practice.ladder import LadderStep, step_study
 from plectrum.core.practice.programme import Programme, class_programme, programme_of
-from plectrum.core.practice.session import Stage, stages_of
+from plectrum.core.practice.session import PAIN_TEXT, Stage, stages_of
 from plectrum.core.practice.study_music import StudyKind
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.labels import label
@@ -50,10 +50,15 @@ class PracticeScreen(QWidget):
 
     Signals:
         message: for the status line. show_wanted: a guest for the Show screen.
+        step_marked: key, title, how it went, tempo or None, section. practised: minutes, and
+            whether something hurt. shown: the screen comes into sight.
     """
 
     message = Signal(str)
     show_wanted = Signal(object)
+    step_marked = Signal(str, str, str, object, str)
+    practised = Signal(int, bool)
+    shown = Signal()
 
     def __init__(
         self,
@@ -73,6 +78,7 @@ class PracticeScreen(QWidget):
         self.timer = TimerPage()
         self.nothing = label("banner", NOTHING, wrap=True)
         self.caution = label("muted", CAUTION, wrap=True)
+        self.hurts = label("trial", wrap=True)
         self.tabs = QTabWidget()
         self._programmer = Runner(self)
         self._writer = Runner(self)
@@ -99,7 +105,9 @@ class PracticeScreen(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.nothing)
+        column.addWidget(self.hurts)
         column.addWidget(self.tabs, 1)
+        self.hurts.hide()
         self.caution.setContentsMargins(16, 2, 16, 4)
         column.addWidget(self.caution)
         self.nothing.hide()
@@ -138,7 +146,8 @@ class PracticeScreen(QWidget):
         self.week.class_changed.connect(self._changed)
         self.week.ics_wanted.connect(self.save_calendar)
         self.week.start_wanted.connect(self.practise_today)
-        self.timer.hurt.connect(lambda: self.message.emit("Practice is stopped for today."))
+        self.timer.finished.connect(lambda minutes: self.practised.emit(minutes, False))
+        self.timer.hurt.connect(self._hurt)
         for study in (self.ladder.study, self.drills.study):
             study.failed.connect(self._not_engraved)
 
@@ -164,6 +173,7 @@ class PracticeScreen(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._show_class()
+        self.shown.emit()
         if self._stale:
             self._soon.start()
 
@@ -341,6 +351,32 @@ class PracticeScreen(QWidget):
         result = Result(mark, date.today()) if mark is not None else None
         words = f"mark “{key}”" if mark is None else f"mark “{key}” {mark}"
         self.session.change(lambda d: d.with_homework(d.homework.marked(key, result)), words)
+        if mark is not None and self.programme is not None:
+            self._tell_mark(self.programme, key, mark)
+
+    def _tell_mark(self, programme: Programme, key: str, mark: Mark) -> None:
+        """A mark for the log: with the tempo where the step is one at a tempo."""
+        task = next((t for t in programme.tasks if t.key == key), None)
+        step = programme.steps.get(key)
+        if task is None:
+            return
+        bpm = step.bpm if step is not None and step.kind is StudyKind.HANDS else None
+        section = next((r.section.name for r in programme.ladders if step in r.steps), "")
+        self.step_marked.emit(key, task.short or task.title, str(mark), bpm, section)
+
+    def _hurt(self, minutes: int) -> None:
+        self.message.emit("Practice is stopped for today.")
+        self.practised.emit(minutes, True)
+
+    def set_pain(self, since: date | None) -> None:
+        """Something hurts: no ladder until it is over."""
+        self.hurts.setVisible(since is not None)
+        if since is not None:
+            self.hurts.setText(f"Since {since.day} {since:%B} something hurts. {PAIN_TEXT}")
+        for page in (self.ladder, self.drills):
+            page.setEnabled(since is None)
+        if since is not None and not self.timer.running:
+            self.timer.load(())
 
     def mark_chosen(self, mark: Mark | None) -> None:
         """How what is chosen on the page shown went."""
@@ -397,6 +433,9 @@ class PracticeScreen(QWidget):
 
     def practise_today(self) -> None:
         """The clock, with today's stages, or those of the next practice day."""
+        if self.hurts.isVisibleTo(self):
+            self.message.emit("Something hurts: no practice until it is over.")
+            return
         if not self.timer.running:
             self._load_today()
         self.tabs.setCurrentIndex(TODAY)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.planning.homework import Mark
 from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.session import PAIN_TEXT, Stage
+from plectrum.core.practice.session import LONG_DAY_MINUTES, PAIN_TEXT, Stage
 from plectrum.ui import theme
 from plectrum.ui.flow_layout import FlowLayout
 from plectrum.ui.labels import label, scrolling
@@ -19,6 +19,7 @@ from plectrum.ui.practice.ladder_page import MARK_SIGNS
 
 TICK_MS = 100
 NOTHING = "Nothing is planned for today. Choose a day on the Week page, or a drill."
+LONG = "This is a long day. Better in several short sessions with pauses between."
 DONE = "Done for today. Loosen the bow, wipe the strings, put everything away."
 HOW = "Time is over. How did it go?"
 
@@ -43,11 +44,13 @@ class TimerPage(QWidget):
     """Runs stages. The clock can be given, so that tests need not wait.
 
     Signals:
-        marked_as: the key of a stage's task and how it went. hurt: something hurts.
+        marked_as: the key of a stage's task and how it went. finished: all stages are over, with
+            the minutes played. hurt: something hurts, with the minutes played until then.
     """
 
     marked_as = Signal(str, object)
-    hurt = Signal()
+    finished = Signal(int)
+    hurt = Signal(int)
 
     def __init__(
         self, clock: Callable[[], float] = time.monotonic, parent: QWidget | None = None
@@ -58,6 +61,7 @@ class TimerPage(QWidget):
         self.at = 0
         self.marks: dict[int, Mark] = {}
         self._passed_s = 0.0
+        self._played_s = 0.0
         self._since_s: float | None = None
         self.title = label("big", wrap=True)
         self.count = label("clock")
@@ -69,6 +73,7 @@ class TimerPage(QWidget):
         self.list.setAccessibleName("Stages of today")
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.caution = label("muted", CAUTION, wrap=True)
+        self.long = label("problem", LONG, wrap=True)
         self.play = QPushButton("Start")
         self.play.setObjectName("primary")
         self.setFocusProxy(self.play)
@@ -88,8 +93,17 @@ class TimerPage(QWidget):
         column = QVBoxLayout(inner)
         column.setContentsMargins(32, 20, 32, 12)
         column.setSpacing(8)
-        for widget in (self.title, self.count, self.bar, self.call, self.what, self.good):
+        for widget in (
+            self.long,
+            self.title,
+            self.count,
+            self.bar,
+            self.call,
+            self.what,
+            self.good,
+        ):
             column.addWidget(widget)
+        self.long.hide()
         buttons = QWidget()
         row = FlowLayout(buttons, gap=8)
         row.setContentsMargins(0, 6, 0, 6)
@@ -116,7 +130,9 @@ class TimerPage(QWidget):
         self.stages = tuple(stages)
         self.at, self.marks = 0, {}
         self._hold()
-        self._passed_s = 0.0
+        self._passed_s = self._played_s = 0.0
+        minutes = sum(s.seconds for s in self.stages if not s.is_pause) / 60
+        self.long.setVisible(minutes > LONG_DAY_MINUTES)
         self._show()
 
     @property
@@ -164,9 +180,22 @@ class TimerPage(QWidget):
         if self.stage is None:
             return
         self._hold()
+        self._count_stage()
         self.at += 1
-        self._passed_s = 0.0
         self._show()
+        if self.stage is None:
+            self.finished.emit(self.minutes)
+
+    def _count_stage(self) -> None:
+        stage = self.stage
+        if stage is not None and not stage.is_pause:
+            self._played_s += min(self._passed_s, stage.seconds)
+        self._passed_s = 0.0
+
+    @property
+    def minutes(self) -> int:
+        """Whole minutes played so far."""
+        return round(self._played_s / 60)
 
     def mark(self, mark: Mark) -> None:
         """How the stage went, and on to the next."""
@@ -181,10 +210,11 @@ class TimerPage(QWidget):
     def stop_for_pain(self) -> None:
         """Something hurts: practice ends here."""
         self._hold()
+        self._count_stage()
         self.stages = self.stages[: self.at]
         self._show()
         self.call.setText(PAIN_TEXT)
-        self.hurt.emit()
+        self.hurt.emit(self.minutes)
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)

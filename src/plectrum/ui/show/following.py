@@ -21,11 +21,13 @@ class Following(QObject):
 
     Signals:
         shown: whether a bow is followed now. message: for the status line. failed: with an error.
+        seen: when the music is over, every fault with the number of its bar.
     """
 
     shown = Signal(bool)
     message = Signal(str)
     failed = Signal(object)
+    seen = Signal(object)
 
     def __init__(self, transport: Transport, chooser: QComboBox, parent: QWidget) -> None:
         super().__init__(parent)
@@ -80,6 +82,10 @@ class Following(QObject):
         """Mark the last bar, and say how the whole went."""
         self.follower.finish()
         marks = self.follower.marks
+        performance = self._transport.performance
+        if marks and performance is not None:
+            bars = performance.plan.part.bars
+            self.seen.emit([(f, bars[m.bar_index].number) for m in marks for f in m.faults])
         if marks:
             mean = sum(m.score for m in marks) / len(marks)
             faults = Counter(fault for m in marks for fault in m.faults).most_common(1)

@@ -1,0 +1,61 @@
+"""Plans that were given for limits that have changed since: what would be different now."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import document_from_bytes
+from plectrum.core.log.records import PlanGiven
+from plectrum.core.planning.plan import changed_bars
+from plectrum.core.planning.reasons import bars_words
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.player.player import Player
+
+
+@dataclass(frozen=True, slots=True)
+class OutOfDate:
+    """A plan given for other limits than the player has now."""
+
+    given: PlanGiven
+    title: str
+    bars: tuple[int, ...]
+    warnings_then: int
+    warnings_now: int
+
+    @property
+    def text(self) -> str:
+        """What would change, in one line."""
+        when = f"{self.title}, given on {self.given.on.day} {self.given.on:%B}"
+        bars = f"other bow in {bars_words(self.bars)}" if self.bars else "the same bows"
+        things = f"{self.warnings_then} → {self.warnings_now} things to look at"
+        return f"{when}: {bars}; {things}"
+
+
+def out_of_date(plans: Sequence[PlanGiven], player: Player) -> tuple[OutOfDate, ...]:
+    """Of each piece the plan given last, if it was made for other limits; one that cannot be read
+    any more is left out."""
+    latest = {p.piece_id: p for p in sorted(plans, key=lambda p: (p.on, p.id))}
+    found = []
+    for given in latest.values():
+        try:
+            document = document_from_bytes(given.document, "plan given")
+        except PlectrumError:
+            continue
+        then = document.choices.player
+        now = replace(player, name=then.name, title=then.title, sentence=then.sentence)
+        if now == then:
+            continue
+        before = document.plan()
+        after = document.with_choices(replace(document.choices, player=now)).plan()
+        found.append(
+            OutOfDate(
+                given,
+                document.title,
+                changed_bars(before, after),
+                len(warnings_of(before)),
+                len(warnings_of(after)),
+            )
+        )
+    return tuple(found)

@@ -1,0 +1,1 @@
+"""The Log screen: lessons, measuring, pictures, and the class."""

@@ -1,0 +1,236 @@
+"""The lesson: its sheet at the left, what is entered after it at the right."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import date
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.log.lesson import LessonSheet
+from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
+from plectrum.core.planning.homework import Mark
+from plectrum.core.practice.session import LONG_DAY_MINUTES
+from plectrum.ui import theme
+from plectrum.ui.labels import label, scrolling
+from plectrum.ui.practice.ladder_page import marked
+
+STEP = Qt.ItemDataRole.UserRole
+LONG = f"More than {LONG_DAY_MINUTES} minutes: was that in several short sessions with pauses?"
+_PARTS = (
+    ("given", "GIVEN"), ("done", "PRACTISED"), ("went", "STEPS"), ("measured", "MEASURED"),
+    ("next", "WHAT COMES NEXT"),
+)  # fmt: skip
+
+
+class StepList(QListWidget):
+    """Steps marked by G and A; U takes a mark back."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("boxed")
+        self.setAccessibleName("Steps: G went well, A again, U not marked")
+        self.marks: dict[int, Mark] = {}
+
+    def show_steps(self, steps: Sequence[StepDone]) -> None:
+        self.clear()
+        self.marks = {}
+        for step in steps:
+            item = QListWidgetItem(marked(step.title, None))
+            item.setData(STEP, step)
+            self.addItem(item)
+        if steps:
+            self.setCurrentRow(0)
+
+    def mark(self, row: int, mark: Mark | None) -> None:
+        if not 0 <= row < self.count():
+            return
+        self.marks.pop(row, None)
+        if mark is not None:
+            self.marks[row] = mark
+        item = self.item(row)
+        item.setText(marked(item.data(STEP).title, mark))
+        self.setCurrentRow(min(row + 1, self.count() - 1))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = {Qt.Key.Key_G: Mark.GOOD, Qt.Key.Key_A: Mark.AGAIN, Qt.Key.Key_U: None}
+        if Qt.Key(event.key()) in keys and not event.modifiers():
+            self.mark(self.currentRow(), keys[Qt.Key(event.key())])
+            return
+        super().keyPressEvent(event)
+
+
+class LessonPage(QWidget):
+    """Signals: save_wanted with the records of the lesson; give_wanted: the open plan;
+    handout_wanted; hurts with whether something hurts."""
+
+    save_wanted = Signal(object)
+    give_wanted = Signal()
+    handout_wanted = Signal()
+
+    def __init__(
+        self, today: Callable[[], date] = date.today, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self._today = today
+        self.student: Student | None = None
+        self.texts = {name: label("why", wrap=True) for name, _ in _PARTS}
+        self.since = label("notetitle")
+        self.last_note = label("sentence", wrap=True)
+        self.checks = {name: QCheckBox(name) for name in CHECKS}
+        self.steps = StepList()
+        self.note, self.next_note = self._text("Notes of the lesson"), self._text("For next time")
+        self.minutes = QSpinBox()
+        self.minutes.setRange(0, 600)
+        self.minutes.setSuffix(" min")
+        self.minutes.setAccessibleName("Practised today")
+        self.long = label("problem", LONG, wrap=True)
+        self.minutes.valueChanged.connect(lambda m: self.long.setVisible(m > LONG_DAY_MINUTES))
+        self.pain = QCheckBox("Something hurts")
+        self.save = QPushButton("&Keep the lesson")
+        self.save.setObjectName("primary")
+        self.save.setShortcut("Ctrl+Return")
+        self.save.setToolTip("Keep what is entered  (Ctrl+Enter)")
+        self.give = QPushButton("&Give the open plan")
+        self.handout = QPushButton("&Handout of next week …")
+        self._lay_out()
+        self.save.clicked.connect(self._save)
+        self.give.clicked.connect(self.give_wanted)
+        self.handout.clicked.connect(self.handout_wanted)
+        self.long.hide()
+
+    def _text(self, name: str) -> QPlainTextEdit:
+        field = QPlainTextEdit()
+        field.setTabChangesFocus(True)
+        field.setAccessibleName(name)
+        field.setPlaceholderText(name)
+        return field
+
+    def _lay_out(self) -> None:
+        sheet = QWidget()
+        left = QVBoxLayout(sheet)
+        left.setContentsMargins(20, 12, 16, 12)
+        left.setSpacing(3)
+        left.addWidget(self.since)
+        left.addWidget(self.last_note)
+        for name, heading in _PARTS:
+            left.addWidget(label("section", heading))
+            left.addWidget(self.texts[name])
+            left.addSpacing(6)
+        left.addStretch(1)
+        form = QWidget()
+        form.setObjectName("panel")
+        right = QVBoxLayout(form)
+        right.setContentsMargins(16, 12, 16, 12)
+        right.setSpacing(6)
+        right.addWidget(label("section", "AFTER THE LESSON"))
+        grid = QGridLayout()
+        for k, box in enumerate(self.checks.values()):
+            grid.addWidget(box, k // 2, k % 2)
+        grid.addWidget(self.pain, len(self.checks) // 2, 1)
+        right.addLayout(grid)
+        steps_name = QLabel("&Steps (G went well, A again)")
+        steps_name.setBuddy(self.steps)
+        right.addWidget(steps_name)
+        right.addWidget(self.steps, 1)
+        row = QHBoxLayout()
+        practised = QLabel("Practised to&day")
+        practised.setBuddy(self.minutes)
+        row.addWidget(practised)
+        row.addWidget(self.minutes)
+        row.addStretch(1)
+        right.addLayout(row)
+        for widget in (self.long, self.note, self.next_note):
+            right.addWidget(widget)
+        right.addWidget(self.save)
+        row = QHBoxLayout()
+        row.addWidget(self.give)
+        row.addWidget(self.handout)
+        right.addLayout(row)
+        self._form = scrolling(form)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(scrolling(sheet, "plain"), 1)
+        whole.addWidget(self._form)
+        self.setFocusProxy(self.steps)
+        self.fit()
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self._form.setFixedWidth(theme.px(420))
+        self.steps.setMinimumHeight(theme.px(110))
+        for field in (self.note, self.next_note):
+            field.setFixedHeight(theme.px(56))
+
+    def show_sheet(self, sheet: LessonSheet, steps: Sequence[StepDone]) -> None:
+        """Show a sheet, and steps to be marked; what is being entered is kept for a student."""
+        fresh = self.student is None or self.student.id != sheet.student.id
+        self.student = sheet.student
+        self.since.setText(f"Since {sheet.since.day} {sheet.since:%B}")
+        self.last_note.setText(f"Last time: {sheet.last_note}" if sheet.last_note else "")
+        self.last_note.setVisible(bool(sheet.last_note))
+        for name, _ in _PARTS:
+            self.texts[name].setText("\n".join(getattr(sheet, name)) or "nothing")
+        if fresh:
+            self._clear()
+        if fresh or not self.steps.marks:
+            self.steps.show_steps(steps)
+
+    def _clear(self) -> None:
+        for box in (*self.checks.values(), self.pain):
+            box.setChecked(False)
+        self.pain.setChecked(self.student is not None and self.student.pain_since is not None)
+        self.minutes.setValue(0)
+        self.note.clear()
+        self.next_note.clear()
+        self.steps.show_steps([self.steps.item(k).data(STEP) for k in range(self.steps.count())])
+
+    def records(self) -> list[Record]:
+        """What has been entered."""
+        student = self.student
+        if student is None:
+            return []
+        on, hurts = self._today(), self.pain.isChecked()
+        checks = {name: box.isChecked() for name, box in self.checks.items()}
+        found: list[Record] = [
+            Lesson(
+                student.id, on, self.note.toPlainText().strip(),
+                self.next_note.toPlainText().strip(), checks, hurts,
+            )
+        ]  # fmt: skip
+        for row, mark in sorted(self.steps.marks.items()):
+            step: StepDone = self.steps.item(row).data(STEP)
+            found.append(
+                StepDone(student.id, on, step.key, step.title, str(mark), step.piece_id,
+                         step.bpm, step.section)
+            )  # fmt: skip
+        if self.minutes.value():
+            found.append(Practised(student.id, on, self.minutes.value(), hurts))
+        if hurts != (student.pain_since is not None):
+            found.append(replace(student, pain_since=on if hurts else None))
+        return found
+
+    def _save(self) -> None:
+        found = self.records()
+        if found:
+            self.save_wanted.emit(found)
+
+    def saved(self) -> None:
+        """What was entered is kept: the form is empty again."""
+        self._clear()

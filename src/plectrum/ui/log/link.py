@@ -1,0 +1,111 @@
+"""Between the open document and the log: whose it is, and what practice leaves in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+
+from PySide6.QtCore import QObject, Signal
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import document_bytes
+from plectrum.core.log.records import (
+    FaultSeen,
+    Piece,
+    PlanGiven,
+    Practised,
+    Record,
+    StepDone,
+    Student,
+)
+from plectrum.core.log.store import LogStore
+from plectrum.core.player.player import STAGES
+from plectrum.ui.session import Session
+
+
+class LogLink(QObject):
+    """Writes what happens on other screens into the log of the student it belongs to.
+
+    Signals:
+        changed: something is in the log that was not. failed: it could not be written.
+    """
+
+    changed = Signal()
+    failed = Signal(object)
+
+    def __init__(self, store: LogStore, session: Session, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.store = store
+        self._session = session
+
+    def put(self, *records: Record) -> bool:
+        """Write records; what goes wrong is shown."""
+        try:
+            self.store.put(*records)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return False
+        self.changed.emit()
+        return True
+
+    def student_here(self) -> Student | None:
+        """The student whose name the open document's player has."""
+        document = self._session.document
+        if document is None or document.choices.player.title.lower() in STAGES:
+            return None
+        name, instrument = document.choices.player.title, document.choices.instrument
+        try:
+            found = self.store.all(Student, name=name)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return None
+        own = [s for s in found if s.instrument == instrument] or found
+        return own[0] if own else None
+
+    def piece_here(self) -> Piece | None:
+        """The open piece as the log knows it, or as it will."""
+        document = self._session.document
+        if document is None:
+            return None
+        instrument = document.choices.instrument
+        known = self.store.all(Piece, title=document.title, instrument=instrument)
+        if known:
+            return known[0]
+        part = document.part.at_tempo(document.choices.tempo_bpm)
+        return Piece(document.title, instrument, part.tempo.bpm, part.bars_n)
+
+    def step_marked(self, key: str, title: str, mark: str, bpm: float | None, section: str) -> None:
+        """A step or drill of the open piece was marked."""
+        student, piece = self.student_here(), self.piece_here()
+        if student is None or piece is None:
+            return
+        done = StepDone(student.id, date.today(), key, title, mark, piece.id, bpm, section)
+        self.put(piece, done)
+
+    def bars_marked(self, faults: Sequence[tuple[str, int]]) -> None:
+        """A followed bow was marked: what was seen, with the bar's number."""
+        student, piece = self.student_here(), self.piece_here()
+        if student is None or piece is None or not faults:
+            return
+        today = date.today()
+        seen = [FaultSeen(student.id, today, kind, piece.id, bar) for kind, bar in faults]
+        self.put(piece, *seen)
+
+    def practised(self, minutes: int, *, pain: bool = False) -> None:
+        """A session by the clock is over."""
+        student = self.student_here()
+        if student is None or (minutes < 1 and not pain):
+            return
+        records: list[Record] = [Practised(student.id, date.today(), max(1, minutes), pain)]
+        if pain:
+            records.append(replace(student, pain_since=student.pain_since or date.today()))
+        self.put(*records)
+
+    def give_plan(self, student: Student) -> bool:
+        """The open plan is given to a student."""
+        document, piece = self._session.document, self.piece_here()
+        if document is None or piece is None:
+            return False
+        given = PlanGiven(student.id, piece.id, date.today(), document_bytes(document))
+        return self.put(piece, given)

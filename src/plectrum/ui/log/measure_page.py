@@ -1,0 +1,301 @@
+"""Measuring: a stop-watch by one key, values, a followed bow; and the limits they propose."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Sequence
+from datetime import date
+from statistics import median
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.instrument.tables import instrument
+from plectrum.core.log.limits import Proposal
+from plectrum.core.log.measuring import StopWatch, check_value
+from plectrum.core.log.plans import OutOfDate
+from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
+from plectrum.core.practice.drills import CAUTION
+from plectrum.ui import theme
+from plectrum.ui.flow_layout import FlowLayout
+from plectrum.ui.labels import label, scrolling
+
+TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
+EVENTS = (Measure.ROSIN, Measure.REHAIR)
+WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
+TICK_MS = 50
+
+
+class MeasurePage(QWidget):
+    """Signals: measured with records; follow_wanted: a bow to be read; take_wanted with the
+    proposals that are ticked; failed with an error."""
+
+    measured = Signal(object)
+    follow_wanted = Signal()
+    take_wanted = Signal(object)
+    failed = Signal(object)
+
+    def __init__(
+        self,
+        clock: Callable[[], float] = time.monotonic,
+        today: Callable[[], date] = date.today,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self._clock, self._today = clock, today
+        self.student: Student | None = None
+        self.watch = StopWatch()
+        self.proposals: tuple[Proposal, ...] = ()
+        self.measure, self.string, self.direction = QComboBox(), QComboBox(), QComboBox()
+        for measure in Measure:
+            self.measure.addItem(measure[0].upper() + measure[1:])
+        self.direction.addItems(["down", "up"])
+        for combo, name in (
+            (self.measure, "What is measured"), (self.string, "String"), (self.direction, "Way"),
+        ):  # fmt: skip
+            combo.setAccessibleName(name)
+        self.count = label("clock", "0.0 s")
+        self.press = QPushButton("Start")
+        self.press.setObjectName("primary")
+        self.press.setToolTip("Start or stop a try  (Space)")
+        self.value = QDoubleSpinBox()
+        self.value.setAccessibleName("Value")
+        self.add = QPushButton("&Add the value")
+        self.drop = QPushButton("&Take the last back")
+        self.keep = QPushButton("&Keep these tries")
+        self.follow = QPushButton("Read a followed &bow …")
+        self.tries = label("sentence", wrap=True)
+        self.caution = label("muted", CAUTION, wrap=True)
+        self.list = QListWidget()
+        self.list.setObjectName("boxed")
+        self.list.setWordWrap(True)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setAccessibleName("Limits proposed, with what they rest on")
+        self.take = QPushButton("Take the ticked &limits")
+        self.flagged = label("why", wrap=True)
+        self._timer = QTimer(self, interval=TICK_MS)
+        self._timer.timeout.connect(self._show_time)
+        self._lay_out()
+        self._connect()
+        self._chosen()
+
+    def _lay_out(self) -> None:
+        inner = QWidget()
+        left = QVBoxLayout(inner)
+        left.setContentsMargins(24, 16, 24, 12)
+        left.setSpacing(8)
+        head = QWidget()
+        flow = FlowLayout(head, gap=8)
+        flow.setContentsMargins(0, 0, 0, 0)
+        for combo in (self.measure, self.string, self.direction):
+            flow.addWidget(combo)
+        buttons = QWidget()
+        row = FlowLayout(buttons, gap=8)
+        row.setContentsMargins(0, 0, 0, 0)
+        for control in (self.press, self.value, self.add, self.drop, self.keep, self.follow):
+            row.addWidget(control)
+        for widget in (head, self.count, buttons, self.tries):
+            left.addWidget(widget)
+        left.addStretch(1)
+        left.addWidget(self.caution)
+        side = QWidget()
+        side.setObjectName("panel")
+        right = QVBoxLayout(side)
+        right.setContentsMargins(16, 12, 16, 12)
+        right.addWidget(label("section", "LIMITS PROPOSED"))
+        right.addWidget(self.list, 1)
+        right.addWidget(self.take)
+        right.addWidget(label("section", "PLANS MADE FOR OTHER LIMITS"))
+        right.addWidget(self.flagged)
+        right.addStretch(1)
+        self._side = scrolling(side)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(scrolling(inner, "plain"), 1)
+        whole.addWidget(self._side)
+        self.setFocusProxy(self.press)
+        self.fit()
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self._side.setFixedWidth(theme.px(400))
+        self.list.setMinimumHeight(theme.px(150))
+
+    def _connect(self) -> None:
+        self.measure.currentIndexChanged.connect(lambda _: self._chosen())
+        for combo in (self.string, self.direction):
+            combo.currentIndexChanged.connect(lambda _: self._restart())
+        self.press.clicked.connect(self.toggle)
+        self.add.clicked.connect(self._add)
+        self.drop.clicked.connect(self._drop)
+        self.keep.clicked.connect(self._keep)
+        self.follow.clicked.connect(self.follow_wanted)
+        self.take.clicked.connect(lambda: self.take_wanted.emit(self.ticked()))
+
+    # what is measured
+
+    @property
+    def chosen(self) -> Measure:
+        return list(Measure)[self.measure.currentIndex()]
+
+    def show_student(self, student: Student) -> None:
+        """Measure a student; tries of another are dropped."""
+        if self.student is not None and self.student.id == student.id:
+            self.student = student
+            return
+        self.student = student
+        self.string.clear()
+        names = instrument(student.instrument).string_names
+        self.string.addItems([f"{name} string" for name in names])
+        self.string.setCurrentIndex(2)
+        self._restart()
+
+    def _chosen(self) -> None:
+        measure = self.chosen
+        timed, event = measure in TIMED, measure in EVENTS
+        low, high = BOUNDS[measure]
+        self.value.setRange(low, high)
+        self.value.setDecimals(0 if measure in (Measure.PLACEMENTS, Measure.LEVEL_CALLS) else 1)
+        self.value.setSuffix(f" {UNITS[measure]}" if UNITS[measure] else "")
+        for widget in (self.count, self.press):
+            widget.setVisible(timed)
+        self.value.setVisible(not timed and not event)
+        self.add.setVisible(not timed)
+        self.add.setText("&Done today" if event else "&Add the value")
+        for combo in (self.string, self.direction):
+            combo.setVisible(measure in WITH_STRING)
+        self._restart()
+
+    def _restart(self) -> None:
+        self.watch = StopWatch()
+        self._timer.stop()
+        self._show()
+
+    # tries
+
+    def toggle(self) -> None:
+        """Start a try, or stop and keep it."""
+        if self.student is None:
+            return
+        self.watch.press(self._clock())
+        if self.watch.running:
+            self._timer.start()
+        else:
+            self._timer.stop()
+        self._show()
+
+    def _add(self) -> None:
+        if self.student is None:
+            return
+        measure = self.chosen
+        value = 1.0 if measure in EVENTS else self.value.value()
+        self.watch.tries.append(value)
+        self._show()
+        if measure in EVENTS:
+            self._keep()
+
+    def _drop(self) -> None:
+        self.watch.drop()
+        self._timer.stop()
+        self._show()
+
+    def _keep(self) -> None:
+        """Write the tries as one measurement."""
+        tries, measure, student = tuple(self.watch.tries), self.chosen, self.student
+        if student is None or not tries or self.watch.running:
+            return
+        try:
+            for value in tries:
+                check_value(measure, value)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        with_string = measure in WITH_STRING
+        record = Measured(
+            student.id, self._today(), measure, median(tries),
+            tuple(round(t, 3) for t in tries),
+            self.string.currentIndex() if with_string else None,
+            self.direction.currentText() if with_string else None,
+        )  # fmt: skip
+        self._restart()
+        self.measured.emit([record])
+
+    # showing
+
+    def _show_time(self) -> None:
+        since = self.watch.since_s
+        passed_s = self._clock() - since if since is not None else 0.0
+        self.count.setText(f"{passed_s:.1f} s")
+
+    def _show(self) -> None:
+        watch, unit = self.watch, UNITS[self.chosen]
+        self.press.setText("Stop" if watch.running else "Start")
+        if watch.running:
+            self._show_time()
+        elif watch.tries:
+            self.count.setText(f"{watch.tries[-1]:.1f} s")
+        else:
+            self.count.setText("0.0 s")
+        for button in (self.drop, self.keep):
+            button.setEnabled(bool(watch.tries) or (button is self.drop and watch.running))
+        if not watch.tries:
+            self.tries.setText("No try yet.")
+            return
+        said = ", ".join(f"{t:.3g}" for t in watch.tries)
+        self.tries.setText(
+            f"Tries: {said} {unit}.  Median {watch.median:.3g}, best {watch.best:.3g}."
+        )
+
+    def show_proposals(
+        self, proposals: Sequence[Proposal], flagged: Sequence[OutOfDate], named: bool
+    ) -> None:
+        """Show the limits that measurements propose, ticked.
+
+        Args:
+            named: whether there is a player of that name whose limits they would be.
+        """
+        self.proposals = tuple(proposals)
+        self.list.clear()
+        for p in proposals:
+            item = QListWidgetItem(f"{p.text}\n{p.evidence}")
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked)
+            self.list.addItem(item)
+        if not proposals:
+            item = QListWidgetItem(
+                "Nothing speaks for other limits. Three tries in the last three weeks are needed."
+                if named
+                else "There is no player of this name yet: keep one on the Player screen (Ctrl+2)."
+            )
+            item.setFlags(Qt.ItemFlag.ItemIsEnabled)
+            self.list.addItem(item)
+        self.take.setEnabled(bool(proposals) and named)
+        self.flagged.setText("\n".join(f"⚑ {f.text}" for f in flagged) or "none")
+
+    def ticked(self) -> tuple[Proposal, ...]:
+        """The proposals that are to be taken."""
+        return tuple(
+            p
+            for k, p in enumerate(self.proposals)
+            if self.list.item(k).checkState() is Qt.CheckState.Checked
+        )
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        if self.watch.running:
+            self.watch.drop()
+            self._timer.stop()
+            self._show()

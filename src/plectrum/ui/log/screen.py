@@ -1,0 +1,403 @@
+"""The Log screen: one student at a time, or the class."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMessageBox,
+    QPushButton,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.errors import PlectrumError
+from plectrum.core.log.exchange import (
+    log_as_csv_zip,
+    log_as_json,
+    measured_from_csv,
+    records_from_json,
+)
+from plectrum.core.log.lesson import lesson_sheet
+from plectrum.core.log.limits import Proposal, proposals, with_proposals
+from plectrum.core.log.measuring import measured_by_bow, strokes_seen
+from plectrum.core.log.plans import out_of_date
+from plectrum.core.log.records import Measured, PlanGiven, StepDone, Student
+from plectrum.core.player.records import NamedPlayer, PlayerShelf
+from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.score.scorefile import read_file
+from plectrum.core.tracking.sensor import SensorReader
+from plectrum.ui.labels import label
+from plectrum.ui.log.lesson_page import LessonPage
+from plectrum.ui.log.link import LogLink
+from plectrum.ui.log.measure_page import MeasurePage
+from plectrum.ui.log.pictures_page import PicturesPage
+from plectrum.ui.runner import Runner
+
+LESSON, MEASURE, PICTURES = range(3)
+STEPS_N = 12
+NOBODY = "No student yet. “New student” adds one; a player kept under the same name belongs to it."
+
+
+class LogScreen(QWidget):
+    """Shows and keeps what was done and measured.
+
+    Signals:
+        message: for the status line. limits_taken: with a named player that has new limits.
+        handout_wanted: next week's page. changed: something in the log is different.
+    """
+
+    message = Signal(str)
+    failed = Signal(object)
+    limits_taken = Signal(object)
+    handout_wanted = Signal()
+    changed = Signal()
+
+    def __init__(
+        self,
+        link: LogLink,
+        shelf: PlayerShelf,
+        today: Callable[[], date] = date.today,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.link, self.store, self.shelf = link, link.store, shelf
+        self._today = today
+        self._runner = Runner(self)
+        self._stale = True
+        self.students: list[Student] = []
+        self.who = QComboBox()
+        self.who.setAccessibleName("Student")
+        self.new = QPushButton("&New student …")
+        self.new.setObjectName("small")
+        self.pain = label("trial", wrap=True)
+        self.pain_over = QPushButton("All right again")
+        self.pain_over.setObjectName("small")
+        self.nobody = label("banner", NOBODY, wrap=True)
+        self.lesson = LessonPage(today)
+        self.measure = MeasurePage(today=today)
+        self.pictures = PicturesPage(self.store, today)
+        self.tabs = QTabWidget()
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.setContentsMargins(16, 8, 16, 4)
+        name = QLabel("&Student")
+        name.setBuddy(self.who)
+        for widget in (name, self.who, self.new):
+            head.addWidget(widget)
+        head.addStretch(1)
+        hurts = QHBoxLayout()
+        hurts.setContentsMargins(16, 0, 16, 4)
+        hurts.addWidget(self.pain, 1)
+        hurts.addWidget(self.pain_over)
+        self.tabs.setDocumentMode(True)
+        self.tabs.tabBar().setDrawBase(False)
+        for page, title in (
+            (self.lesson, "&Lesson"), (self.measure, "&Measure"), (self.pictures, "&Pictures"),
+        ):  # fmt: skip
+            self.tabs.addTab(page, title)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(head)
+        column.addLayout(hurts)
+        self.nobody.setContentsMargins(16, 0, 16, 4)
+        column.addWidget(self.nobody)
+        column.addWidget(self.tabs, 1)
+
+    def fit(self) -> None:
+        """Sizes and colours of the present scale and theme."""
+        for page in (self.lesson, self.measure, self.pictures):
+            page.fit()
+
+    def _connect(self) -> None:
+        self.who.activated.connect(lambda _: self._chosen())
+        self.new.clicked.connect(self.ask_new)
+        self.pain_over.clicked.connect(self._pain_is_over)
+        self.tabs.currentChanged.connect(lambda _: self._show_page())
+        self.lesson.save_wanted.connect(self._keep_lesson)
+        self.lesson.give_wanted.connect(self.give_plan)
+        self.lesson.handout_wanted.connect(self.handout_wanted)
+        self.measure.measured.connect(self._keep_measured)
+        self.measure.follow_wanted.connect(self.read_bow)
+        self.measure.take_wanted.connect(self.take_limits)
+        self.measure.failed.connect(self.failed)
+        self.link.changed.connect(self.refresh)
+        self.link.failed.connect(self.failed)
+
+    # whom it shows
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        here = self.link.student_here()
+        self.refresh(here.id if here is not None else None)
+
+    @property
+    def student(self) -> Student | None:
+        index = self.who.currentIndex()
+        return self.students[index] if 0 <= index < len(self.students) else None
+
+    def refresh(self, wanted: str | None = None) -> None:
+        """Read the students anew, and show the one that was shown, or another that is wanted."""
+        self.changed.emit()
+        if not self.isVisible():
+            return
+        before = self.student
+        keep = wanted or (before.id if before is not None else None)
+        try:
+            self.students = self.store.all(Student, archived=False)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        self.who.clear()
+        self.who.addItems([f"{s.name}, {s.instrument}" for s in self.students])
+        index = next((k for k, s in enumerate(self.students) if s.id == keep), 0)
+        self.who.setCurrentIndex(index if self.students else -1)
+        self._chosen()
+
+    def _chosen(self) -> None:
+        student = self.student
+        self.nobody.setVisible(student is None)
+        self.tabs.setEnabled(student is not None)
+        hurts = student is not None and student.pain_since is not None
+        self.pain.setVisible(hurts)
+        self.pain_over.setVisible(hurts)
+        if student is None:
+            return
+        if student.pain_since is not None:
+            self.pain.setText(
+                f"Since {student.pain_since.day} {student.pain_since:%B} something hurts: no "
+                "ladder, no measuring, until teacher and, if it stays, doctor say so."
+            )
+        self._show_page()
+
+    def _show_page(self) -> None:
+        """Fill the page that is seen."""
+        student = self.student
+        if student is None or not self.isVisible():
+            return
+        try:
+            {LESSON: self._show_lesson, MEASURE: self._show_measure, PICTURES: self._show_pictures}[
+                self.tabs.currentIndex()
+            ](student)
+        except PlectrumError as error:
+            self.failed.emit(error)
+
+    def _show_lesson(self, student: Student) -> None:
+        sheet = lesson_sheet(self.store, student, self._today(), self._proposals(student))
+        self.lesson.show_sheet(sheet, self._steps(student))
+
+    def _show_measure(self, student: Student) -> None:
+        self.measure.show_student(student)
+        self.measure.setEnabled(student.pain_since is None)
+        named = self._named(student)
+        found = self._proposals(student)
+        self.measure.show_proposals(found, (), named is not None)
+        if named is None:
+            return
+        plans = self.store.all(PlanGiven, student_id=student.id)
+        player = with_proposals(named.player, found) if found else named.player
+        self._runner.run(
+            lambda: out_of_date(plans, player),
+            lambda flagged: self.measure.show_proposals(found, flagged, True),
+            self.failed.emit,
+        )
+
+    def _show_pictures(self, student: Student) -> None:
+        self.pictures.show_student(student)
+
+    @property
+    def busy(self) -> bool:
+        return self._runner.busy
+
+    def _named(self, student: Student) -> NamedPlayer | None:
+        found = [p for p in self.shelf.all()[0] if p.name == student.name]
+        own = [p for p in found if p.bow.instrument == student.instrument]
+        return own[0] if own else None
+
+    def _proposals(self, student: Student) -> tuple[Proposal, ...]:
+        named = self._named(student)
+        if named is None:
+            return ()
+        measured = self.store.all(Measured, student_id=student.id)
+        return proposals(measured, named.player, named.bow, self._today())
+
+    def _steps(self, student: Student) -> list[StepDone]:
+        """Steps to be marked: those that did not go well, then the newest."""
+        latest: dict[tuple[str | None, str], StepDone] = {}
+        for step in self.store.all(StepDone, student_id=student.id):
+            latest[step.piece_id, step.key] = step
+        rows = sorted(latest.values(), key=lambda s: s.on, reverse=True)
+        rows.sort(key=lambda s: s.mark != "again")
+        return rows[:STEPS_N]
+
+    # commands
+
+    def ask_new(self) -> None:
+        """A new student, by name and instrument."""
+        name, ok = QInputDialog.getText(self, "New student", "Name:")
+        if not ok or not name.strip():
+            return
+        kind, ok = QInputDialog.getItem(
+            self, "New student", "Instrument:", list(INSTRUMENTS), 0, False
+        )
+        if ok:
+            self.add_student(name.strip()[:120], kind)
+
+    def add_student(self, name: str, kind: str) -> None:
+        """Add a student and show it."""
+        student = Student(name, kind)
+        if self.link.put(student):
+            self.refresh(student.id)
+            self.message.emit(f"{name} is in the log.")
+
+    def _keep_lesson(self, records: Sequence[Any]) -> None:
+        if self.link.put(*records):
+            self.lesson.saved()
+            self._show_page()
+            self.message.emit("The lesson is kept.")
+
+    def _keep_measured(self, records: Sequence[Any]) -> None:
+        if self.link.put(*records):
+            self.message.emit(f"Kept: {records[0].measure}, {records[0].value:.3g}.")
+
+    def _pain_is_over(self) -> None:
+        if self.student is not None:
+            self.link.put(replace(self.student, pain_since=None))
+
+    def give_plan(self) -> None:
+        """The open plan is noted as given."""
+        student = self.student
+        if student is None:
+            return
+        if self.link.give_plan(student):
+            self.message.emit(f"The open plan is noted as given to {student.name}.")
+        else:
+            self.message.emit("Open a plan first.")
+
+    def take_limits(self, taken: Sequence[Proposal]) -> None:
+        """The player of that name gets the limits."""
+        student = self.student
+        named = self._named(student) if student is not None else None
+        if named is None or not taken:
+            return
+        new = replace(named, player=with_proposals(named.player, taken))
+        try:
+            self.shelf.save(new)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        self.limits_taken.emit(new)
+        self.message.emit(f"{new.name} has new limits.")
+        self._show_page()
+
+    def read_bow(self) -> None:
+        """What a followed bow's file tells of the longest and fastest bow."""
+        name, _ = QFileDialog.getOpenFileName(self, "A followed bow: a file of its lines")
+        student = self.student
+        if not name or student is None:
+            return
+        named = self._named(student)
+        hair_mm = named.bow.hair_mm if named is not None else 650.0
+        path, today = Path(name), self._today()
+        string = self.measure.string.currentIndex()
+
+        def work() -> object:
+            text = read_file(path).decode("utf-8", "replace")
+            samples = SensorReader().feed(text)
+            return measured_by_bow(strokes_seen(samples, hair_mm), student.id, today, string)
+
+        def take(found: Any) -> None:
+            if found:
+                self._keep_measured(found)
+            else:
+                self.message.emit("No stroke of that bow was long enough to measure.")
+
+        self._runner.run(work, take, self.failed.emit)
+
+    def undo(self) -> None:
+        self._guard(self.store.undo, "Undone in the log.")
+
+    def redo(self) -> None:
+        self._guard(self.store.redo, "Done again in the log.")
+
+    def _guard(self, work: Callable[[], object], said: str) -> None:
+        try:
+            work()
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        self.refresh()
+        self.message.emit(said)
+
+    # copies and exchange
+
+    def backup(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Back the log up", f"plectrum log {self._today()}.sqlite", "Log (*.sqlite)"
+        )
+        if name:
+            self._guard(lambda: self.store.backup(Path(name)), f"Backed up as {Path(name).name}.")
+
+    def restore(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Restore a backup", "", "Log (*.sqlite)")
+        if name and self.ask("Put this backup in the place of the whole log? A copy is kept."):
+            self._guard(lambda: self.store.restore(Path(name)), "The backup is restored.")
+
+    def export_json(self) -> None:
+        self._export("json", "JSON (*.json)", lambda: log_as_json(self.store))
+
+    def export_csv(self) -> None:
+        self._export("zip", "CSV tables in a zip (*.zip)", lambda: log_as_csv_zip(self.store))
+
+    def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Export the log", f"log.{suffix}", kind)
+        if name:
+            self._guard(
+                lambda: write_atomically(Path(name), make()), f"Exported {Path(name).name}."
+            )
+
+    def import_file(self) -> None:
+        """A log that was exported, or a table of measurements."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Import into the log", "", "Log or measurements (*.json *.csv)"
+        )
+        if name:
+            self._guard(lambda: self._import(Path(name)), f"Imported {Path(name).name}.")
+
+    def _import(self, path: Path) -> None:
+        data = read_file(path)
+        if path.suffix.lower() == ".csv":
+            students = {s.name: s for s in self.store.all(Student)}
+            self.store.put(*measured_from_csv(data, path.name, students))
+        else:
+            self.store.put_all(records_from_json(data, path.name))
+
+    def forget_student(self) -> None:
+        """Delete all that is kept of the student shown, for good."""
+        student = self.student
+        if student is not None and self.ask(
+            f"Delete everything that is kept of {student.name}? This cannot be undone."
+        ):
+            self._guard(lambda: self.store.forget(student), f"{student.name} is forgotten.")
+
+    def ask(self, question: str) -> bool:
+        """Yes or no; one place, so that tests can answer."""
+        answer = QMessageBox.question(self, "Plectrum", question)
+        return answer == QMessageBox.StandardButton.Yes
