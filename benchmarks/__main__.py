@@ -1,8 +1,9 @@
 """All benchmarks, one line each."""
 
-from benchmarks import core, handout, show, window
+from benchmarks import core, handout, log, show, window
 
 core.run()
 window.run()
 show.run()
 handout.run()
+log.run()

@@ -91,9 +91,7 @@ def _person(rng, number, row, pieces):  # type: ignore[no-untyped-def]
                 letter = "ABCDEFGH"[int(section) - 1]
                 out.append(StepDone(student.id, on, step.key, f"{letter}: {step.title}", mark,
                                     piece.id, bpm, letter, next(ids)))  # fmt: skip
-        out += _lesson(
-            rng, student, piece, monday + timedelta(days=6), week, longest_s, growth_s, ids
-        )
+        out += _lesson(rng, student, piece, monday, week, longest_s, growth_s, ids)
     return out
 
 

@@ -6,14 +6,16 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QSettings
 
+from plectrum.core.log.demo import open_demo
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.demo import demo_paths
+from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.app import make_application
-from plectrum.ui.main_window import BOWING, HANDOUT, PIECE, PLAYER, PRACTICE, SHOW, MainWindow
+from plectrum.ui.main_window import BOWING, HANDOUT, LOG, PIECE, PLAYER, PRACTICE, SHOW, MainWindow
 from plectrum.ui.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -26,6 +28,8 @@ class Camera:
         self.app = make_application()
         folder = Path(tempfile.mkdtemp())
         store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
+        log, _ = open_demo(folder, demo_log(), date.today())
+        log.close()
         self.window = MainWindow(Settings(store), folder, folder / "players")
         self.window.resize(1280, 800)
         self.window.show()
@@ -68,6 +72,7 @@ def main() -> int:
     take_comparing(camera)
     take_other_screens(camera)
     take_practice(camera)
+    take_log(camera)
     take_show(camera)
     camera.window.session.undo_stack.setClean()
     camera.window.close()
@@ -157,6 +162,19 @@ def take_practice(camera: Camera) -> None:
     practice.week.table.setFocus()
     camera.settle()
     camera.take("week")
+
+
+def take_log(camera: Camera) -> None:
+    """A lesson and six weeks of longest bows, from the demo's log."""
+    window, log = camera.window, camera.window.screen_log
+    window.show_screen(LOG)
+    log.who.setCurrentIndex(2)
+    log.who.activated.emit(2)
+    camera.settle()
+    camera.take("log-lesson")
+    log.tabs.setCurrentIndex(2)
+    camera.settle()
+    camera.take("log-pictures")
 
 
 def take_show(camera: Camera) -> None:

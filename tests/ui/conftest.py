@@ -6,6 +6,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -13,6 +14,7 @@ import pytest
 from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
 from plectrum.ui.app import make_application
 from plectrum.ui.main_window import MainWindow
@@ -36,9 +38,20 @@ def no_sound_card(monkeypatch):
     monkeypatch.setattr(Speaker, "get_ready", lambda self: None)
 
 
+@pytest.fixture(scope="session")
+def empty_log(tmp_path_factory) -> Path:
+    """A log with its tables and nothing in them; to be copied, which is quicker than to make."""
+    path = tmp_path_factory.mktemp("log") / "log.sqlite"
+    store = LogStore(path)
+    store.backup(path.with_name("empty.sqlite"))
+    store.close()
+    return path.with_name("empty.sqlite")
+
+
 @pytest.fixture
-def window(qtbot, themed, tmp_path: Path):
+def window(qtbot, themed, tmp_path: Path, empty_log: Path):
     """A shown main window; unsaved changes are thrown away when it closes."""
+    shutil.copyfile(empty_log, tmp_path / "log.sqlite")
     store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     made = MainWindow(Settings(store), tmp_path, tmp_path / "players")
     made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]

@@ -476,7 +476,7 @@ def test_no_text_is_cut_off(qtbot, violin, size, scale):
     violin.refresh_look()
     try:
         assert (violin.width(), violin.height()) == size
-        for screen in range(6):
+        for screen in range(7):
             violin.show_screen(screen)
             qtbot.wait(400)
             with contextlib.suppress(qtbot.TimeoutError):
@@ -499,7 +499,7 @@ def test_every_control_has_a_name_for_a_screen_reader(qtbot, violin):
 
     violin.screen_bowing.start_comparing()
     nameless = []
-    for screen in range(6):
+    for screen in range(7):
         violin.show_screen(screen)
         qtbot.wait(50)
         for kind in (QComboBox, QAbstractSpinBox, QListWidget, QLineEdit, QAbstractButton):

@@ -28,7 +28,7 @@ def idle(window) -> bool:
 
 def step(qtbot, window, rng: random.Random) -> None:
     """One random thing a teacher, or a child at the keyboard, may do."""
-    screen = rng.randrange(6)
+    screen = rng.randrange(7)
     kind = rng.random()
     views = (
         window.screen_piece.view,
@@ -37,6 +37,7 @@ def step(qtbot, window, rng: random.Random) -> None:
         window.screen_show.stage,
         window.screen_handout.preview,
         window.screen_practice.tabs.currentWidget().focusProxy(),
+        window.screen_log.tabs.currentWidget().focusProxy(),
     )
     if kind < 0.12:
         window.show_screen(screen)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
 from plectrum.ui import theme
 
-ICON_PX = 30
+ICON_PX = 26
 
 
 def themed_icon(name: str, pixels: int, colour: str) -> QIcon:
@@ -44,8 +44,8 @@ class Rail(QWidget):
         self._icons = [icon for icon, _ in screens]
         self._group = QButtonGroup(self)
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 12, 0, 12)
-        column.setSpacing(4)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
         self.buttons: list[QToolButton] = []
         for k, (_, title) in enumerate(screens):
             button = QToolButton()

@@ -258,7 +258,7 @@ QToolTip { background: $ink; color: $paper; border: 0; padding: 4px 8px; }
 QWidget#header { background: $paper; border-bottom: 1px solid $edge; }
 QWidget#rail { background: $panel; border-right: 1px solid $edge; }
 QToolButton#screen {
-    border: 0; border-left: 4px solid transparent; color: $muted; padding: 8px 2px 6px 0px;
+    border: 0; border-left: 4px solid transparent; color: $muted; padding: 6px 2px 4px 0px;
     font-size: 12px;
 }
 QToolButton#screen:hover { background: $edge; }
@@ -318,7 +318,7 @@ QHeaderView::section {
     background: $panel; color: $muted; border: 0; border-bottom: 1px solid $edge; padding: 4px 6px;
     font-weight: bold;
 }
-QTableWidget { background: $paper; border: 0; outline: 0; }
+QTableWidget, QTableView { background: $paper; border: 0; outline: 0; }
 QTabWidget::pane { border: 0; border-top: 1px solid $edge; }
 QTabBar { background: $paper; }
 QTabBar::tab {

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 from plectrum.core.instrument.tables import instrument
 from plectrum.core.log.limits import Proposal
@@ -24,6 +25,7 @@ from plectrum.core.log.store import LogStore
 from plectrum.core.practice.session import PAIN_TEXT
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
+LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)
 STALE = timedelta(weeks=4)  # a measurement older than this is worth taking anew
 USUAL_MEASURES = (Measure.LONGEST_BOW, Measure.PLACEMENTS, Measure.LEVEL_CALLS)
 CARE = timedelta(weeks=8)  # after so long the hair is asked after (own default)
@@ -51,14 +53,15 @@ def lesson_sheet(
     Args:
         proposed: limits that the measurements propose.
     """
-    lessons = [x for x in store.all(Lesson, student_id=student.id) if x.on < today]
+    own: dict[str, Any] = {"student_id": student.id}
+    lessons = store.all(Lesson, since=today - LOOK_BACK, until=today - ONE_DAY, **own)
     last = lessons[-1] if lessons else None
     since = last.on if last is not None else today - FIRST
     pieces = {p.id: p.title for p in store.all(Piece)}
-    given = [x for x in store.all(PlanGiven, student_id=student.id) if x.on >= since]
-    sessions = [x for x in store.all(Practised, student_id=student.id) if since <= x.on <= today]
-    steps = [x for x in store.all(StepDone, student_id=student.id) if since <= x.on <= today]
-    measured = store.all(Measured, student_id=student.id)
+    given = store.all(PlanGiven, since=since, **own)
+    sessions = store.all(Practised, since=since, until=today, **own)
+    steps = store.all(StepDone, since=since, until=today, **own)
+    measured = store.all(Measured, since=today - LOOK_BACK, **own)
     return LessonSheet(
         student,
         since,

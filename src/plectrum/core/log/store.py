@@ -12,6 +12,7 @@ import sqlite3
 from collections.abc import Iterable
 from contextlib import closing
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -102,10 +103,20 @@ class LogStore:
 
     # reading
 
-    def all(self, kind: type[T], **where: Any) -> list[T]:
-        """Every record of a kind, or those whose fields are as said; by day, then id."""
+    def all(
+        self, kind: type[T], *, since: date | None = None, until: date | None = None, **where: Any
+    ) -> list[T]:
+        """Every record of a kind, or those whose fields are as said; by day, then id.
+
+        Args:
+            since, until: the first and last day, of records that have one.
+        """
         table = TABLES[kind]
         query = sa.select(table)
+        if since is not None:
+            query = query.where(table.c.on >= since)
+        if until is not None:
+            query = query.where(table.c.on <= until)
         for name, value in where.items():
             query = query.where(table.c[name] == value)
         order = [table.c[n] for n in ("on", "name", "title", "id") if n in table.c]

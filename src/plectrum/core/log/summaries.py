@@ -90,7 +90,8 @@ class TempoReached:
 
 
 def tempos_reached(store: LogStore, student: Student) -> list[TempoReached]:
-    """The best tempo so far of every section, day by day, towards the goal of its piece."""
+    """The best tempo so far of every section towards the goal of its piece: the days on which it
+    rose, and the last."""
     r, p = results.c, pieces.c
     m = measurements.c
     done = sa.select(r.on, r.section, r.bpm, p.title, p.goal_bpm, p.id).where(
@@ -105,15 +106,15 @@ def tempos_reached(store: LogStore, student: Student) -> list[TempoReached]:
         days[row["on"]] = max(row["bpm"], days.get(row["on"], 0.0))
     found = []
     for (title, section, _, goal), days in sorted(groups.items()):
+        risen: dict[date, float] = {}
         best = 0.0
-        values = []
         for day in sorted(days):
-            best = max(best, days[day])
-            values.append(best)
+            if days[day] > best:
+                best = risen[day] = days[day]
+        risen[max(days)] = best
         name = section or "whole piece"
-        found.append(
-            TempoReached(title, name, goal, Series(name, tuple(sorted(days)), tuple(values)))
-        )
+        series = Series(name, tuple(risen), tuple(risen.values()))
+        found.append(TempoReached(title, name, goal, series))
     return found
 
 

@@ -241,8 +241,8 @@ class HandoutScreen(QWidget):
         if self._engraved[0] is not document.score or self._writer.busy:
             return
         key = notes_key(document.part)
-        if any(notes_key(h.plan.part)[0] != key[0] for h in self._handouts):
-            return
+        if any(notes_key(h.plan.part) != key for h in self._handouts):
+            return  # words of older notes: those of the new ones are on their way
         systems = [self._systems[k] for k in sorted(self._systems)]
         pages = compose(systems, self._handouts, self.options)
         self.preview.show_pages(pages)

@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import document_bytes
 from plectrum.core.log.records import (
+    BowOwned,
     FaultSeen,
     Piece,
     PlanGiven,
@@ -103,9 +104,14 @@ class LogLink(QObject):
         self.put(*records)
 
     def give_plan(self, student: Student) -> bool:
-        """The open plan is given to a student."""
+        """The open plan is given to a student, and the bow it is for is theirs."""
         document, piece = self._session.document, self.piece_here()
         if document is None or piece is None:
             return False
-        given = PlanGiven(student.id, piece.id, date.today(), document_bytes(document))
-        return self.put(piece, given)
+        records: list[Record] = [
+            piece, PlanGiven(student.id, piece.id, date.today(), document_bytes(document)),
+        ]  # fmt: skip
+        hair_mm = document.choices.bow.hair_mm
+        if not self.store.all(BowOwned, student_id=student.id, hair_mm=hair_mm):
+            records.append(BowOwned(student.id, f"{student.name}'s bow", hair_mm))
+        return self.put(*records)

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
+from functools import cached_property
+from typing import Any
 
 import pyqtgraph as pg
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPersistentModelIndex, Qt
 from PySide6.QtGui import QBrush, QPen
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
     QHBoxLayout,
     QHeaderView,
-    QTableWidget,
-    QTableWidgetItem,
+    QTableView,
     QVBoxLayout,
     QWidget,
 )
@@ -40,6 +41,7 @@ from plectrum.ui.labels import label
 HUES = ("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#56B4E9", "#E69F00", "#7f7f7f", "#B8A200")
 DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine,
           Qt.PenStyle.DashDotLine)  # fmt: skip
+MARKED_N = 60  # a line of more points has none marked: they would hide it
 SHAPES = ("o", "s", "t", "d", "+", "x", "p", "star")
 CHARTS = (
     "Longest bow over the weeks",
@@ -50,6 +52,7 @@ CHARTS = (
     "What goes wrong",
     "The class this week",
 )
+Index = QModelIndex | QPersistentModelIndex
 NARROW, WIDE = 400, 600
 EMPTY = "Nothing is in the log for this picture yet."
 
@@ -134,6 +137,40 @@ def _class(store: LogStore, today: date) -> Chart:
     )  # fmt: skip
 
 
+class _Rows(QAbstractTableModel):
+    """The numbers of a picture, as many as there are."""
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._head: tuple[str, ...] = ()
+        self._rows: tuple[tuple[str, ...], ...] = ()
+
+    def show_rows(self, head: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> None:
+        self.beginResetModel()
+        self._head, self._rows = head, rows
+        self.endResetModel()
+
+    def rowCount(self, parent: Index | None = None) -> int:
+        return 0 if parent is not None and parent.isValid() else len(self._rows)
+
+    def columnCount(self, parent: Index | None = None) -> int:
+        return 0 if parent is not None and parent.isValid() else len(self._head)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role != Qt.ItemDataRole.DisplayRole or not index.isValid():
+            return None
+        return self._rows[index.row()][index.column()]
+
+    def headerData(
+        self,
+        section: int,
+        orientation: Qt.Orientation,
+        role: int = Qt.ItemDataRole.DisplayRole,
+    ) -> Any:
+        shown = role == Qt.ItemDataRole.DisplayRole and orientation is Qt.Orientation.Horizontal
+        return self._head[section] if shown and section < len(self._head) else None
+
+
 class PicturesPage(QWidget):
     """Chooses and paints one chart at a time."""
 
@@ -148,15 +185,10 @@ class PicturesPage(QWidget):
         self.choose.addItems(list(CHARTS))
         self.choose.setAccessibleName("Picture")
         self.choose.currentIndexChanged.connect(lambda _: self.refresh())
-        self.plot = pg.PlotWidget(axisItems={"bottom": pg.DateAxisItem(utcOffset=0)})
-        self.bars_plot = pg.PlotWidget()
-        for plot in (self.plot, self.bars_plot):
-            plot.setMenuEnabled(False)
-            plot.setMouseEnabled(x=False, y=False)
-            plot.hideButtons()
-            plot.setAccessibleName("Picture; the same numbers are in the table beside it")
         self.nothing = label("banner", EMPTY, wrap=True)
-        self.table = QTableWidget(0, 2)
+        self.rows = _Rows(self)
+        self.table = QTableView()
+        self.table.setModel(self.rows)
         self.table.setAccessibleName("The numbers of the picture")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.verticalHeader().hide()
@@ -168,10 +200,8 @@ class PicturesPage(QWidget):
         row.setContentsMargins(16, 8, 16, 4)
         row.addWidget(self.choose)
         row.addStretch(1)
-        body = QHBoxLayout()
+        body = self._body = QHBoxLayout()
         body.setContentsMargins(16, 0, 0, 8)
-        for plot in (self.plot, self.bars_plot):
-            body.addWidget(plot, 1)
         body.addWidget(self.table)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -181,6 +211,24 @@ class PicturesPage(QWidget):
         column.addLayout(body, 1)
         self.setFocusProxy(self.choose)
         self.fit()
+
+    @cached_property
+    def plot(self) -> pg.PlotWidget:
+        """Lines over days; made when first needed."""
+        return self._placed(pg.PlotWidget(axisItems={"bottom": pg.DateAxisItem(utcOffset=0)}))
+
+    @cached_property
+    def bars_plot(self) -> pg.PlotWidget:
+        """Bars with names; made when first needed."""
+        return self._placed(pg.PlotWidget())
+
+    def _placed(self, plot: pg.PlotWidget) -> pg.PlotWidget:
+        plot.setMenuEnabled(False)
+        plot.setMouseEnabled(x=False, y=False)
+        plot.hideButtons()
+        plot.setAccessibleName("Picture; the same numbers are in the table beside it")
+        self._body.insertWidget(0, plot, 1)
+        return plot
 
     def fit(self) -> None:
         """As wide as the interface scale wants it, and in the theme's colours."""
@@ -230,7 +278,8 @@ class PicturesPage(QWidget):
             pen = pg.mkPen(hue, width=2, style=DASHES[k // 2 % len(DASHES)])
             plot.plot(
                 [_when(on) for on in line.days], list(line.values), pen=pen, name=line.name,
-                symbol=SHAPES[k % len(SHAPES)], symbolSize=9, symbolBrush=hue, symbolPen=None,
+                symbol=SHAPES[k % len(SHAPES)] if len(line.days) <= MARKED_N else None,
+                symbolSize=9, symbolBrush=hue, symbolPen=None,
             )  # fmt: skip
         for goal in chart.goals:
             pen = QPen(theme.colours().ink, 0, Qt.PenStyle.DashLine)
@@ -238,7 +287,9 @@ class PicturesPage(QWidget):
             plot.addItem(
                 pg.InfiniteLine(goal, angle=0, pen=pen, label=f"goal {goal:.0f}", labelOpts=text)
             )
-        plot.enableAutoRange()
+        top = max([v for line in chart.lines for v in line.values] + list(chart.goals), default=1.0)
+        plot.enableAutoRange(axis="x")
+        plot.setYRange(0.0, 1.06 * top)  # from nought, so that growth is not made larger than it is
 
     def _paint_bars(self, chart: Chart) -> None:
         plot = self.bars_plot
@@ -257,16 +308,9 @@ class PicturesPage(QWidget):
 
     def _fill(self, chart: Chart) -> None:
         table = self.table
-        table.setUpdatesEnabled(False)
-        table.clear()
-        table.setColumnCount(max(1, len(chart.head)))
+        rows = chart.rows[::-1] if chart.lines else chart.rows
+        self.rows.show_rows(chart.head, rows)
         wide = len(chart.head) > 3
         table.setFixedWidth(theme.px(WIDE if wide else NARROW))
         mode = QHeaderView.ResizeMode.ResizeToContents if wide else QHeaderView.ResizeMode.Stretch
         table.horizontalHeader().setSectionResizeMode(mode)
-        table.setHorizontalHeaderLabels(list(chart.head))
-        table.setRowCount(len(chart.rows))
-        for row, cells in enumerate(reversed(chart.rows) if chart.lines else chart.rows):
-            for column, text in enumerate(cells):
-                table.setItem(row, column, QTableWidgetItem(text))
-        table.setUpdatesEnabled(True)

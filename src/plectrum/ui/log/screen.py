@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -32,7 +32,7 @@ from plectrum.core.log.exchange import (
     records_from_json,
 )
 from plectrum.core.log.lesson import lesson_sheet
-from plectrum.core.log.limits import Proposal, proposals, with_proposals
+from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import measured_by_bow, strokes_seen
 from plectrum.core.log.plans import out_of_date
 from plectrum.core.log.records import Measured, PlanGiven, StepDone, Student
@@ -48,7 +48,7 @@ from plectrum.ui.log.pictures_page import PicturesPage
 from plectrum.ui.runner import Runner
 
 LESSON, MEASURE, PICTURES = range(3)
-STEPS_N = 12
+STEPS_N, STEPS_BACK = 12, timedelta(weeks=8)
 NOBODY = "No student yet. “New student” adds one; a player kept under the same name belongs to it."
 
 
@@ -235,13 +235,15 @@ class LogScreen(QWidget):
         named = self._named(student)
         if named is None:
             return ()
-        measured = self.store.all(Measured, student_id=student.id)
+        today = self._today()
+        measured = self.store.all(Measured, since=today - RECENT, student_id=student.id)
         return proposals(measured, named.player, named.bow, self._today())
 
     def _steps(self, student: Student) -> list[StepDone]:
         """Steps to be marked: those that did not go well, then the newest."""
         latest: dict[tuple[str | None, str], StepDone] = {}
-        for step in self.store.all(StepDone, student_id=student.id):
+        since = self._today() - STEPS_BACK
+        for step in self.store.all(StepDone, since=since, student_id=student.id):
             latest[step.piece_id, step.key] = step
         rows = sorted(latest.values(), key=lambda s: s.on, reverse=True)
         rows.sort(key=lambda s: s.mark != "again")

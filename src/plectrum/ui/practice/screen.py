@@ -83,6 +83,7 @@ class PracticeScreen(QWidget):
         self._programmer = Runner(self)
         self._writer = Runner(self)
         self._stale = True
+        self._sore = False
         self._step_shown: tuple[object, ...] = ()
         self._drill_shown: tuple[object, ...] = ()
         self._guests: dict[int, Guest | None] = {LADDER: None, DRILLS: None}
@@ -375,7 +376,8 @@ class PracticeScreen(QWidget):
             self.hurts.setText(f"Since {since.day} {since:%B} something hurts. {PAIN_TEXT}")
         for page in (self.ladder, self.drills):
             page.setEnabled(since is None)
-        if since is not None and not self.timer.running:
+        self._sore = since is not None
+        if self._sore and not self.timer.running:
             self.timer.load(())
 
     def mark_chosen(self, mark: Mark | None) -> None:
@@ -425,7 +427,7 @@ class PracticeScreen(QWidget):
     def _load_today(self) -> None:
         programme = self.programme
         days = [d for d in programme.days if d.entries] if programme is not None else []
-        if programme is None or not days:
+        if programme is None or not days or self._sore:
             self.timer.load(())
             return
         today = next((d for d in days if d.on == programme.today), days[0])
@@ -433,7 +435,7 @@ class PracticeScreen(QWidget):
 
     def practise_today(self) -> None:
         """The clock, with today's stages, or those of the next practice day."""
-        if self.hurts.isVisibleTo(self):
+        if self._sore:
             self.message.emit("Something hurts: no practice until it is over.")
             return
         if not self.timer.running:

@@ -1,0 +1,429 @@
+"""The Log screen in a real window: a lesson from beginning to end, measuring, pictures, copies."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from datetime import date, timedelta
+from pathlib import Path
+
+import pypdf
+import pytest
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtPrintSupport import QPrinter
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.log.demo import open_demo
+from plectrum.core.log.records import (
+    Lesson,
+    Measure,
+    Measured,
+    PlanGiven,
+    Practised,
+    StepDone,
+    Student,
+)
+from plectrum.core.log.store import LogStore
+from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.player.player import stage
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.practice.session import LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
+from plectrum.demo import demo_log, demo_paths
+from plectrum.ui.handout import screen as handout_module
+from plectrum.ui.log.pictures_page import CHARTS, EMPTY
+from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
+from plectrum.ui.main_window import LOG, PRACTICE, MainWindow
+from plectrum.ui.settings import Settings
+
+CONTROL = Qt.KeyboardModifier.ControlModifier
+TODAY = date.today()
+
+
+@pytest.fixture
+def demo_window(qtbot, themed, tmp_path: Path):
+    """A window on the demo's players and log, with Wren shown."""
+    store, _ = open_demo(tmp_path, demo_log(), TODAY)
+    store.close()
+    settings = Settings(QSettings(str(tmp_path / "s.ini"), QSettings.Format.IniFormat))
+    made = MainWindow(settings, tmp_path, tmp_path / "players", tmp_path / "log.sqlite")
+    made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    qtbot.addWidget(made)
+    made.resize(1280, 800)
+    with qtbot.waitActive(made):
+        made.show()
+        made.activateWindow()
+    qtbot.keyClick(made, Qt.Key.Key_7, CONTROL)
+    show(made, "Wren")
+    yield made
+    made.close()
+
+
+def show(window: MainWindow, name: str) -> None:
+    log = window.screen_log
+    names = [s.name for s in log.students]
+    log.who.setCurrentIndex(names.index(name))
+    log.who.activated.emit(names.index(name))
+
+
+def open_for(qtbot, window: MainWindow, name: str) -> None:
+    """The violin piece, open for a named player."""
+    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+        window.open_path(demo_paths()[0])
+    named = next(p for p in window.named_players() if p.name == name)
+    choices = window.session.document.choices
+    window.session.edit(
+        replace(choices, player=named.player, bow=named.bow, school=named.school), "player"
+    )
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=60_000)
+
+
+class Clock:
+    now_s = 0.0
+
+    def __call__(self) -> float:
+        return self.now_s
+
+
+def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_path, monkeypatch):
+    """Open the student, time a longest bow by one key, tick steps, write a note, take the proposed
+    limit, see the plan's warnings change, and print next week's handout."""
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    window.show_screen(LOG)
+    assert log.student.name == "Wren"
+    assert "longest bow" in log.lesson.texts["measured"].text()
+
+    log.tabs.setCurrentIndex(MEASURE)
+    page, clock = log.measure, Clock()
+    page._clock = clock
+    page.press.setFocus()
+    for seconds in (2.0, 2.1, 1.9, 2.0, 2.05):
+        qtbot.keyClick(page.press, Qt.Key.Key_Space)
+        clock.now_s += seconds
+        qtbot.keyClick(page.press, Qt.Key.Key_Space)
+    assert "Median 2, best 2.1" in page.tries.text()
+    page.string.setCurrentIndex(0)
+    assert page.tries.text() == "No try yet."
+    for _ in range(12):  # so many that the older tries do not outweigh them
+        qtbot.keyClick(page.press, Qt.Key.Key_Space)
+        clock.now_s += 2.0
+        qtbot.keyClick(page.press, Qt.Key.Key_Space)
+    page.keep.click()
+    taken = [m for m in log.store.all(Measured, student_id=log.student.id) if m.on == TODAY]
+    assert taken[-1].tries == (2.0,) * 12
+    assert (taken[-1].string, taken[-1].direction) == (0, "down")
+
+    log.tabs.setCurrentIndex(LESSON)
+    steps = log.lesson.steps
+    steps.setFocus()
+    qtbot.keyClick(steps, Qt.Key.Key_G)
+    qtbot.keyClick(steps, Qt.Key.Key_A)
+    qtbot.keyClicks(log.lesson.note, "Good bows today.")
+    log.lesson.checks["thumb"].setChecked(True)
+    qtbot.keyClick(log.lesson.note, Qt.Key.Key_Return, CONTROL)
+    qtbot.waitUntil(lambda: log.lesson.note.toPlainText() == "", timeout=60_000)
+    lesson = log.store.all(Lesson, student_id=log.student.id)[-1]
+    assert (lesson.on, lesson.note) == (TODAY, "Good bows today.")
+    assert lesson.checks["thumb"]
+    marks = [s.mark for s in log.store.all(StepDone, student_id=log.student.id) if s.on == TODAY]
+    assert sorted(marks) == ["again", "good"]
+
+    log.tabs.setCurrentIndex(MEASURE)
+    qtbot.waitUntil(lambda: not log.busy, timeout=60_000)
+    assert page.proposals
+    assert "given on" in page.flagged.text()
+    before = window.session.plan.player.slowest_mm_s
+    things = len(warnings_of(window.session.plan))
+    page.take.click()
+    qtbot.waitUntil(
+        lambda: window.session.plan.player.slowest_mm_s != before and not window.session.planning,
+        timeout=60_000,
+    )
+    assert window.named_players()
+    assert len(warnings_of(window.session.plan)) != things
+
+    printed = tmp_path / "printed.pdf"
+    made = handout_module.make_printer
+
+    def to_file(paper):
+        printer = made(paper)
+        printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+        printer.setOutputFileName(str(printed))
+        return printer
+
+    monkeypatch.setattr(handout_module, "make_printer", to_file)
+    monkeypatch.setattr(window.screen_handout, "ask_how_to_print", lambda _printer: True)
+    log.tabs.setCurrentIndex(LESSON)
+    log.lesson.handout.click()
+    feeding = window.screen_handout.feeding
+    qtbot.waitUntil(lambda: printed.exists() and not feeding.busy, timeout=60_000)
+    text = " ".join(" ".join(p.extract_text().split()) for p in pypdf.PdfReader(str(printed)).pages)
+    assert "Wren" in text
+    assert "This week" in text
+
+
+def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
+    log = demo_window.screen_log
+    for name in ("Wren", "Tarn", "Maris"):
+        show(demo_window, name)
+        log.tabs.setCurrentIndex(PICTURES)
+        for number in range(len(CHARTS)):
+            log.pictures.choose.setCurrentIndex(number)
+            chart = log.pictures.chart
+            assert chart.rows
+            assert log.pictures.rows.rowCount() == len(chart.rows)
+            assert log.pictures.rows.columnCount() == len(chart.head)
+            assert not log.pictures.nothing.isVisible()
+            shown = log.pictures.plot if chart.lines else log.pictures.bars_plot
+            assert shown.isVisible()
+            items = shown.getPlotItem().listDataItems()
+            assert not chart.lines or len(items) == len(chart.lines)
+
+
+def test_lines_differ_without_colour(demo_window):
+    """Every line has a dash or a point of its own, also where hues are taken away."""
+    log = demo_window.screen_log
+    log.tabs.setCurrentIndex(PICTURES)
+    log.pictures.choose.setCurrentIndex(0)
+    looks = [
+        (item.opts["pen"].style(), item.opts["symbol"])
+        for item in log.pictures.plot.getPlotItem().listDataItems()
+    ]
+    assert len(looks) == len(set(looks)) == 8
+
+
+def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
+    window.show_screen(LOG)
+    log = window.screen_log
+    assert log.nobody.isVisible()
+    assert not log.tabs.isEnabled()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("Ember", True))
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_a, **_k: ("cello", True))
+    log.new.click()
+    assert (log.student.name, log.student.instrument) == ("Ember", "cello")
+    assert not log.nobody.isVisible()
+    log.tabs.setCurrentIndex(PICTURES)
+    for number in range(len(CHARTS)):
+        log.pictures.choose.setCurrentIndex(number)
+        assert log.pictures.nothing.isVisible()
+        assert log.pictures.nothing.text() == EMPTY
+    log.link.put(
+        Practised(log.student.id, TODAY, 10),
+        Measured(log.student.id, TODAY, Measure.LONGEST_BOW, 5.0, (5.0,), 1, "up"),
+    )
+    for number in (0, 2, 6):
+        log.pictures.choose.setCurrentIndex(number)
+        assert not log.pictures.nothing.isVisible()
+        assert log.pictures.rows.rowCount() == 1
+
+
+def test_pain_stops_the_ladder_until_it_is_over(qtbot, demo_window):
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    window.show_screen(LOG)
+    log.lesson.pain.setChecked(True)
+    log.lesson.save.click()
+    assert log.student.pain_since == TODAY
+    assert log.pain.isVisible()
+    assert PAIN_TEXT in log.lesson.texts["next"].text()
+    log.tabs.setCurrentIndex(MEASURE)
+    assert not log.measure.isEnabled()
+    window.show_screen(PRACTICE)
+    practice = window.screen_practice
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
+    assert practice.hurts.isVisible()
+    assert PAIN_TEXT in practice.hurts.text()
+    assert not practice.ladder.isEnabled()
+    practice.practise_today()
+    assert practice.timer.stage is None
+    window.show_screen(LOG)
+    log.pain_over.click()
+    assert log.student.pain_since is None
+    window.show_screen(PRACTICE)
+    assert practice.ladder.isEnabled()
+    assert not practice.hurts.isVisible()
+
+
+def test_practice_by_the_clock_is_in_the_log(qtbot, demo_window):
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    window.show_screen(PRACTICE)
+    practice = window.screen_practice
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
+    wren = window.log_link.student_here()
+    before = len(log.store.all(StepDone, student_id=wren.id))
+    practice.practise_today()
+    timer, clock = practice.timer, Clock()
+    timer._clock = clock
+    stages = len(timer.stages)
+    for _ in range(stages):
+        timer.toggle()
+        clock.now_s += timer.stage.seconds
+        timer._tick()
+        if timer.stage is not None and not timer.stage.is_pause and timer.passed_s > 0:
+            qtbot.keyClick(timer.play, Qt.Key.Key_G)
+    today = [p for p in log.store.all(Practised, student_id=wren.id) if p.on == TODAY]
+    assert today[-1].minutes == practice.programme.days[0].minutes
+    assert len(log.store.all(StepDone, student_id=wren.id)) > before
+
+
+def test_pain_by_the_clock_is_noted(qtbot, demo_window):
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    window.show_screen(PRACTICE)
+    practice = window.screen_practice
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
+    practice.practise_today()
+    practice.timer.pain.click()
+    wren = window.log_link.student_here()
+    assert wren.pain_since == TODAY
+    assert log.store.all(Practised, student_id=wren.id)[-1].pain
+    assert practice.hurts.isVisible()
+
+
+def test_undo_in_the_log(qtbot, demo_window):
+    log = demo_window.screen_log
+    log.lesson.note.setPlainText("by mistake")
+    log.lesson.save.click()
+    count = len(log.store.all(Lesson, student_id=log.student.id))
+    alt = Qt.KeyboardModifier.AltModifier
+    qtbot.keyClick(demo_window, Qt.Key.Key_Z, CONTROL | alt)
+    assert len(log.store.all(Lesson, student_id=log.student.id)) == count - 1
+    log.redo()
+    assert len(log.store.all(Lesson, student_id=log.student.id)) == count
+
+
+def test_values_events_and_what_cannot_be(qtbot, demo_window):
+    log = demo_window.screen_log
+    log.tabs.setCurrentIndex(MEASURE)
+    page = log.measure
+    page.measure.setCurrentIndex(list(Measure).index(Measure.PLACEMENTS))
+    assert not page.press.isVisible()
+    page.value.setValue(99)
+    page.add.click()
+    page.keep.click()
+    row = log.store.all(Measured, student_id=log.student.id, measure=Measure.PLACEMENTS)[-1]
+    assert (row.on, row.value) == (TODAY, 10.0)
+    page.measure.setCurrentIndex(list(Measure).index(Measure.ROSIN))
+    page.add.click()
+    assert log.store.all(Measured, student_id=log.student.id, measure=Measure.ROSIN)[-1].on == TODAY
+    page.measure.setCurrentIndex(0)
+    page._clock = clock = Clock()
+    page.toggle()
+    clock.now_s = 1000.0
+    page.toggle()
+    page.keep.click()
+    assert "cannot be" in demo_window.error_box.text()
+    demo_window.error_box.close()
+
+
+def test_a_followed_bow_is_measured_from_its_file(qtbot, demo_window, tmp_path, monkeypatch):
+    path = tmp_path / "bow.txt"
+    samples = [BowSample(t / 50, min(1.0, t / 300)) for t in range(340)]
+    path.write_text(head_lines() + "".join(map(sample_line, samples)))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(path), ""))
+    log = demo_window.screen_log
+    log.tabs.setCurrentIndex(MEASURE)
+    log.measure.follow.click()
+
+    def kept() -> bool:
+        rows = log.store.all(Measured, student_id=log.student.id, note="followed bow")
+        return any(r.measure == Measure.LONGEST_BOW and 5.8 < r.value < 6.3 for r in rows)
+
+    qtbot.waitUntil(kept, timeout=60_000)
+
+
+def test_a_plan_is_given_and_a_long_day_questioned(qtbot, demo_window):
+    window, log = demo_window, demo_window.screen_log
+    log.lesson.give.click()
+    assert "Open a plan first" in window.statusBar().currentMessage()
+    open_for(qtbot, window, "Wren")
+    window.show_screen(LOG)
+    before = len(log.store.all(PlanGiven, student_id=log.student.id))
+    log.lesson.give.click()
+    given = log.store.all(PlanGiven, student_id=log.student.id)
+    assert len(given) == before + 1
+    log.lesson.minutes.setValue(LONG_DAY_MINUTES + 15)
+    assert log.lesson.long.isVisible()
+    log.lesson.minutes.setValue(20)
+    assert not log.lesson.long.isVisible()
+
+
+def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
+    log = demo_window.screen_log
+    target = {"name": ""}
+    for way in ("getSaveFileName", "getOpenFileName"):
+        monkeypatch.setattr(QFileDialog, way, lambda *_a, **_k: (target["name"], ""))
+    monkeypatch.setattr(log, "ask", lambda _question: True)
+    whole = len(log.store.all(Measured))
+    for name, work in (("b.sqlite", log.backup), ("l.json", log.export_json),
+                       ("l.zip", log.export_csv)):  # fmt: skip
+        target["name"] = str(tmp_path / name)
+        work()
+        assert (tmp_path / name).stat().st_size > 1000
+    assert json.loads((tmp_path / "l.json").read_bytes())["format"] == "plectrum-log"
+    log.forget_student()
+    assert [s.name for s in log.store.all(Student)] == ["Maris", "Tarn"]
+    target["name"] = str(tmp_path / "l.json")
+    log.import_file()
+    assert len(log.store.all(Measured)) == whole
+    log.forget_student()
+    target["name"] = str(tmp_path / "b.sqlite")
+    log.restore()
+    assert len(log.store.all(Measured)) == whole
+    target["name"] = str(tmp_path / "l.zip")
+    log.import_file()
+    assert "not a log" in demo_window.error_box.text()
+    demo_window.error_box.close()
+    (tmp_path / "m.csv").write_text("student,on,measure,value\nTarn,2026-11-02,placements,7\n")
+    target["name"] = str(tmp_path / "m.csv")
+    log.import_file()
+    assert len(log.store.all(Measured)) == whole + 1
+
+
+def test_a_log_that_cannot_be_opened_does_not_stop_the_window(qtbot, themed, tmp_path):
+    (tmp_path / "log.sqlite").write_bytes(b"no database at all")
+    settings = Settings(QSettings(str(tmp_path / "s.ini"), QSettings.Format.IniFormat))
+    window = MainWindow(settings, tmp_path, tmp_path / "players")
+    qtbot.addWidget(window)
+    window.show()
+    qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
+    assert "cannot be opened" in window.error_box.text()
+    window.error_box.close()
+    window.show_screen(LOG)
+    window.screen_log.add_student("Wren", "violin")
+    assert window.screen_log.student.name == "Wren"
+    window.close()
+    assert (tmp_path / "log.sqlite").read_bytes() == b"no database at all"
+
+
+def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path):
+    own = replace(stage("starter"), name="Wren", title="Wren")
+    window.shelf.save(NamedPlayer(own, Bow.full_size("violin")))
+    window.show_screen(LOG)
+    log = window.screen_log
+    log.add_student("Wren", "violin")
+    rows = [
+        Measured(log.student.id, TODAY - timedelta(days=k), Measure.FASTEST_BOW, 900.0,
+                 (890.0, 900.0, 910.0))
+        for k in range(2)
+    ]  # fmt: skip
+    log.link.put(*rows)
+    log.tabs.setCurrentIndex(MEASURE)
+    (proposal,) = log.measure.proposals
+    log.take_limits([proposal])
+    assert window.named_players()[0].player.fastest_mm_s == pytest.approx(900.0)
+    log.add_student("Ember", "violin")
+    assert log.measure.proposals == ()
+    assert not log.measure.take.isEnabled()
+
+
+def test_two_windows_on_one_log(qtbot, demo_window, tmp_path):
+    log = demo_window.screen_log
+    other = LogStore(log.store.path)
+    other.put(Practised(log.student.id, TODAY, 33))
+    other.close()
+    log.refresh()
+    assert any(p.minutes == 33 for p in log.store.all(Practised, student_id=log.student.id))
