@@ -319,6 +319,26 @@ def test_values_events_and_what_cannot_be(qtbot, demo_window):
     demo_window.error_box.close()
 
 
+def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
+    window, log = demo_window, demo_window.screen_log
+    log.tabs.setCurrentIndex(MEASURE)
+    page = log.measure
+    page.measure.setCurrentIndex(list(Measure).index(Measure.TEMPO))
+    page.section.setCurrentText("C")
+    page.value.setValue(77)
+    page.add.click()
+    page.keep.click()
+    assert "Open the piece first" in window.statusBar().currentMessage()
+    open_for(qtbot, window, "Wren")
+    window.show_screen(LOG)
+    page.value.setValue(77)
+    page.add.click()
+    page.keep.click()
+    log.tabs.setCurrentIndex(PICTURES)
+    log.pictures.choose.setCurrentIndex(1)
+    assert ("Lantern Ferry, C", TODAY.isoformat(), "77") in log.pictures.chart.rows
+
+
 def test_a_followed_bow_is_measured_from_its_file(qtbot, demo_window, tmp_path, monkeypatch):
     path = tmp_path / "bow.txt"
     samples = [BowSample(t / 50, min(1.0, t / 300)) for t in range(340)]

@@ -61,6 +61,11 @@ class MeasurePage(QWidget):
         for measure in Measure:
             self.measure.addItem(measure[0].upper() + measure[1:])
         self.direction.addItems(["down", "up"])
+        self.section = QComboBox()
+        self.section.setEditable(True)
+        self.section.addItems(["whole piece", *"ABCDEFGH"])
+        self.section.setAccessibleName("Section")
+        self.section.setToolTip("Section of the open piece")
         for combo, name in (
             (self.measure, "What is measured"), (self.string, "String"), (self.direction, "Way"),
         ):  # fmt: skip
@@ -99,7 +104,7 @@ class MeasurePage(QWidget):
         head = QWidget()
         flow = FlowLayout(head, gap=8)
         flow.setContentsMargins(0, 0, 0, 0)
-        for combo in (self.measure, self.string, self.direction):
+        for combo in (self.measure, self.string, self.direction, self.section):
             flow.addWidget(combo)
         buttons = QWidget()
         row = FlowLayout(buttons, gap=8)
@@ -177,6 +182,7 @@ class MeasurePage(QWidget):
         self.add.setText("&Done today" if event else "&Add the value")
         for combo in (self.string, self.direction):
             combo.setVisible(measure in WITH_STRING)
+        self.section.setVisible(measure is Measure.TEMPO)
         self._restart()
 
     def _restart(self) -> None:
@@ -229,9 +235,14 @@ class MeasurePage(QWidget):
             tuple(round(t, 3) for t in tries),
             self.string.currentIndex() if with_string else None,
             self.direction.currentText() if with_string else None,
+            section=self._section() if measure is Measure.TEMPO else "",
         )  # fmt: skip
         self._restart()
         self.measured.emit([record])
+
+    def _section(self) -> str:
+        """The section named; empty for the whole piece."""
+        return "" if self.section.currentIndex() == 0 else self.section.currentText().strip()[:80]
 
     # showing
 

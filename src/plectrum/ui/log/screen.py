@@ -35,7 +35,7 @@ from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import measured_by_bow, strokes_seen
 from plectrum.core.log.plans import out_of_date
-from plectrum.core.log.records import Measured, PlanGiven, StepDone, Student
+from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
 from plectrum.core.player.records import NamedPlayer, PlayerShelf
 from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.scorefile import read_file
@@ -276,7 +276,14 @@ class LogScreen(QWidget):
             self.message.emit("The lesson is kept.")
 
     def _keep_measured(self, records: Sequence[Any]) -> None:
+        if records[0].measure == Measure.TEMPO:
+            piece = self.link.piece_here()
+            if piece is None:
+                self.message.emit("Open the piece first: a tempo belongs to a piece.")
+                return
+            records = [piece, *(replace(r, piece_id=piece.id) for r in records)]
         if self.link.put(*records):
+            records = [r for r in records if isinstance(r, Measured)]
             self.message.emit(f"Kept: {records[0].measure}, {records[0].value:.3g}.")
 
     def _pain_is_over(self) -> None:
