@@ -198,7 +198,7 @@ def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
     window.show_screen(LOG)
     log = window.screen_log
     assert log.nobody.isVisible()
-    assert not log.tabs.isEnabled()
+    assert not log.tabs.isVisible()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("Ember", True))
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_a, **_k: ("cello", True))
     log.new.click()

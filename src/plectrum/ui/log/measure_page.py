@@ -35,6 +35,7 @@ TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
 EVENTS = (Measure.ROSIN, Measure.REHAIR)
 WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
 TICK_MS = 50
+WHOLE = "whole piece"
 
 
 class MeasurePage(QWidget):
@@ -63,7 +64,7 @@ class MeasurePage(QWidget):
         self.direction.addItems(["down", "up"])
         self.section = QComboBox()
         self.section.setEditable(True)
-        self.section.addItems(["whole piece", *"ABCDEFGH"])
+        self.section.addItems([WHOLE, *"ABCDEFGH"])
         self.section.setAccessibleName("Section")
         self.section.setToolTip("Section of the open piece")
         for combo, name in (
@@ -242,7 +243,8 @@ class MeasurePage(QWidget):
 
     def _section(self) -> str:
         """The section named; empty for the whole piece."""
-        return "" if self.section.currentIndex() == 0 else self.section.currentText().strip()[:80]
+        text = self.section.currentText().strip()[:80]
+        return "" if text == WHOLE else text
 
     # showing
 

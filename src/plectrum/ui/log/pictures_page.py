@@ -53,6 +53,8 @@ CHARTS = (
     "The class this week",
 )
 Index = QModelIndex | QPersistentModelIndex
+ASIDE_S = 4 * 86_400.0  # days left free beside the first and the last
+LEAST_BARS_N = 5  # a bar that stands alone is no wider than one of five
 NARROW, WIDE = 400, 600
 EMPTY = "Nothing is in the log for this picture yet."
 
@@ -250,6 +252,7 @@ class PicturesPage(QWidget):
         self.nothing.setVisible(chart.empty)
         self.plot.setVisible(bool(chart.lines) and not chart.empty)
         self.bars_plot.setVisible(bool(chart.bars) and not chart.empty)
+        self.table.setVisible(not chart.empty)
         if self.plot.isVisibleTo(self):
             self._paint_lines(chart)
         if self.bars_plot.isVisibleTo(self):
@@ -288,7 +291,8 @@ class PicturesPage(QWidget):
                 pg.InfiniteLine(goal, angle=0, pen=pen, label=f"goal {goal:.0f}", labelOpts=text)
             )
         top = max([v for line in chart.lines for v in line.values] + list(chart.goals), default=1.0)
-        plot.enableAutoRange(axis="x")
+        days = [_when(on) for line in chart.lines for on in line.days]
+        plot.setXRange(min(days) - ASIDE_S, max(days) + ASIDE_S)
         plot.setYRange(0.0, 1.06 * top)  # from nought, so that growth is not made larger than it is
 
     def _paint_bars(self, chart: Chart) -> None:
@@ -304,7 +308,8 @@ class PicturesPage(QWidget):
         every = max(1, len(chart.bars) // 12)
         ticks = [(k, name) for k, (name, _) in enumerate(chart.bars) if k % every == 0]
         plot.getAxis("bottom").setTicks([ticks])
-        plot.enableAutoRange()
+        plot.setXRange(-0.6, max(LEAST_BARS_N, len(chart.bars)) - 0.4)
+        plot.setYRange(0.0, max(5.0, 1.06 * max(v for _, v in chart.bars)))
 
     def _fill(self, chart: Chart) -> None:
         table = self.table

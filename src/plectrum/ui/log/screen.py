@@ -81,6 +81,8 @@ class LogScreen(QWidget):
         self.students: list[Student] = []
         self.who = QComboBox()
         self.who.setAccessibleName("Student")
+        self.who.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.who.setMinimumContentsLength(14)
         self.new = QPushButton("&New student …")
         self.new.setObjectName("small")
         self.pain = label("trial", wrap=True)
@@ -120,6 +122,7 @@ class LogScreen(QWidget):
         self.nobody.setContentsMargins(16, 0, 16, 4)
         column.addWidget(self.nobody)
         column.addWidget(self.tabs, 1)
+        column.addStretch(0)
 
     def fit(self) -> None:
         """Sizes and colours of the present scale and theme."""
@@ -174,7 +177,7 @@ class LogScreen(QWidget):
     def _chosen(self) -> None:
         student = self.student
         self.nobody.setVisible(student is None)
-        self.tabs.setEnabled(student is not None)
+        self.tabs.setVisible(student is not None)
         hurts = student is not None and student.pain_since is not None
         self.pain.setVisible(hurts)
         self.pain_over.setVisible(hurts)
