@@ -72,10 +72,7 @@ def open_for(qtbot, window: MainWindow, name: str) -> None:
     with qtbot.waitSignal(window.session.opened, timeout=60_000):
         window.open_path(demo_paths()[0])
     named = next(p for p in window.named_players() if p.name == name)
-    choices = window.session.document.choices
-    window.session.edit(
-        replace(choices, player=named.player, bow=named.bow, school=named.school), "player"
-    )
+    window.session.change(lambda document: document.for_player(named), "player")
     qtbot.waitUntil(lambda: not window.session.planning, timeout=60_000)
 
 

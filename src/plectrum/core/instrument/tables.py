@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.score.model import Pitch
 
 
 class Standing(StrEnum):
@@ -155,6 +156,14 @@ class Instrument:
             ["C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"][m % 12]
             for m in self.open_midis
         )
+
+
+def open_pitch(own: Instrument, string: int) -> Pitch:
+    """The written pitch of an open string, 0 the lowest; the bass is written an octave higher
+    than it sounds (published standard)."""
+    shift = -12 if own.name == "bass" else 0
+    written = own.open_midis[string] - shift
+    return Pitch(own.string_names[string], 0, written // 12 - 1, shift)
 
 
 def instrument(name: str) -> Instrument:

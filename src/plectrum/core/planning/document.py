@@ -10,6 +10,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.homework import Homework
 from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.player.records import NamedPlayer
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import ScoreFile, read_part
 
@@ -86,6 +87,12 @@ class Document:
         variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
         choices = _without_lost_pins(self.choices, ids)
         return replace(self, score=score, part=part, choices=choices, variants=variants)
+
+    def for_player(self, named: NamedPlayer) -> Document:
+        """The same piece for a named player, with that player's bow and school."""
+        return self.with_choices(
+            replace(self.choices, player=named.player, bow=named.bow, school=named.school)
+        )
 
     def with_homework(self, homework: Homework) -> Document:
         return replace(self, homework=homework)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from fractions import Fraction
 
+from plectrum.core.instrument.tables import open_pitch
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.weights import CELLS_N
@@ -48,7 +49,7 @@ def drill_document(drill: Drill, choices: Choices) -> Document:
             slurred = _goes_on(before, step)
             follows = k + 1 < len(drill.steps) and _goes_on(step, drill.steps[k + 1])
             strings = sorted({(step.level - 1) // 2, step.level // 2})
-            pitches = tuple(_open(setting, string) for string in strings)
+            pitches = tuple(open_pitch(setting.instrument, string) for string in strings)
             notes.append(_note(note_id, at_q, length_q, step, pitches, slurred, follows))
             if step.direction is not None:
                 pins[note_id] = _pin(step, before, strings[0], slurred, follows)
@@ -108,13 +109,6 @@ def _note(
         lyric=step.word,
         head="" if step.direction is not None else "x",
     )
-
-
-def _open(setting: Setting, string: int) -> Pitch:
-    """The written pitch of an open string."""
-    own = setting.instrument
-    shift = -12 if own.name == "bass" else 0
-    return Pitch(own.string_names[string], 0, (own.open_midis[string] - shift) // 12 - 1, shift)
 
 
 def _pin(

@@ -14,6 +14,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.instrument.tables import open_pitch
 from plectrum.core.planning.choices import Choices, Join, Pin
 from plectrum.core.planning.document import Document
 from plectrum.core.planning.plan import Plan, PlannedNote
@@ -238,7 +239,7 @@ class _Source:
             midis = self.plan.instrument.open_midis
             below = [k for k, midi in enumerate(midis) if midi <= note.pitches[0].midi]
             strings = [below[-1] if below else 0]
-        return tuple(open_pitch(self.plan, string) for string in strings)
+        return tuple(open_pitch(self.plan.instrument, string) for string in strings)
 
     # the whole
 
@@ -327,14 +328,6 @@ def _choices(source: Choices, pins: dict[str, Pin]) -> Choices:
 def written_id(note: Note) -> str:
     """A note's id in the file; the second half of a note gets one that a file may hold."""
     return note.id.replace(SECOND, "-second")
-
-
-def open_pitch(plan: Plan, string: int) -> Pitch:
-    """The written pitch of an open string, 0 the lowest."""
-    own = plan.instrument
-    shift = -12 if own.name == "bass" else 0
-    written = own.open_midis[string] - shift
-    return Pitch(own.string_names[string], 0, written // 12 - 1, shift)
 
 
 @lru_cache(maxsize=8)

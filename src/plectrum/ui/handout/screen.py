@@ -195,14 +195,7 @@ class HandoutScreen(QWidget):
         players = [p for p in self._named_players() if p.name in chosen]
         if not players:
             return [(document, plan)]
-        own = document.choices
-        return [
-            (
-                document.with_choices(replace(own, player=p.player, bow=p.bow, school=p.school)),
-                None,
-            )
-            for p in players
-        ]
+        return [(document.for_player(p), None) for p in players]
 
     def _engrave(self, document: Document) -> None:
         width = Sheet.of(self.options).engraving_width

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import date, time
 from pathlib import Path
 from typing import Any
@@ -216,17 +215,9 @@ class PracticeScreen(QWidget):
         """The document as it is, or for each player of the class."""
         chosen = self.week.class_members()
         players = [p for p in self._named_players() if p.name in chosen]
-        own = document.choices
         if not players:
-            return [(own.player.title, document, plan)]
-        return [
-            (
-                p.name,
-                document.with_choices(replace(own, player=p.player, bow=p.bow, school=p.school)),
-                None,
-            )
-            for p in players
-        ]
+            return [(document.choices.player.title, document, plan)]
+        return [(p.name, document.for_player(p), None) for p in players]
 
     def _take(self, made: Any) -> None:
         programme: Programme
