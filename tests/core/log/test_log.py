@@ -302,10 +302,11 @@ def test_strokes_are_seen_in_a_followed_bow():
     assert down.seconds == pytest.approx(4.0, abs=0.05)
     assert up.seconds == pytest.approx(2.0, abs=0.05)
     assert down.top_mm_s == pytest.approx(150, rel=0.02)
-    found = measured_by_bow([down, up], "s", MONDAY, 1)
-    assert [(m.measure, m.direction) for m in found] == [
-        (Measure.LONGEST_BOW, "down"), (Measure.LONGEST_BOW, "up"), (Measure.FASTEST_BOW, None),
-    ]  # fmt: skip
+    (longest,) = measured_by_bow([down, up], Measure.LONGEST_BOW, "s", MONDAY, 1)
+    assert (longest.measure, longest.direction, longest.string) == ("longest bow", "down", 1)
+    (fastest,) = measured_by_bow([down, up], Measure.FASTEST_BOW, "s", MONDAY, 1)
+    assert fastest.value == pytest.approx((150 + 300) / 2, rel=0.03)
+    assert measured_by_bow([], Measure.FASTEST_BOW, "s", MONDAY) == []
     assert strokes_seen([], 600.0) == ()
 
 

@@ -15,7 +15,7 @@ from plectrum.core.score.model import Direction
 from plectrum.core.tracking.sensor import BowSample
 
 STANDING_MM_S = 15.0  # slower than this a followed bow stands
-LEAST_BOW = 0.6  # of the hair: shorter strokes are no longest bows
+LEAST_BOW, LEAST_S = 0.6, 2.5  # of the hair, and long: other strokes are no longest bows
 TOP_SHARE = 0.9  # the speed that a stroke reaches nine tenths of the time below
 
 
@@ -125,14 +125,28 @@ def _end(run: Sequence[BowSample], way: int, hair_mm: float, strokes: list[Strok
 
 
 def measured_by_bow(
-    strokes: Sequence[StrokeSeen], student_id: str, on: date, string: int | None = None
+    strokes: Sequence[StrokeSeen],
+    measure: Measure,
+    student_id: str,
+    on: date,
+    string: int | None = None,
 ) -> list[Measured]:
-    """What strokes tell: the longest bows each way, and the fastest. Nothing where no stroke is
-    long enough."""
+    """What strokes tell of the longest bow, each way, or of the fastest; only of what was asked,
+    as a bow drawn for the one says nothing of the other. Nothing where no stroke is long enough."""
     found = []
     whole = [s for s in strokes if abs(s.end - s.start) >= LEAST_BOW]
+    if measure is Measure.FASTEST_BOW:
+        tops = tuple(round(s.top_mm_s, 1) for s in whole)
+        if tops:
+            value = median(tops)
+            found.append(
+                Measured(student_id, on, measure, value, tops, string, note="followed bow")
+            )
+        return found
     for direction in Direction:
-        tries = tuple(round(s.seconds, 3) for s in whole if s.direction is direction)
+        tries = tuple(
+            round(s.seconds, 3) for s in whole if s.direction is direction and s.seconds >= LEAST_S
+        )
         if tries:
             found.append(
                 Measured(
@@ -140,9 +154,4 @@ def measured_by_bow(
                     str(direction), note="followed bow",
                 )
             )  # fmt: skip
-    tops = tuple(round(s.top_mm_s, 1) for s in whole)
-    if tops:
-        found.append(
-            Measured(student_id, on, Measure.FASTEST_BOW, median(tops), tops, note="followed bow")
-        )
     return found

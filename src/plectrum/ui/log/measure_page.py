@@ -183,6 +183,7 @@ class MeasurePage(QWidget):
         self.add.setText("&Done today" if event else "&Add the value")
         for combo in (self.string, self.direction):
             combo.setVisible(measure in WITH_STRING)
+        self.follow.setVisible(measure in WITH_STRING)
         self.section.setVisible(measure is Measure.TEMPO)
         self._restart()
 

@@ -328,12 +328,13 @@ class LogScreen(QWidget):
         named = self._named(student)
         hair_mm = named.bow.hair_mm if named is not None else 650.0
         path, today = Path(name), self._today()
-        string = self.measure.string.currentIndex()
+        string, measure = self.measure.string.currentIndex(), self.measure.chosen
 
         def work() -> object:
             text = read_file(path).decode("utf-8", "replace")
             samples = SensorReader().feed(text)
-            return measured_by_bow(strokes_seen(samples, hair_mm), student.id, today, string)
+            strokes = strokes_seen(samples, hair_mm)
+            return measured_by_bow(strokes, measure, student.id, today, string)
 
         def take(found: Any) -> None:
             if found:
