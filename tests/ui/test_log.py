@@ -392,7 +392,10 @@ def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
     assert len(log.store.all(Measured)) == whole
     target["name"] = str(tmp_path / "l.zip")
     log.import_file()
-    assert "not a log" in demo_window.error_box.text()
+    assert len(log.store.all(Measured)) == whole
+    (tmp_path / "l.zip").write_bytes(b"no zip")
+    log.import_file()
+    assert "not a zip" in demo_window.error_box.text()
     demo_window.error_box.close()
     (tmp_path / "m.csv").write_text("student,on,measure,value\nTarn,2026-11-02,placements,7\n")
     target["name"] = str(tmp_path / "m.csv")

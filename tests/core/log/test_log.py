@@ -19,6 +19,7 @@ from plectrum.core.log.exchange import (
     log_as_csv_zip,
     log_as_json,
     measured_from_csv,
+    records_from_csv_zip,
     records_from_json,
 )
 from plectrum.core.log.lesson import lesson_sheet
@@ -247,6 +248,32 @@ def test_csv_has_a_table_a_file_that_can_be_added_up(demo):
     for student in store.all(Student):
         own = sum(x.minutes for x in store.all(Practised, student_id=student.id))
         assert minutes[student.id] == own
+
+
+def test_csv_tables_come_back_without_the_plans(demo, tmp_path):
+    store, _ = demo
+    again = LogStore(tmp_path / "again.sqlite")
+    again.put_all(records_from_csv_zip(log_as_csv_zip(store), "log.zip"))
+    plans = {p.id for p in store.all(PlanGiven)}
+    assert plans
+    assert everything(again) == {k: r for k, r in everything(store).items() if k not in plans}
+    again.close()
+    for bad, words in (
+        (b"no zip", "not a zip"),
+        (_zip({"x.csv": "a"}), "holds no log"),
+        (_zip({"students.csv": "name\nWren\n"}), "students.csv, line 2"),
+    ):
+        with pytest.raises(LogError) as failed:
+            records_from_csv_zip(bad, "log.zip")
+        assert words in str(failed.value)
+
+
+def _zip(files: dict[str, str]) -> bytes:
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w") as archive:
+        for name, text in files.items():
+            archive.writestr(name, text)
+    return buffer.getvalue()
 
 
 def test_measurements_come_in_from_a_table():

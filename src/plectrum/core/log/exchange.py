@@ -13,7 +13,15 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from plectrum.core.log.records import KINDS, OF_A_STUDENT, Measured, Record, Student
+from plectrum.core.log.records import (
+    CHECKS,
+    KINDS,
+    OF_A_STUDENT,
+    Measured,
+    PlanGiven,
+    Record,
+    Student,
+)
 from plectrum.core.log.store import LogError, LogStore
 from plectrum.core.log.tables import TABLES, row_of
 
@@ -125,6 +133,44 @@ def _cell(value: Any) -> Any:
     if isinstance(value, dict):
         return "; ".join(name for name, right in value.items() if right)
     return "" if value is None else value
+
+
+def records_from_csv_zip(data: bytes, where: str) -> list[Record]:
+    """The records of a zip of tables as `log_as_csv_zip` makes it; plans are not in one.
+
+    Raises:
+        LogError: no such zip, or a row that cannot be read; it is named.
+    """
+    found: list[Record] = []
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(item.file_size for item in archive.infolist()) > MAX_BYTES:
+                raise LogError("the tables are too large for a log", where=where)
+            names = set(archive.namelist())
+            if f"{TABLES[Student].name}.csv" not in names:
+                raise LogError("this zip holds no log", where=where)
+            for kind in KINDS:
+                name = f"{TABLES[kind].name}.csv"
+                if kind is not PlanGiven and name in names:
+                    text = archive.read(name).decode("utf-8-sig")
+                    found += _rows_of(kind, text, f"{where}, {name}")
+    except (zipfile.BadZipFile, UnicodeDecodeError, csv.Error) as error:
+        raise LogError("this is not a zip of tables", where=where) from error
+    return found
+
+
+def _rows_of(kind: type[Any], text: str, where: str) -> list[Any]:
+    """The records of one table; an empty cell is what the field is without."""
+    found = []
+    for number, row in enumerate(csv.DictReader(io.StringIO(text)), start=2):
+        values: dict[str, Any] = {k: v for k, v in row.items() if v not in ("", None)}
+        if "tries" in row:
+            values["tries"] = (row["tries"] or "").split()
+        if "checks" in row:
+            right = (row["checks"] or "").split("; ")
+            values["checks"] = {name: name in right for name in CHECKS}
+        found.append(_record(kind, values, f"{where}, line {number}"))
+    return found
 
 
 def measured_from_csv(data: bytes, where: str, students: dict[str, Student]) -> list[Record]:

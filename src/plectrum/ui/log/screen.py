@@ -29,6 +29,7 @@ from plectrum.core.log.exchange import (
     log_as_csv_zip,
     log_as_json,
     measured_from_csv,
+    records_from_csv_zip,
     records_from_json,
 )
 from plectrum.core.log.lesson import lesson_sheet
@@ -387,9 +388,9 @@ class LogScreen(QWidget):
             )
 
     def import_file(self) -> None:
-        """A log that was exported, or a table of measurements."""
+        """A log that was exported as JSON or as tables, or a table of measurements."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Import into the log", "", "Log or measurements (*.json *.csv)"
+            self, "Import into the log", "", "Log or measurements (*.json *.zip *.csv)"
         )
         if name:
             self._guard(lambda: self._import(Path(name)), f"Imported {Path(name).name}.")
@@ -399,6 +400,8 @@ class LogScreen(QWidget):
         if path.suffix.lower() == ".csv":
             students = {s.name: s for s in self.store.all(Student)}
             self.store.put(*measured_from_csv(data, path.name, students))
+        elif path.suffix.lower() == ".zip":
+            self.store.put_all(records_from_csv_zip(data, path.name))
         else:
             self.store.put_all(records_from_json(data, path.name))
 
