@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.log.demo import open_demo
 from plectrum.core.log.records import (
+    FaultSeen,
     Lesson,
     Measure,
     Measured,
@@ -28,8 +29,12 @@ from plectrum.core.log.store import LogStore
 from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
+from plectrum.core.playing.motion import Motion
+from plectrum.core.playing.performance import Performance
 from plectrum.core.practice.session import LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.tracking.feedback import mark_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
+from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.handout import screen as handout_module
 from plectrum.ui.log.pictures_page import CHARTS, EMPTY
@@ -334,6 +339,26 @@ def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
     log.tabs.setCurrentIndex(PICTURES)
     log.pictures.choose.setCurrentIndex(1)
     assert ("Lantern Ferry, C", TODAY.isoformat(), "77") in log.pictures.chart.rows
+
+
+def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):
+    """A clumsy bow is followed to the end: its faults, their bars and places on the bow."""
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    wren = window.log_link.student_here()
+    before = {f.id for f in log.store.all(FaultSeen, student_id=wren.id)}
+    performance = Performance(window.session.plan)
+    motion = Motion(performance)
+    bow = SimulatedBow(performance, Clumsiness.ALL, 1)
+    marks = mark_bars(motion, bow.samples(0.0, performance.length_s))
+    following = window.screen_show.following
+    following._transport.set_performance(performance)
+    following.follower._marks = {(m.turn, m.bar_index): m for m in marks}
+    following._ended()
+    new = [f for f in log.store.all(FaultSeen, student_id=wren.id) if f.id not in before]
+    assert len(new) == sum(len(m.faults) for m in marks) > 0
+    assert all(0.0 <= f.place <= 1.0 for f in new)
+    assert {f.bar for f in new} <= {b.number for b in performance.plan.part.bars}
 
 
 def test_a_followed_bow_is_measured_from_its_file(qtbot, demo_window, tmp_path, monkeypatch):

@@ -31,12 +31,16 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class BarMark:
-    """One bar of one turn: 0 to 100, and what was seen, the worst first."""
+    """One bar of one turn: 0 to 100, and what was seen, the worst first.
+
+    `place` is where on the bow, as a fraction of the hair, it was farthest from its plan.
+    """
 
     bar_index: int
     turn: int
     score: int
     faults: tuple[str, ...]
+    place: float = 0.0
 
 
 def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarMark, ...]:
@@ -63,16 +67,17 @@ def _mark(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarMar
     speed = np.array([s.speed_mm_s for s, _ in seen])
     lanes = np.array([s.lane - p.lane for s, p in seen])
     levels = np.array([abs(s.level - p.level) for s, p in seen])
-    place = _marks(float(np.mean(np.abs(off))), PLACE_FREE, PLACE_ALL)
+    near = _marks(float(np.mean(np.abs(off))), PLACE_FREE, PLACE_ALL)
     right_way = _right_way(way, speed)
     lane = 1.0 if np.all(np.isnan(lanes)) else _marks(
         float(np.nanmean(np.abs(lanes))), LANE_FREE, LANE_ALL
     )  # fmt: skip
     late = 0.0 if np.all(np.isnan(levels)) else float(np.nanmean(levels >= ON_LEVEL))
     level = _marks(late, LATE_FREE, LATE_ALL)
-    score = PLACE * place + WAY * right_way + LANE * lane + LEVEL * level
+    score = PLACE * near + WAY * right_way + LANE * lane + LEVEL * level
     faults = _faults(off, way, lanes, late, 1.0 - right_way)
-    return BarMark(bar, turn, round(100 * score), faults)
+    place = seen[int(np.argmax(np.abs(off)))][0].position
+    return BarMark(bar, turn, round(100 * score), faults, min(1.0, max(0.0, place)))
 
 
 def _marks(error: float, free: float, all_lost: float) -> float:

@@ -84,13 +84,16 @@ class LogLink(QObject):
         done = StepDone(student.id, date.today(), key, title, mark, piece.id, bpm, section)
         self.put(piece, done)
 
-    def bars_marked(self, faults: Sequence[tuple[str, int]]) -> None:
-        """A followed bow was marked: what was seen, with the bar's number."""
+    def bars_marked(self, faults: Sequence[tuple[str, int, float]]) -> None:
+        """A followed bow was marked: what was seen, in which bar, and where on the bow."""
         student, piece = self.student_here(), self.piece_here()
         if student is None or piece is None or not faults:
             return
         today = date.today()
-        seen = [FaultSeen(student.id, today, kind, piece.id, bar) for kind, bar in faults]
+        seen = [
+            FaultSeen(student.id, today, kind, piece.id, bar, round(place, 3))
+            for kind, bar, place in faults
+        ]
         self.put(piece, *seen)
 
     def practised(self, minutes: int, *, pain: bool = False) -> None:

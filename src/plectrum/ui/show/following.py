@@ -21,7 +21,7 @@ class Following(QObject):
 
     Signals:
         shown: whether a bow is followed now. message: for the status line. failed: with an error.
-        seen: when the music is over, every fault with the number of its bar.
+        seen: when the music is over, every fault, its bar's number, its place on the bow.
     """
 
     shown = Signal(bool)
@@ -85,7 +85,9 @@ class Following(QObject):
         performance = self._transport.performance
         if marks and performance is not None:
             bars = performance.plan.part.bars
-            self.seen.emit([(f, bars[m.bar_index].number) for m in marks for f in m.faults])
+            self.seen.emit(
+                [(f, bars[m.bar_index].number, m.place) for m in marks for f in m.faults]
+            )
         if marks:
             mean = sum(m.score for m in marks) / len(marks)
             faults = Counter(fault for m in marks for fault in m.faults).most_common(1)
