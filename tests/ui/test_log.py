@@ -166,6 +166,17 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     assert "This week" in text
 
 
+def test_no_students_page_is_printed_for_another(qtbot, demo_window):
+    """Maris is in the lesson, Wren's plan is open: nothing is printed, and it is said why."""
+    window, log = demo_window, demo_window.screen_log
+    open_for(qtbot, window, "Wren")
+    window.show_screen(LOG)
+    show(window, "Maris")
+    log.lesson.handout.click()
+    assert window.stack.currentWidget() is log
+    assert "choose Maris as its player" in window.statusBar().currentMessage()
+
+
 def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
     log = demo_window.screen_log
     for name in ("Wren", "Tarn", "Maris"):

@@ -274,7 +274,7 @@ class MainWindow(QMainWindow):
         for failed in (log.failed, self.log_link.failed):
             failed.connect(self.show_error)
         log.limits_taken.connect(self._take_limits)
-        log.handout_wanted.connect(lambda: self.hand_out(self.screen_handout.print_out))
+        log.handout_wanted.connect(self._hand_out_after_lesson)
         practice.step_marked.connect(self.log_link.step_marked)
         practice.practised.connect(
             lambda minutes, pain: self.log_link.practised(minutes, pain=pain)
@@ -282,6 +282,15 @@ class MainWindow(QMainWindow):
         practice.shown.connect(self._show_pain)
         log.changed.connect(self._show_pain)
         self.screen_show.following.seen.connect(self.log_link.bars_marked)
+
+    def _hand_out_after_lesson(self) -> None:
+        """The page of the student of the lesson; never another's that happens to be open."""
+        student, here = self.screen_log.student, self.log_link.student_here()
+        if student is None or here is None or here.id != student.id:
+            name = student.name if student is not None else "the student"
+            self._say(f"Open a tune and choose {name} as its player first.")
+            return
+        self.hand_out(self.screen_handout.print_out)
 
     def _show_pain(self) -> None:
         """Where something hurts there is no ladder."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import UTC, date, datetime, time
+from datetime import UTC, date, datetime, time, timedelta
 
 import icalendar
 import pytest
@@ -205,6 +205,15 @@ def test_a_handout_says_what_is_asked_for_and_always_the_cautions():
     assert bare.made_for == ""
     every = handout_of(document, plan, HandoutOptions(words=Words.ALL, steps=False), TODAY)
     assert set(every.said) == {n.bar_index for n in plan.part.notes}
+
+
+def test_a_handout_after_a_lesson_late_in_the_week_has_seven_days_too():
+    document = open_document_path(demo_paths()[0])
+    thursday = TODAY + timedelta(days=3)
+    days = handout_of(document, document.plan(), HandoutOptions(), thursday).days
+    assert [day_name(d.on).split()[0] for d in days] == [
+        "Thursday", "Friday", "Monday", "Tuesday", "Wednesday",
+    ]  # fmt: skip
 
 
 def test_paper_and_days():

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, timedelta
 from enum import StrEnum
 
 from plectrum.core.planning.document import Document
@@ -19,8 +19,9 @@ from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
 from plectrum.core.practice.overview import TrickyBar, overview_of, tricky_bars
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
-from plectrum.core.practice.week import DAYS, Day, week_of
+from plectrum.core.practice.week import DAYS, Day
 
+SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
 WATCH_N = 5  # so many lines in the box of what to watch
 DEFER = "A plan suggests; your teacher, who sees you play, decides."
 
@@ -82,7 +83,7 @@ class Handout:
     Attributes:
         sections: index of the bar that each begins with to its letter.
         said: bar index to its bows in words.
-        watch: lines of the box. days: the practice days of the week.
+        watch: lines of the box. days: the practice days of the seven that begin with the first.
         reference: lines with numbers for the teacher.
     """
 
@@ -116,7 +117,7 @@ def handout_of(
     days: tuple[Day, ...] = ()
     if options.steps:
         planned = (programme or programme_of(document, plan, today)).days
-        days = week_of(planned, planned[0].on) if planned else ()
+        days = tuple(d for d in planned if d.on < planned[0].on + SEVEN_DAYS)
     return Handout(
         document.title,
         options.made_for or _own_name(plan),
