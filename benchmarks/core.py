@@ -13,11 +13,18 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import shortest_path
 
 from benchmarks.pieces import part_of_bars, part_of_eighths, part_of_notes
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.program import HOOK, POSITIONS_N, TURN, Problem, Solution
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.weights import IMPOSSIBLE
-from plectrum.core.score.opening import open_score
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.document import Document
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.strokes.dynamic_program import (
+    HOOK,
+    POSITIONS_N,
+    TURN,
+    Problem,
+    Solution,
+)
+from plectrum.core.planning.strokes.rules import IMPOSSIBLE
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
 
@@ -66,7 +73,7 @@ def planning() -> None:
         count = len(document.part.notes)
 
         def whole(document: Document = document) -> object:
-            plan = document.plan()
+            plan = plan_of(document)
             return plan.contact, warnings_of(plan), plan.tempo_window
 
         strokes_ms = best_ms(document.plan, 3)
@@ -123,7 +130,7 @@ def explicit_graph(problem: Problem) -> csr_array:
 def against_scipy() -> None:
     """The dynamic program against SciPy's shortest path on the same graph (lifts left out)."""
     document = Document.from_score(open_score(part_of_notes(1000), "x"))
-    problem = document.plan().tables.problem
+    problem = plan_of(document).tables.problem
     problem = replace(problem, reach=np.full_like(problem.reach, -1))
     graph = explicit_graph(problem)
     ours = best_ms(lambda: Solution(problem), 3)

@@ -16,14 +16,15 @@ from tests.ui.watchdog import Watchdog
 from benchmarks.pieces import part_of_bars
 from benchmarks.window import settle, wait
 from plectrum.core.files.planfile import open_document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.core.practice.programme import programme_of
-from plectrum.ui.app import make_application
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Sheet, compose
-from plectrum.ui.main_window import BOWING, HANDOUT, PRACTICE, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import BOWING, HANDOUT, PRACTICE, MainWindow
+from plectrum.ui.shell.settings import Settings
 
 TODAY = date(2026, 11, 30)
 
@@ -56,7 +57,7 @@ def _pages() -> None:
     options = HandoutOptions()
     for bars in (16, 64, 300):
         document = open_document(part_of_bars(bars), "tune.musicxml")
-        plan = document.plan()
+        plan = plan_of(document)
         begun = time.perf_counter()
         _ = programme_of(document, plan, TODAY).days
         programmed = time.perf_counter()

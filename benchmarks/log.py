@@ -23,11 +23,11 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.log.store import LogStore
 from plectrum.core.log.tables import TABLES, row_of
-from plectrum.ui.app import make_application
 from plectrum.ui.log.pictures_page import CHARTS
 from plectrum.ui.log.screen import PICTURES
-from plectrum.ui.main_window import LOG, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import LOG, MainWindow
+from plectrum.ui.shell.settings import Settings
 
 STUDENTS_N, DAYS_N = 60, 3650
 TODAY = date(2026, 11, 25)

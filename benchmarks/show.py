@@ -13,15 +13,16 @@ from tests.ui.watchdog import Watchdog
 
 from benchmarks.window import wait
 from plectrum.core.files.planfile import open_document_path
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer, render
 from plectrum.core.sound.wav import wav_bytes
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_paths
-from plectrum.ui.app import make_application
-from plectrum.ui.main_window import SHOW, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import SHOW, MainWindow
+from plectrum.ui.shell.settings import Settings
 from plectrum.ui.show.screen import ShowScreen
 
 SIZES = ((1280, 800), (1920, 1080))
@@ -51,7 +52,7 @@ def run() -> None:
 def _sound() -> None:
     """Bytes of a WAV file, once the inner loops are compiled."""
     for path in demo_paths():
-        plan = open_document_path(path).plan()
+        plan = plan_of(open_document_path(path))
         performance = Performance(plan)
         render(performance)
         times = []

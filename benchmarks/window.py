@@ -15,10 +15,10 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.watchdog import Watchdog
 
 from benchmarks.pieces import part_of_bars
-from plectrum.ui.app import make_application
-from plectrum.ui.bowing.score_view import ScoreView
-from plectrum.ui.main_window import BOWING, PIECE, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.drawing.score_view import ScoreView
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import BOWING, PIECE, MainWindow
+from plectrum.ui.shell.settings import Settings
 
 
 class _Paints(QObject):

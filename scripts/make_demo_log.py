@@ -27,6 +27,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.ladder import ladders_of
 from plectrum.demo import demo_paths
@@ -66,7 +67,7 @@ def _person(rng, number, row, pieces):  # type: ignore[no-untyped-def]
     document = open_document_path(demo_paths()[piece_k])
     player = replace(stage(kind), name=name, title=name)
     document = document.with_choices(replace(document.choices, player=player))
-    plan = document.plan()
+    plan = plan_of(document)
     bpm, bars_n = plan.part.tempo.bpm, plan.part.bars_n
     own = Piece(document.title, instrument, bpm, bars_n, f"demopiece{piece_k}")
     piece = pieces.setdefault(piece_k, own)

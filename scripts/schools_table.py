@@ -5,10 +5,11 @@ from __future__ import annotations
 import sys
 from dataclasses import replace
 
+from plectrum.core.advice.comparison import changed_bars
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.files.planfile import open_document_path
-from plectrum.core.planning.plan import Plan, changed_bars
-from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import (
     AmountSchool,
@@ -56,7 +57,7 @@ def row(name: str, plan: Plan, usual: Plan) -> str:
 
 def main() -> int:
     document = open_document_path(demo_paths()[0])
-    usual = document.plan()
+    usual = plan_of(document)
     print(
         "| | bars that start down | hooks | lifts | crossings | bow a stroke | in the lower half "
         "| lanes | plays at | to look at | differs in |\n|" + "---|" * 11
@@ -67,11 +68,11 @@ def main() -> int:
         for answer in answers:
             school = replace(choices.school, **{question: answer})
             if school != choices.school:
-                plan = document.with_choices(replace(choices, school=school)).plan()
+                plan = plan_of(document.with_choices(replace(choices, school=school)))
                 print(row(f"{question}: {answer}", plan, usual))
     for name in STAGES:
         if name != choices.player.name:
-            plan = document.with_choices(replace(choices, player=stage(name))).plan()
+            plan = plan_of(document.with_choices(replace(choices, player=stage(name))))
             print(row(f"player: {name}", plan, usual))
     return 0
 

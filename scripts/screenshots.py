@@ -14,9 +14,18 @@ from PySide6.QtCore import QSettings
 from plectrum.core.log.demo import open_demo
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_log, demo_paths
-from plectrum.ui.app import make_application
-from plectrum.ui.main_window import BOWING, HANDOUT, LOG, PIECE, PLAYER, PRACTICE, SHOW, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import (
+    BOWING,
+    HANDOUT,
+    LOG,
+    PIECE,
+    PLAYER,
+    PRACTICE,
+    SHOW,
+    MainWindow,
+)
+from plectrum.ui.shell.settings import Settings
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 

@@ -26,7 +26,7 @@ def lint_imports(root: Path) -> subprocess.CompletedProcess[str]:
     "planted",
     [
         "from PySide6.QtCore import QObject",
-        "def f():\n    import plectrum.ui.theme",
+        "def f():\n    import plectrum.ui.look.theme",
         "from plectrum.core.files import planfile",
     ],
 )
@@ -51,7 +51,8 @@ def test_the_core_works_where_qt_cannot_be_imported():
         "sys.meta_path.insert(0, Bar())\n"
         "from plectrum.demo import demo_paths\n"
         "from plectrum.core.files.planfile import open_document_path\n"
-        "print(len(open_document_path(demo_paths()[0]).plan().notes))\n"
+        "from plectrum.core.planning.plan import plan_of\n"
+        "print(len(plan_of(open_document_path(demo_paths()[0])).notes))\n"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr

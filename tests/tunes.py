@@ -10,12 +10,12 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 
-from plectrum.core.planning.choices import Choices
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.plan import Plan
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.document import Document
+from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile
 
 DIVISIONS = 24
@@ -144,7 +144,7 @@ def tune_document(
 
 
 def tune_plan(music: str, metre: str = "4/4", **options: object) -> Plan:
-    return tune_document(music, metre, **options).plan()  # type: ignore[arg-type]
+    return plan_of(tune_document(music, metre, **options))  # type: ignore[arg-type]
 
 
 def ways(plan: Plan) -> str:

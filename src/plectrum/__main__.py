@@ -1,6 +1,6 @@
 """`python -m plectrum`."""
 
-from plectrum.cli import main
+from plectrum.cli.main import main
 
 if __name__ == "__main__":
     main()

@@ -16,10 +16,10 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
-from plectrum.ui.app import make_application
-from plectrum.ui.main_window import MainWindow
 from plectrum.ui.playback.speaker import Speaker
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import MainWindow
+from plectrum.ui.shell.settings import Settings
 
 
 @pytest.fixture(scope="session")

@@ -10,17 +10,17 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.comparison import compare
-from plectrum.core.planning.faults import Symptom
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.advice.comparison import compare
+from plectrum.core.advice.sound_faults import Symptom
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Join
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
-from plectrum.ui import theme
-from plectrum.ui.palette import Command, commands_of, score
+from plectrum.ui.look import theme
+from plectrum.ui.shell.palette import Command, commands_of, score
 from tests.tunes import tune_xml
 from tests.ui.conftest import wait_engraved, wait_planned
 from tests.ui.test_journeys import press

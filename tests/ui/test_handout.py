@@ -16,10 +16,11 @@ from PySide6.QtPdf import QPdfDocument
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QFileDialog, QProgressDialog
 
+from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import open_document_path
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.drills import CAUTION
@@ -33,14 +34,14 @@ from plectrum.core.practice.handout import (
 )
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import hatch_lines
+from plectrum.ui.drawing.path_painter import hatch_lines
 from plectrum.ui.handout import screen as screen_module
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.ink import text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.handout.output import page_image, pdf_bytes, svg_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
+from plectrum.ui.look import theme
 from tests.tunes import tune_document
 
 TODAY = date(2026, 11, 30)
@@ -49,7 +50,7 @@ PITCHES = ("G3", "D4", "F#4", "A4", "B4", "C#5", "E5", "A5")
 
 
 def _pages(document: Document, options: HandoutOptions) -> tuple[list[Page], Handout]:
-    handout = handout_of(document, document.plan(), options, TODAY)
+    handout = handout_of(document, plan_of(document), options, TODAY)
     systems = engrave(document, Sheet.of(options).engraving_width)
     return compose(systems, [handout], options), handout
 
@@ -402,7 +403,7 @@ def test_a_long_handout_can_be_cancelled(qtbot, window, tmp_path, monkeypatch):
     """Between pages the window lives; after Cancel no file is there."""
     rng = random.Random(7)
     document = tune_document("|".join([_random_tune(rng) for _ in range(10)]))
-    window.session.show_document(document, document.plan(), None)
+    window.session.show_document(document, plan_of(document), None)
     window.show_screen(4)
     _ready(qtbot, window)
     target = tmp_path / "long.pdf"

@@ -9,10 +9,10 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QFileDialog
 
+from plectrum.core.document.choices import Join
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.choices import Join
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from tests.core.files.test_command_line import BAD_FILES

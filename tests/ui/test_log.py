@@ -13,6 +13,7 @@ from PySide6.QtCore import QSettings, Qt
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.log.demo import open_demo
 from plectrum.core.log.records import (
@@ -26,12 +27,11 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.planning.warnings import warnings_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
-from plectrum.core.practice.session import LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.tracking.feedback import mark_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
@@ -39,8 +39,8 @@ from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.handout import screen as handout_module
 from plectrum.ui.log.pictures_page import CHARTS, EMPTY
 from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
-from plectrum.ui.main_window import LOG, PRACTICE, MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.main_window import LOG, PRACTICE, MainWindow
+from plectrum.ui.shell.settings import Settings
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 TODAY = date.today()

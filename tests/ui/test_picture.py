@@ -10,17 +10,18 @@ from PySide6.QtCore import QByteArray, QRectF
 from PySide6.QtGui import QColor, QFontDatabase, QFontMetricsF, QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 
-from plectrum.core.planning.choices import Join
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import PathGeometry, PathPainter
-from plectrum.ui.bowing.timeline import SystemTimeline
+from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter
+from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.worker import Engraver
+from plectrum.ui.look import theme
 from tests.tunes import tune_document, tune_xml
 from tests.ui.conftest import wait_engraved
 
@@ -84,7 +85,7 @@ def test_time_runs_from_left_to_right_on_every_system():
 
 def test_the_band_ends_where_the_plan_says():
     document = tune_document("A4*2 B4*2|C5( D5) E5*2|")
-    plan = document.plan()
+    plan = plan_of(document)
     system = engraved(document.score.xml)[0]
     geometry = PathGeometry(QRectF(0, 100, 900, 96))
     painter = PathPainter(plan, SystemTimeline(system, plan.part), geometry)
@@ -100,7 +101,7 @@ def test_the_band_ends_where_the_plan_says():
 def test_a_note_tied_over_a_line_break_goes_on_where_it_was():
     music = "A4 B4 A4 B4|" + "A4*4~|A4*4~|A4*4|" * 6
     document = tune_document(music)
-    plan = document.plan()
+    plan = plan_of(document)
     systems = engraved(document.score.xml, width=420)
     found = 0
     for first, second in pairwise(systems):
@@ -172,7 +173,7 @@ def test_figures_are_tabular(themed):
 
 def test_hooks_leave_a_gap_and_slurs_do_not():
     document = tune_document("A4d B4d C5u( D5)|")
-    plan = document.plan()
+    plan = plan_of(document)
     system = engraved(document.score.xml)[0]
     painter = PathPainter(
         plan, SystemTimeline(system, plan.part), PathGeometry(QRectF(0, 0, 900, 96))

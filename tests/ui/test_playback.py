@@ -11,7 +11,7 @@ import pytest
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.wav import as_pcm
-from plectrum.ui import interpreter
+from plectrum.ui.editing import interpreter
 from plectrum.ui.playback.clock import PlayClock
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport

@@ -10,22 +10,22 @@ import pytest
 from PySide6.QtCore import QDate, Qt
 from PySide6.QtWidgets import QFileDialog
 
+from plectrum.core.document.homework import Mark
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.homework import Mark
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.session import (
+from plectrum.core.practice.practice_day import (
     PAIN_TEXT,
     PAUSE_EVERY_S,
     PAUSE_S,
     Stage,
     stages_of,
 )
-from plectrum.core.practice.study_music import StudyKind
+from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
-from plectrum.core.score.opening import open_path
+from plectrum.core.score.reading.opening import open_path
 from plectrum.demo import demo_paths
 from plectrum.ui.practice.screen import DRILLS, LADDER, TODAY, WEEK
 from plectrum.ui.practice.timer_page import DONE, HOW, TimerPage

@@ -14,20 +14,20 @@ from PySide6.QtWidgets import QMessageBox
 from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
-from plectrum.ui.main_window import MainWindow
-from plectrum.ui.safety_net import find_recovered
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
+from plectrum.ui.shell.recovery import find_recovered
+from plectrum.ui.shell.settings import Settings
 from tests.ui.conftest import wait_planned
 
 CRASHING = """
 import sys
 from pathlib import Path
 from PySide6.QtCore import QSettings, QTimer
-from plectrum.core.planning.choices import Pin
+from plectrum.core.document.choices import Pin
 from plectrum.core.score.model import Direction
-from plectrum.ui.app import make_application
-from plectrum.ui.main_window import MainWindow
-from plectrum.ui.settings import Settings
+from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell.main_window import MainWindow
+from plectrum.ui.shell.settings import Settings
 
 folder = Path(sys.argv[1])
 app = make_application()

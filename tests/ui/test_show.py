@@ -14,8 +14,8 @@ from PySide6.QtWidgets import QFileDialog
 from scipy.io import wavfile
 
 from plectrum.core.playing.performance import Kind
-from plectrum.core.playing.tempo import Verdict
-from plectrum.core.practice.studies import Strokes
+from plectrum.core.playing.practice_tempo import Verdict
+from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow

@@ -8,9 +8,9 @@ import pytest
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
-from plectrum.ui import theme
-from plectrum.ui.bowing.strips import GAP, STRIPS, paint_strip
-from plectrum.ui.bowing.timeline import Segment
+from plectrum.ui.drawing.strips import GAP, STRIPS, paint_strip
+from plectrum.ui.drawing.timeline import Segment
+from plectrum.ui.look import theme
 from tests.tunes import tune_plan
 
 

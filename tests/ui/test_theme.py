@@ -14,7 +14,7 @@ import pytest
 from PySide6.QtGui import QColor
 
 from plectrum.core.instrument.bow import QUARTER_MARKS
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 DEFICIENCIES = {
     "none": np.eye(3),

@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QApplication
 
 from plectrum.core.score.model import Articulation
 from plectrum.core.score.scorefile import read_part
+from plectrum.ui.editing.session import Session
 from plectrum.ui.piece.typing import nearest_pitch
-from plectrum.ui.session import Session
 from tests.ui.conftest import wait_planned
 
 # Sixteen bars in D, composed for this test: a letter a note, a figure where the length changes.

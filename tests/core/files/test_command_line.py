@@ -13,9 +13,9 @@ import numpy as np
 import pytest
 from scipy.io import wavfile
 
-from plectrum.cli import main
+from plectrum.cli.main import main
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.demo import demo_paths

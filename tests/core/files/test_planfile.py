@@ -15,6 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
 from plectrum.core.files.planfile import (
     MIMETYPE,
@@ -25,7 +26,7 @@ from plectrum.core.files.planfile import (
     open_document,
     save_document,
 )
-from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
 from plectrum.core.score.model import Direction
@@ -79,7 +80,7 @@ def test_what_is_saved_comes_back(pinned, player, school, bpm):
     again = document_from_bytes(document_bytes(document), "x.plectrum")
     assert again.choices == document.choices
     assert again.score.xml == document.score.xml
-    assert again.plan().steps == document.plan().steps
+    assert plan_of(again).steps == plan_of(document).steps
 
 
 def test_mimetype_comes_first_and_uncompressed():

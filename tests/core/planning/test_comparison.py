@@ -7,9 +7,9 @@ from dataclasses import replace
 import pytest
 from hypothesis import given, settings
 
-from plectrum.core.planning.choices import Pin
-from plectrum.core.planning.comparison import compare
-from plectrum.core.planning.plan import make_plan
+from plectrum.core.advice.comparison import compare
+from plectrum.core.document.choices import Pin
+from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import tunes
@@ -25,9 +25,9 @@ def test_a_plan_does_not_differ_from_itself(music):
 
 def test_a_flipped_note_is_marked_with_what_differs():
     document = tune_document("A4 B4 C5 D5|A4 B4 C5 D5|")
-    plan = document.plan()
+    plan = plan_of(document)
     pin = Pin(direction=Direction.UP)
-    other = document.with_choices(document.choices.with_pin(plan.part.notes[4].id, pin)).plan()
+    other = plan_of(document.with_choices(document.choices.with_pin(plan.part.notes[4].id, pin)))
     seen = compare(plan, other)
     for note in plan.part.notes:
         flipped = plan.notes[note.index].direction != other.notes[note.index].direction
@@ -40,7 +40,7 @@ def test_a_flipped_note_is_marked_with_what_differs():
 def test_players_differ_in_place():
     document = tune_document("[ff] A4*4 |[f] C5 D5 E5 A5*1/2 A5*1/2|")
     small = replace(document.choices, player=stage("starter"))
-    seen = compare(document.plan(), document.with_choices(small).plan())
+    seen = compare(plan_of(document), plan_of(document.with_choices(small)))
     assert set(seen.counts) >= {"place"}
 
 

@@ -13,13 +13,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.sound_faults import Symptom, find_faults
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import ROWS, SIZE_HAIR_MM, Standing, instrument, value
 from plectrum.core.planning.contact import force_max_n, force_min_n, lane_centre_mm
-from plectrum.core.planning.faults import Symptom, find_faults
-from plectrum.core.planning.plan import make_plan
-from plectrum.core.planning.tempo import Limits
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.tempo_window import Limits
 from plectrum.core.score.instruments import INSTRUMENTS
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
@@ -95,7 +95,9 @@ def test_more_than_three_db_too_soft_or_six_too_loud_is_said(music, player):
 def test_doubled_hair_halves_the_fractions_wished_for(music):
     document = tune_document(music, player="steady")
     long = replace(document.choices, bow=replace(document.choices.bow, hair_mm=1300.0))
-    for one, other in zip(document.plan().units, make_plan(document.part, long).units, strict=True):
+    for one, other in zip(
+        plan_of(document).units, make_plan(document.part, long).units, strict=True
+    ):
         if one.ideal_length < 0.99:  # not cut off at the whole bow
             assert other.ideal_length == pytest.approx(one.ideal_length / 2)
 

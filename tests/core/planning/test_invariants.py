@@ -8,13 +8,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.planning.costs import CostTables, usable_cells
-from plectrum.core.planning.plan import DIRECTIONS, JOINS, make_plan
-from plectrum.core.planning.program import DOWN, HOOK, TURN, Solution, Step, cost_of
-from plectrum.core.planning.units import build_units
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.weights import CELLS_N, MILLIONTHS
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.planned import DIRECTIONS, JOINS
+from plectrum.core.planning.strokes.costs import CostTables, usable_cells
+from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
+from plectrum.core.planning.strokes.rules import CELLS_N, MILLIONTHS
+from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
@@ -97,14 +98,14 @@ def _random_walk(problem, random):
 @given(tunes(), players(), schools())
 def test_same_input_same_output(music, player, school):
     document = tune_document(music, player=player, school=school)
-    assert document.plan().steps == document.plan().steps
+    assert plan_of(document).steps == plan_of(document).steps
 
 
 @EXAMPLES
 @given(tunes(marks=False))
 def test_marks_and_pins_are_kept_or_the_plan_says_why_not(music):
     document = tune_document(music)
-    plan = document.plan()
+    plan = plan_of(document)
     unit = len(plan.units) // 2
     head = plan.head_of(unit)
     for direction in Direction:
@@ -134,7 +135,7 @@ def test_extra_costs_are_exact(music, school):
     What equal bars wish of each other is held as it was: it is part of the plan's problem.
     """
     document = tune_document(music, school=school)
-    plan = document.plan()
+    plan = plan_of(document)
     unit = len(plan.units) // 2
     step = plan.steps[unit]
     for alternative in plan.alternatives(unit):
@@ -205,8 +206,8 @@ cells = st.none() | st.integers(0, 48)
 )
 def test_every_pin_is_honoured_or_refused_with_a_reason(music, pin, player):
     document = tune_document(music, player=player)
-    unit = len(document.plan().units) // 2
-    head = document.plan().head_of(unit)
+    unit = len(plan_of(document).units) // 2
+    head = plan_of(document).head_of(unit)
     plan = make_plan(document.part, document.choices.with_pin(head.id, pin))
     index = plan.unit_of(head.index)
     step, grip = plan.steps[index], plan.fingered[head.index].grip

@@ -9,8 +9,16 @@ import pytest
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import shortest_path
 
-from plectrum.core.planning.program import HOOK, RETAKE, TURN, Problem, Solution, Step, cost_of
-from plectrum.core.planning.weights import IMPOSSIBLE
+from plectrum.core.planning.strokes.dynamic_program import (
+    HOOK,
+    RETAKE,
+    TURN,
+    Problem,
+    Solution,
+    Step,
+    cost_of,
+)
+from plectrum.core.planning.strokes.rules import IMPOSSIBLE
 from tests.tunes import tune_plan
 
 K1 = 49

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.planning.plan import make_plan
-from plectrum.core.planning.remedies import find_remedy
-from plectrum.core.planning.warnings import Severity, warnings_of
+from plectrum.core.advice.remedies import find_remedy
+from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.player.player import stage
 from tests.tunes import tune_document, tune_plan
 
@@ -49,7 +49,7 @@ def test_a_pin_that_cannot_be_kept_is_let_go():
     document = tune_document("A4 B4 C5 D5|")
     note = document.part.notes[1]
     choices = document.choices.with_pin(note.id, Pin(join=Join.RETAKE))
-    plan = document.with_choices(choices).plan()
+    plan = plan_of(document.with_choices(choices))
     remedy = find_remedy(plan, warned(plan, "pin_not_kept")[0])
     assert remedy is not None
     assert remedy.text == "let go of the pin"
@@ -59,7 +59,7 @@ def test_a_pin_that_cannot_be_kept_is_let_go():
 def test_a_hook_not_learnt_becomes_a_turn():
     document = tune_document("A4u B4u C5 D5|")
     choices = replace(document.choices, player=replace(stage("growing"), can_hook=False))
-    plan = document.with_choices(choices).plan()
+    plan = plan_of(document.with_choices(choices))
     remedy = find_remedy(plan, warned(plan, "not_learnt")[0])
     assert remedy is not None
     assert not warned(remedy.plan, "not_learnt")

@@ -9,14 +9,14 @@ from itertools import product
 import numpy as np
 import pytest
 
-from plectrum.core.planning.amounts import school_range
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.planning.costs import CostTables, Seam, usable_cells
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.ensemble import plan_together
-from plectrum.core.planning.plan import make_plan
-from plectrum.core.planning.program import Solution
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.weights import IMPOSSIBLE
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.planning.strokes.costs import CostTables, Seam, usable_cells
+from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.rules import IMPOSSIBLE
 from plectrum.core.player.school import (
     AmountSchool,
     CrossingSchool,
@@ -24,7 +24,7 @@ from plectrum.core.player.school import (
     School,
 )
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from tests.core.planning.test_program import shortest_path_total
 from tests.tunes import tune_document, tune_plan, tune_xml, ways
@@ -116,7 +116,7 @@ def test_equal_bars_get_equal_bows():
 
 def test_equal_bars_may_differ_where_a_pin_asks():
     document = tune_document("A4 B4 C5 D5|" * 4).pinned("2.1", "up")
-    assert document.plan().notes[4].direction == "up"
+    assert plan_of(document).notes[4].direction == "up"
 
 
 def repeated(music: str) -> bytes:
@@ -132,7 +132,7 @@ def test_a_repeats_end_meets_its_start():
     document = tune_document(music)
     with_seam = make_plan(part, document.choices)
     last, first = with_seam.strokes[-1], with_seam.strokes[0]
-    without = document.plan()
+    without = plan_of(document)
     gap = abs(last.end - first.start)
     assert gap <= abs(without.strokes[-1].end - without.strokes[0].start)
     assert "seam" in with_seam.terms or gap < 0.01

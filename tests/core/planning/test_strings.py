@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.tables import instrument
-from plectrum.core.planning.choices import Choices, Pin
-from plectrum.core.planning.strings import (
+from plectrum.core.planning.fingering.search import (
     _crossing_scale,
     _Search,
     fingers_for,
@@ -19,7 +20,7 @@ from plectrum.core.planning.strings import (
     move_cost,
     plan_strings,
 )
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from tests.tunes import tune_document, tune_plan
 
@@ -130,7 +131,7 @@ def test_pins_hold_a_string_and_a_finger():
 def test_a_pin_no_finger_can_keep_is_said():
     document = tune_document("G3*4|")
     choices = document.choices.with_pin(document.part.notes[0].id, Pin(string=3))
-    plan = document.with_choices(choices).plan()
+    plan = plan_of(document.with_choices(choices))
     assert any(w.code == "pin_not_kept" for w in warnings_of(plan))
 
 

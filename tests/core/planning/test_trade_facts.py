@@ -12,14 +12,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from plectrum.core.advice.sound_faults import Symptom, find_faults
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Join
 from plectrum.core.instrument.tables import instrument
-from plectrum.core.planning.choices import Join
 from plectrum.core.planning.contact import force_max_n, force_min_n
 from plectrum.core.planning.ensemble import plan_together
-from plectrum.core.planning.equals import bar_classes
-from plectrum.core.planning.faults import Symptom, find_faults
-from plectrum.core.planning.plan import make_plan
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.strokes.equal_bars import bar_classes
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import (
     AmountSchool,
@@ -216,7 +216,7 @@ def test_fact_19_the_little_finger_carries_at_the_frog_the_index_leans_at_the_ti
 
 def test_fact_21_equal_bars_are_found_and_learnt_once():
     document = tune_document("A4 B4 C5*2|D5 E5 D5*2|A4 B4 C5*2|E4*4|")
-    plan = document.plan()
+    plan = plan_of(document)
     classes = bar_classes(plan.part, plan.units, plan.fingered)
     assert classes[0] == classes[2]
     assert 3 not in classes

@@ -6,13 +6,14 @@ from dataclasses import replace
 
 import pytest
 
+from plectrum.core.advice.comparison import changed_bars
+from plectrum.core.advice.reasons import bars_words, reasons_for
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.advice.words import length_words, note_sentence, place_words
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import ChoiceError, PlayerError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.planning.plan import changed_bars, make_plan
-from plectrum.core.planning.reasons import bars_words, reasons_for
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.words import length_words, note_sentence, place_words
+from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.player.player import STAGES, player_from_json, stage
 from plectrum.core.score.model import Direction
 from tests.tunes import tune_document, tune_plan
@@ -56,12 +57,14 @@ def test_a_sentence_names_way_places_amount_and_time():
 
 def test_reasons_speak_of_the_beat_the_score_and_the_pin():
     document = tune_document("A4 B4u C5 D5|")
-    plan = document.plan()
+    plan = plan_of(document)
     assert reasons_for(plan, 0)[0].code == "first_beat"
     assert reasons_for(plan, 1)[0].code == "score_mark"
-    pinned = document.with_choices(
-        document.choices.with_pin(document.part.notes[2].id, Pin(Direction.UP))
-    ).plan()
+    pinned = plan_of(
+        document.with_choices(
+            document.choices.with_pin(document.part.notes[2].id, Pin(Direction.UP))
+        )
+    )
     assert reasons_for(pinned, 2)[0].code == "pin"
     slurred = tune_plan("A4( B4) C5 D5!|")
     assert reasons_for(slurred, 1)[0].code == "slur"
@@ -79,7 +82,7 @@ def test_splitting_where_told_clears_the_warning():
     document = tune_document("A4*4( B4*4 C5*4 D5*4)|", "16/4", bpm=60)
     note = document.note_at("1.9")
     split = document.with_choices(document.choices.with_pin(note.id, Pin(join=Join.TURN)))
-    assert "slur_too_long" not in codes(split.plan())
+    assert "slur_too_long" not in codes(plan_of(split))
 
 
 def test_a_note_too_long_for_the_player_is_too_slow():
@@ -94,7 +97,7 @@ def test_running_out_of_bow_is_said():
 def test_too_fast_is_said_when_the_teacher_pins_too_much_bow():
     document = tune_document("A4*1/8 B4*1/8 C5*1/8 D5*1/8|", "1/4", bpm=120)
     pinned = document.choices.with_pin(document.part.notes[1].id, Pin(length_cells=24))
-    assert "too_fast" in codes(document.with_choices(pinned).plan())
+    assert "too_fast" in codes(plan_of(document.with_choices(pinned)))
 
 
 def test_a_hook_forced_on_a_starter_is_said():
@@ -109,7 +112,7 @@ def test_a_starter_is_never_given_a_hook_unasked():
 
 def test_a_lift_without_time_is_refused_with_the_reason():
     document = tune_document("A4 B4 C5 D5|").pinned("1.3", "retake")
-    warning = next(w for w in warnings_of(document.plan()) if w.code == "pin_not_kept")
+    warning = next(w for w in warnings_of(plan_of(document)) if w.code == "pin_not_kept")
     assert "no time to lift" in warning.text
 
 
@@ -142,9 +145,9 @@ def test_a_pin_outside_the_usable_bow_is_refused_with_the_reason():
 
 def test_changed_bars_name_what_moved():
     document = tune_document("A4 B4 C5 D5|" * 4)
-    other = document.pinned("2.1", "up").plan()
-    assert 2 in changed_bars(document.plan(), other)
-    assert changed_bars(document.plan(), document.plan()) == ()
+    other = plan_of(document.pinned("2.1", "up"))
+    assert 2 in changed_bars(plan_of(document), other)
+    assert changed_bars(plan_of(document), plan_of(document)) == ()
 
 
 def test_bars_are_listed_in_runs():

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.planning.choices import Join
+from plectrum.core.document.choices import Join
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from tests.core.planning.strategies import players, schools, tunes

@@ -10,11 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.document.choices import Join
 from plectrum.core.files.planfile import open_document_path
-from plectrum.core.planning.choices import Join
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.cards import CardStream, stroke_cards
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
-from plectrum.core.playing.tempo import Verdict, at_tempo
+from plectrum.core.playing.practice_tempo import Verdict, at_tempo
 from plectrum.demo import demo_paths
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
@@ -112,7 +113,7 @@ def test_plucked_and_silent_take_no_bow():
 
 def test_a_lift_without_a_rest_takes_its_time_from_the_note_before():
     """What the plan reckons with: the note before a lift is played in less time."""
-    plan = open_document_path(demo_paths()[3]).plan()
+    plan = plan_of(open_document_path(demo_paths()[3]))
     performance = Performance(plan)
     lifted = [k for k, p in enumerate(performance.notes) if p.join is Join.RETAKE]
     for k in lifted:
@@ -174,9 +175,9 @@ def test_what_cannot_be_is_said_with_its_bars():
 
 def test_a_player_too_slow_for_a_tempo_is_told_so():
     document = tune_document(SCALE, bpm=100, school="flow")
-    fastest = max(p.speed_mm_s for p in document.plan().notes)
+    fastest = max(p.speed_mm_s for p in plan_of(document).notes)
     held = replace(document.choices.player, fastest_mm_s=fastest * 1.02)
-    plan = document.with_choices(replace(document.choices, player=held)).plan()
+    plan = plan_of(document.with_choices(replace(document.choices, player=held)))
     assert plan.tempo_window[1] < 120
     practised = at_tempo(plan, 1.2)
     hurried = max(p.speed_mm_s for p in practised.plan.notes) * practised.ratio

@@ -9,15 +9,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.document.choices import Choices
 from plectrum.core.files.planfile import Document
-from plectrum.core.planning.choices import Choices
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.practice import drills
 from plectrum.core.practice.catalogue import DRILLS, DrillKind, Setting
 from plectrum.core.practice.drill_music import drill_document, has_music
 from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 
 SILENT = {"hand-exercise", "bow-care"}
 
@@ -79,7 +80,7 @@ def test_every_drill_on_strings_is_music_with_its_bowing(case):
     assert all(p.midi in open_midis for n in part.notes for p in n.pitches)
     drawn = [s for s in drill.steps if s.direction is not None]
     if drawn:
-        plan = document.plan()
+        plan = plan_of(document)
         assert [n.direction for n in plan.notes] == [s.direction for s in drawn]
         assert plan.notes[0].start == pytest.approx(drawn[0].start, abs=1 / 24)
 

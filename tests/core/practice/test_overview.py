@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from plectrum.core.practice.overview import equal_bars, overview_of, tricky_bars
-from plectrum.core.practice.sections import sections_of
+from plectrum.core.advice.overview import equal_bars, overview_of, tricky_bars
+from plectrum.core.document.sections import sections_of
 from tests.tunes import tune_plan
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from hypothesis import given, settings
 
-from plectrum.core.practice.overview import overview_of
-from plectrum.core.practice.patterns import passage_words, passages_of
-from plectrum.core.practice.sections import LENGTH_COSTS, bars_name, sections_of
+from plectrum.core.advice.overview import overview_of
+from plectrum.core.advice.passages import passage_words, passages_of
+from plectrum.core.document.sections import LENGTH_COSTS, bars_name, sections_of
 from tests.core.planning.strategies import tunes
 from tests.tunes import tune_plan
 

@@ -8,9 +8,11 @@ from datetime import UTC, date, datetime, time, timedelta
 import icalendar
 import pytest
 
+from plectrum.core.advice.overview import overview_of, tricky_bars
+from plectrum.core.document.homework import Homework, Mark, Result
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.files.planfile import document_bytes, document_from_bytes, open_document_path
-from plectrum.core.planning.homework import Homework, Mark, Result
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
 from plectrum.core.practice.handout import (
@@ -21,10 +23,9 @@ from plectrum.core.practice.handout import (
     handout_of,
 )
 from plectrum.core.practice.ladder import ladder, ladders_of, step_study
-from plectrum.core.practice.overview import overview_of, tricky_bars
 from plectrum.core.practice.programme import class_programme, programme_of
 from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
-from plectrum.core.practice.study_music import StudyKind
+from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
 from plectrum.demo import demo_paths
 from tests.tunes import tune_document, tune_plan
@@ -35,7 +36,7 @@ FULL = "[p] A4( B4) [<] E5 E5|[x][f] A4*3/2( D4*1/2) E4 D4|A4 A4 B4 B4|A4*4|"
 
 def _kinds(music: str, player: str = "growing") -> list[StudyKind]:
     document = tune_document(music, player=player)
-    plan = document.plan()
+    plan = plan_of(document)
     section = overview_of(plan).sections[0]
     return [s.kind for s in ladder(document, plan, section)]
 
@@ -59,7 +60,7 @@ def test_a_plain_section_has_no_steps_for_what_is_not_in_it():
 def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():
     for path in demo_paths():
         document = open_document_path(path)
-        plan = document.plan()
+        plan = plan_of(document)
         keys = set()
         for section in ladders_of(document, plan):
             for step in section.steps:
@@ -74,7 +75,7 @@ def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():
 
 def test_tempo_steps_end_at_the_tempo_and_say_where_the_plan_changes():
     document = tune_document("A4*4( |B4*4)|A4*4( |B4*4)|", bpm=150)
-    plan = document.plan()
+    plan = plan_of(document)
     steps = ladder(document, plan, overview_of(plan).sections[0])
     tempos = [s.bpm for s in steps if s.key.startswith("1.tempo-")]
     assert tempos == sorted(tempos)
@@ -88,7 +89,7 @@ def test_tempo_steps_end_at_the_tempo_and_say_where_the_plan_changes():
 def test_a_section_that_comes_again_is_learnt_once():
     music = "A4 B4 C#5 D5|" * 3 + "E5*4|"
     document = tune_document(music + music)
-    first, second = ladders_of(document, document.plan())
+    first, second = ladders_of(document, plan_of(document))
     assert first.steps
     assert second.steps == ()
     assert second.learnt_with == "the same as bars 1–4: learn once, play twice"
@@ -97,7 +98,7 @@ def test_a_section_that_comes_again_is_learnt_once():
 def test_the_second_part_is_a_step_where_there_is_one():
     duet = next(p for p in demo_paths() if p.stem == "two_lights")
     document = open_document_path(duet)
-    plan = document.plan()
+    plan = plan_of(document)
     steps = ladders_of(document, plan)[0].steps
     study = step_study(document, plan, steps[-1])
     assert steps[-1].kind is StudyKind.SECOND
@@ -106,7 +107,7 @@ def test_the_second_part_is_a_step_where_there_is_one():
 
 def test_a_programme_serves_every_task_and_marks_bring_them_back():
     document = tune_document(FULL)
-    plan = document.plan()
+    plan = plan_of(document)
     programme = programme_of(document, plan, TODAY)
     served = {e.task.key for d in programme.days for e in d.entries}
     assert served == {t.key for t in programme.tasks}
@@ -119,11 +120,13 @@ def test_a_programme_serves_every_task_and_marks_bring_them_back():
 
 def test_a_class_programme_is_for_all_and_says_who_differs():
     able = tune_document(FULL, player="steady")
-    plan = able.plan()
+    plan = plan_of(able)
     beginner = able.with_choices(replace(able.choices, player=stage("starter")))
-    programme = class_programme([("Wren", able, plan), ("Tarn", beginner, beginner.plan())], TODAY)
+    programme = class_programme(
+        [("Wren", able, plan), ("Tarn", beginner, plan_of(beginner))], TODAY
+    )
     assert programme.players == ("Wren", "Tarn")
-    alone = [programme_of(d, d.plan(), TODAY) for d in (able, beginner)]
+    alone = [programme_of(d, plan_of(d), TODAY) for d in (able, beginner)]
     for single in alone:
         for key, step in single.steps.items():
             assert programme.steps[key].minutes >= step.minutes
@@ -142,7 +145,7 @@ def test_a_class_programme_is_for_all_and_says_who_differs():
 @pytest.mark.parametrize("at", [None, time(16, 30)])
 def test_the_calendar_read_again_holds_every_day(at):
     document = tune_document(FULL)
-    programme = programme_of(document, document.plan(), TODAY)
+    programme = programme_of(document, plan_of(document), TODAY)
     data = programme_as_ics(programme, "Tune, a; b", at, datetime(2026, 11, 30, tzinfo=UTC))
     assert data == programme_as_ics(programme, "Tune, a; b", at, datetime(2026, 11, 30, tzinfo=UTC))
     events = icalendar.Calendar.from_ical(data).walk("VEVENT")
@@ -184,7 +187,7 @@ def test_bars_are_said_in_words():
 
 def test_a_handout_says_what_is_asked_for_and_always_the_cautions():
     document = open_document_path(demo_paths()[0])
-    plan = document.plan()
+    plan = plan_of(document)
     numbers = {t.bar for t in tricky_bars(plan)}
     full = handout_of(document, plan, HandoutOptions(teacher=True, made_for="Wren"), TODAY)
     assert full.made_for == "Wren"
@@ -210,7 +213,7 @@ def test_a_handout_says_what_is_asked_for_and_always_the_cautions():
 def test_a_handout_after_a_lesson_late_in_the_week_has_seven_days_too():
     document = open_document_path(demo_paths()[0])
     thursday = TODAY + timedelta(days=3)
-    days = handout_of(document, document.plan(), HandoutOptions(), thursday).days
+    days = handout_of(document, plan_of(document), HandoutOptions(), thursday).days
     assert [day_name(d.on).split()[0] for d in days] == [
         "Thursday", "Friday", "Monday", "Tuesday", "Wednesday",
     ]  # fmt: skip

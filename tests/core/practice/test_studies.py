@@ -7,8 +7,9 @@ from itertools import pairwise
 import pytest
 from hypothesis import given, settings
 
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.practice.studies import SECOND, Strokes, study, study_plan
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.practice.strokes_per_note import SECOND, Strokes, study, study_plan
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
 
@@ -70,7 +71,7 @@ def test_lanes_pinned_stay_and_marks_go():
     document = document.with_choices(
         document.choices.with_pin(note.id, Pin(lane=2, join=Join.SLUR))
     )
-    plain = study_plan(document.plan(), Strokes.ONE)
+    plain = study_plan(plan_of(document), Strokes.ONE)
     assert plain.contact.lane[1] == 2
     assert not any(n.slurred or n.mark or n.articulations for n in plain.part.notes)
 

@@ -10,12 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.document.choices import Join
 from plectrum.core.errors import ScoreError
 from plectrum.core.files.planfile import open_document_path
-from plectrum.core.planning.choices import Join
-from plectrum.core.practice.study_music import StudyKind, make_study
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.practice.studies import StudyKind, make_study
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.demo import demo_paths
 from tests.core.planning.strategies import players, tunes
 from tests.tunes import tune_document
@@ -31,7 +32,7 @@ SLURS = "[p] A4( B4) C#5 D5|E5( D5 C#5) B4|A4 A4 r E5|A4*4|"
 
 def _study(music: str, kind: StudyKind, player: str = "growing"):
     document = tune_document(music, player=player)
-    plan = document.plan()
+    plan = plan_of(document)
     return plan, make_study(document, plan, kind, 0, len(plan.part.bars) - 1)
 
 
@@ -51,7 +52,7 @@ def test_the_rhythm_is_the_sources_and_every_bar_is_full(music, player, kind):
 def test_the_bowing_is_the_sources(music, player, kind):
     """Every bow goes the same way, joined in the same way, over the same hair."""
     plan, study = _study(music, kind, player)
-    made = study.document.plan()
+    made = plan_of(study.document)
     heads = {u.first for u in plan.units}
     for a, b in zip(plan.notes, made.notes, strict=True):
         assert a is not None
@@ -84,13 +85,13 @@ def test_two_strokes_halve_every_note(music):
         assert halves[2 * k].onset_q == note.onset_q
         assert halves[2 * k + 1].end_q == note.end_q
         assert halves[2 * k].duration_q == halves[2 * k + 1].duration_q
-    made = study.document.plan()
+    made = plan_of(study.document)
     assert not any(p.join in (Join.SLUR, Join.HOOK) for p in made.notes if p is not None)
 
 
 def test_stops_take_the_place_of_slurs_the_same_way_on():
     plan, study = _study(SLURS, StudyKind.STOPS)
-    made = study.document.plan()
+    made = plan_of(study.document)
     for before, after in zip(plan.notes, made.notes, strict=True):
         assert before.direction is after.direction
         assert after.join is (Join.HOOK if before.join is Join.SLUR else before.join)
@@ -102,7 +103,7 @@ def test_a_growing_bow_grows_separately_and_slurred():
     music = "A4*4|[p] A4 [<] A4 A4 A4|[x][f] A4*4|"
     for kind, join in ((StudyKind.GROWING, Join.HOOK), (StudyKind.GROWING_SLUR, Join.SLUR)):
         _, study = _study(music, kind)
-        made = study.document.plan()
+        made = plan_of(study.document)
         group = [p for p in made.notes[:-1] if p is not None]
         assert {p.direction for p in group} == {Direction.UP}
         assert {p.join for p in group[1:]} == {join}
@@ -123,7 +124,7 @@ def test_what_there_is_nothing_of_is_refused_in_one_line():
         with pytest.raises(ScoreError, match=words):
             _study("A4 B4 C#5 D5|A4*4|", kind)
     document = tune_document("A4*4|r*4|A4*4|")
-    plan = document.plan()
+    plan = plan_of(document)
     with pytest.raises(ScoreError, match="no notes to study"):
         make_study(document, plan, StudyKind.SAY, 1, 1)
 
@@ -136,7 +137,7 @@ def test_say_and_clap_has_the_words_under_the_notes():
 
 def test_plucked_takes_no_bow_and_crossings_name_the_level_where_it_changes():
     _, plucked = _study("A4 E5 E5 A4|", StudyKind.PLUCK)
-    assert plucked.document.plan().notes == (None,) * 4
+    assert plan_of(plucked.document).notes == (None,) * 4
     _, crossings = _study("A4 E5 E5 A4|", StudyKind.CROSSINGS)
     words = crossings.document.score.xml.decode().split("<text>")[1:]
     assert [w.split("<")[0] for w in words] == ["5", "7", "5"]
@@ -144,7 +145,7 @@ def test_plucked_takes_no_bow_and_crossings_name_the_level_where_it_changes():
 
 def test_a_slow_study_of_a_plan_that_cannot_be_so_slow_is_planned_anew():
     document = tune_document("A4*4(|B4*4)|A4*4(|B4*4)|", bpm=160)
-    plan = document.plan()
+    plan = plan_of(document)
     floor = plan.tempo_window[0] / plan.part.tempo.bpm
     study = make_study(document, plan, StudyKind.HANDS, 0, 3, floor * 0.8)
     assert study.document.part.tempo.bpm == pytest.approx(160 * floor * 0.8, abs=0.5)
@@ -154,7 +155,7 @@ def test_a_slow_study_of_a_plan_that_cannot_be_so_slow_is_planned_anew():
 def test_studies_of_the_demo_pieces_are_music_for_another_reader(path):
     """music21 finds the same notes at the same times in full bars."""
     document = open_document_path(path)
-    plan = document.plan()
+    plan = plan_of(document)
     always = [k for k in StudyKind if k not in SOMETIMES]
     for kind in always + [k for k in SOMETIMES if _there_is(document, plan, k)]:
         study = make_study(document, plan, kind, 4, 8)

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.planning.homework import Homework, Mark, Result, WeekSettings
+from plectrum.core.document.homework import Homework, Mark, Result, WeekSettings
 from plectrum.core.practice.week import Task, TaskKind, schedule, week_of
 
 MONDAY = date(2026, 11, 30)

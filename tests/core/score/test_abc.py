@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 from plectrum.core.errors import ScoreError
-from plectrum.core.score.convert import abc_to_musicxml
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.abc import abc_to_musicxml
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
 TUNE = b"""X:1

@@ -9,7 +9,7 @@ import pytest
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score import guards
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from tests.tunes import tune_xml
 

@@ -8,12 +8,13 @@ import pytest
 from hypothesis import given, settings
 from lxml import etree
 
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.planning.choices import Join, Pin
-from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.demo import demo_paths
 from tests.core.planning.strategies import tunes
@@ -87,23 +88,23 @@ def test_indentation_goes_on():
 @pytest.mark.parametrize("path", demo_paths(), ids=lambda p: p.stem)
 def test_an_exported_demo_differs_only_by_its_marks(path):
     document = Document.from_score(open_score(path.read_bytes(), path.name))
-    marked = plan_as_musicxml(document, document.plan())
+    marked = plan_as_musicxml(document, plan_of(document))
     assert without_marks(marked) == without_marks(document.score.xml)
-    assert marked.count(b"-bow/>") == len(document.plan().units)
+    assert marked.count(b"-bow/>") == len(plan_of(document).units)
 
 
 def test_exporting_twice_changes_nothing_more():
     document = tune_document("A4 B4( C5) D5|E5*3/2 D5*1/2 C5*2|")
-    once = plan_as_musicxml(document, document.plan())
+    once = plan_as_musicxml(document, plan_of(document))
     again = Document.from_score(open_score(once, "again.xml"))
-    assert plan_as_musicxml(again, again.plan()) == once
+    assert plan_as_musicxml(again, plan_of(again)) == once
 
 
 @settings(max_examples=30, deadline=None)
 @given(tunes())
 def test_a_reread_export_has_the_same_notes_and_the_plans_bows(music):
     document = tune_document(music)
-    plan = document.plan()
+    plan = plan_of(document)
     part = read_part(open_score(plan_as_musicxml(document, plan), "x"), "P1")
     for old, new, planned in zip(plan.part.notes, part.notes, plan.notes, strict=True):
         assert (old.onset_q, old.duration_q, old.pitches) == (
@@ -136,7 +137,7 @@ def test_split_and_joined_slurs_are_written(music, note, join, slurred):
     document = tune_document(music)
     note_id = document.part.notes[note].id
     document = document.with_choices(document.choices.with_pin(note_id, Pin(join=join)))
-    marked = plan_as_musicxml(document, document.plan())
+    marked = plan_as_musicxml(document, plan_of(document))
     notes = read_part(open_score(marked, "x"), "P1").notes
     assert [n.slurred for n in notes] == slurred
 

@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.errors import ScoreError
-from plectrum.core.score.midi import Grid, likely_grid, quantise, read_midi
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.midi import Grid, likely_grid, quantise, read_midi
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
 TICKS = 480
@@ -139,7 +139,7 @@ def test_broken_files_say_so(data, said):
 def test_midi_is_opened_on_the_command_line(tmp_path):
     from typer.testing import CliRunner
 
-    from plectrum.cli import app
+    from plectrum.cli.main import app
 
     path = tmp_path / "ferry.mid"
     path.write_bytes(midi_bytes(TUNE))

@@ -10,7 +10,7 @@ import pytest
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import Articulation, Direction, Metre
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 from tests.tunes import tune_score, tune_xml
 

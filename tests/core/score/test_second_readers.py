@@ -10,10 +10,11 @@ from pathlib import Path
 
 import pytest
 
+from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.score.model import Part
-from plectrum.core.score.opening import open_path, open_score
+from plectrum.core.score.reading.opening import open_path, open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part
 from plectrum.demo import demo_paths
 from plectrum.ui.engraving.worker import Engraver
@@ -125,7 +126,7 @@ def has_voices(stream) -> bool:
 
 def check_plan_and_export(document: Document) -> None:
     """The part plans without error, and its export has the same notes."""
-    plan = document.plan()
+    plan = plan_of(document)
     assert len(plan.notes) == len(document.part.notes)
     again = open_score(plan_as_musicxml(document, plan), "again")
     part = read_part(again, document.part_id, document.choices.instrument)

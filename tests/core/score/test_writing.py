@@ -9,10 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from lxml import etree
 
+from plectrum.core.document.document import Document
 from plectrum.core.errors import ScoreError
-from plectrum.core.planning.document import Document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.score.model import Metre, Pitch
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
 from plectrum.core.score.writing.blank import Head, blank_tune
 from plectrum.core.score.writing.compose import Sound, compose
@@ -243,7 +244,7 @@ def test_pins_of_deleted_notes_go_and_the_rest_stay():
     editor.delete([ids[1]])
     left = document.with_score(editor.result())
     assert set(left.choices.pins) == {ids[2]}
-    assert left.plan().notes[1].direction == "down"
+    assert plan_of(left).notes[1].direction == "down"
 
 
 @given(st.integers(40, 90), st.integers(-6, 6))
@@ -311,7 +312,7 @@ def test_an_emptied_tune_is_still_a_tune():
     editor = Editor(score, "P1")
     editor.delete([w.id for w in editor.written()])
     document = Document.for_typing(editor.result(), "violin")
-    plan = document.plan()
+    plan = plan_of(document)
     assert plan.notes == ()
     assert plan.tempo_window is None
     assert etree.fromstring(editor.result().xml).find("part/measure/note/rest") is not None

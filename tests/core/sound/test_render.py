@@ -14,6 +14,7 @@ from scipy.io import wavfile
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import open_document_path
 from plectrum.core.planning.contact import Contact
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer, render
 from plectrum.core.sound.touch import model_share, pitch_hz
@@ -104,7 +105,7 @@ def test_pitches_are_the_standard_ones():
 def test_every_note_of_the_demo_sings(index):
     """Plans keep inside the limits, so no note of theirs rattles or jumps to its octave; in tune
     within 8 cents where it is long enough to tell (40 periods)."""
-    performance = Performance(open_document_path(demo_paths()[index]).plan(), QUIET)
+    performance = Performance(plan_of(open_document_path(demo_paths()[index])), QUIET)
     sound = render(performance, click=False)
     checked = 0
     for played in performance.notes:
@@ -146,7 +147,7 @@ def test_softer_marks_sound_softer(school_dynamics):
     music = "|".join(f"[{d}] A4*2u A4*2d" for d in DYNAMICS)
     document = tune_document(music, bpm=80, player="steady", school="flow")
     school = replace(document.choices.school, dynamics=DynamicsSchool(school_dynamics))
-    plan = document.with_choices(replace(document.choices, school=school)).plan()
+    plan = plan_of(document.with_choices(replace(document.choices, school=school)))
     performance = Performance(plan, QUIET)
     sound = render(performance, click=False)
     levels = []
@@ -160,7 +161,7 @@ def test_softer_marks_sound_softer(school_dynamics):
 
 def test_nothing_is_ever_cut_off_or_broken():
     for path in demo_paths():
-        sound = render(Performance(open_document_path(path).plan(), QUIET))
+        sound = render(Performance(plan_of(open_document_path(path)), QUIET))
         assert np.isfinite(sound).all()
         assert np.abs(sound).max() <= 1.0
 

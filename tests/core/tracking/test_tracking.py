@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.files.planfile import open_document_path
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.tracking.feedback import mark_bars
@@ -33,7 +34,7 @@ EXPECTED = {
 
 
 def performance_of(index: int) -> Performance:
-    return Performance(open_document_path(demo_paths()[index]).plan())
+    return Performance(plan_of(open_document_path(demo_paths()[index])))
 
 
 # lines

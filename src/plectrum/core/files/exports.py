@@ -12,12 +12,13 @@ import json
 from fractions import Fraction
 from typing import Any
 
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.plan import Plan, PlannedNote
-from plectrum.core.planning.reasons import reasons_for
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.words import join_words, length_words, place_words
+from plectrum.core.advice.reasons import reasons_for
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.advice.words import join_words, length_words, place_words
+from plectrum.core.document.choices import Join
+from plectrum.core.document.document import Document
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.model import Direction, Note, format_beat
 

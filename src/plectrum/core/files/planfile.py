@@ -18,10 +18,9 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, ValidationError
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
-from plectrum.core.planning.choices import Choices, Join, Pin
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.homework import (
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.document import Document
+from plectrum.core.document.homework import (
     LEAST_MINUTES,
     MOST_MINUTES,
     USUAL_DRILLS,
@@ -31,12 +30,13 @@ from plectrum.core.planning.homework import (
     Mark,
     Result,
 )
-from plectrum.core.planning.weights import CELLS_N
+from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
+from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.player.player import Player, player_from_json
 from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
-from plectrum.core.score.opening import open_score
+from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_file, read_part
 
 MIMETYPE = "application/x-plectrum"

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from plectrum.core.advice.comparison import changed_bars
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.log.records import PlanGiven
-from plectrum.core.planning.plan import changed_bars
-from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.warnings import warnings_of
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import Player
 
 
@@ -47,8 +48,8 @@ def out_of_date(plans: Sequence[PlanGiven], player: Player) -> tuple[OutOfDate, 
         now = replace(player, name=then.name, title=then.title, sentence=then.sentence)
         if now == then:
             continue
-        before = document.plan()
-        after = document.with_choices(replace(document.choices, player=now)).plan()
+        before = plan_of(document)
+        after = plan_of(document.with_choices(replace(document.choices, player=now)))
         found.append(
             OutOfDate(
                 given,

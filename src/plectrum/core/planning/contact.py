@@ -16,18 +16,15 @@ would cross. The string's level follows v / x, 20 log10 of it in dB.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.tables import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
-from plectrum.core.planning.amounts import ACCENTED, school_range, string_gain
+from plectrum.core.planning.planned import PlannedPart
+from plectrum.core.planning.strokes.amounts import ACCENTED, school_range, string_gain
 from plectrum.core.player.school import AmountSchool, DynamicsSchool
 from plectrum.core.score.model import Articulation
-
-if TYPE_CHECKING:
-    from plectrum.core.planning.plan import Plan
 
 Floats = NDArray[np.float64]
 LANES_N = 5
@@ -95,7 +92,7 @@ class Contact:
 class _Rows:
     """What the arrays are made of, note by note."""
 
-    def __init__(self, plan: Plan) -> None:
+    def __init__(self, plan: PlannedPart) -> None:
         own = plan.instrument
         planned = [p for p in plan.notes if p is not None]
         fingers = [plan.fingered[p.note.index] for p in planned]
@@ -125,7 +122,7 @@ def _articulation_shift(articulations: frozenset[Articulation]) -> float:
     return shift
 
 
-def contact_of(plan: Plan) -> Contact:
+def contact_of(plan: PlannedPart) -> Contact:
     """Contact, weight, hand and arm of a whole plan."""
     own, rows = plan.instrument, _Rows(plan)
     lane, left_over = _lanes(plan, rows)
@@ -157,7 +154,7 @@ def contact_of(plan: Plan) -> Contact:
     )
 
 
-def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
+def _lanes(plan: PlannedPart, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
     """The lane pinned, else the nearest the player may use, and the dB it leaves to weight."""
     own = plan.instrument
     per_mm = reference_ratio(plan)
@@ -174,7 +171,7 @@ def _lanes(plan: Plan, rows: _Rows) -> tuple[NDArray[np.intp], Floats]:
     return lane, rows.level_db - given_db
 
 
-def reference_ratio(plan: Plan) -> float:
+def reference_ratio(plan: PlannedPart) -> float:
     """v / x in m/s per mm that sounds mf (own default).
 
     It is the player's comfortable speed in the middle lane; in the school of note values, where

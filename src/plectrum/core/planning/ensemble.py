@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from plectrum.core.planning.choices import Choices
+from plectrum.core.document.choices import Choices
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.score.model import Direction, Note, Part
 

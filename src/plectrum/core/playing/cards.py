@@ -7,9 +7,9 @@ import bisect
 import itertools
 from dataclasses import dataclass
 
+from plectrum.core.advice.words import length_words, place_words
+from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.words import length_words, place_words
 from plectrum.core.playing.performance import Kind, Performance, Played
 from plectrum.core.score.model import Direction
 

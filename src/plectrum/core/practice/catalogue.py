@@ -6,9 +6,9 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import Instrument, instrument
-from plectrum.core.planning.choices import Choices
 from plectrum.core.player.player import Player
 from plectrum.core.practice import drills
 from plectrum.core.practice.drills import Drill

@@ -6,10 +6,10 @@ import math
 from collections.abc import Sequence
 from fractions import Fraction
 
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.document import Document
 from plectrum.core.instrument.tables import open_pitch
-from plectrum.core.planning.choices import Choices, Join, Pin
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.weights import CELLS_N
+from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drills import Drill, DrillStep
 from plectrum.core.score.model import Metre, Pitch

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
+from plectrum.core.advice.words import length_words
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import Instrument
-from plectrum.core.planning.words import length_words
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction
 

@@ -10,13 +10,13 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from enum import StrEnum
 
-from plectrum.core.planning.document import Document
+from plectrum.core.advice.overview import TrickyBar, overview_of, tricky_bars
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.warnings import Severity, warnings_of
 from plectrum.core.player.player import STAGES
 from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
-from plectrum.core.practice.overview import TrickyBar, overview_of, tricky_bars
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day

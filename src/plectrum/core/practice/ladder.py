@@ -12,17 +12,17 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.document import Document
+from plectrum.core.advice.overview import overview_of
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.document.choices import Join
+from plectrum.core.document.document import Document
+from plectrum.core.document.sections import Section, section_bars
+from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.strings import crossings_n
 from plectrum.core.playing.performance import Kind
-from plectrum.core.playing.tempo import PracticeTempo, Verdict, at_tempo
-from plectrum.core.practice.overview import overview_of
+from plectrum.core.playing.practice_tempo import PracticeTempo, Verdict, at_tempo
 from plectrum.core.practice.said import level_words, levels_of
-from plectrum.core.practice.sections import Section, section_bars
-from plectrum.core.practice.study_music import (
+from plectrum.core.practice.studies import (
     AS_PLANNED,
     SHOWN_AS,
     TITLES,

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.homework import Homework
+from plectrum.core.document.document import Document
+from plectrum.core.document.homework import Homework
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.catalogue import DRILLS, DrillKind, Setting
 from plectrum.core.practice.drills import Drill

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.plan import Plan, PlannedNote
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
 
 STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
 _SHORT = {

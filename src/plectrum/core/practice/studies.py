@@ -1,100 +1,471 @@
-"""A part made easier to practise: the same notes with one stroke each, or with two.
+"""A passage written out for one step of its practice: on open strings, plucked, with stops …
 
-In the order of the trade a passage is bowed with two strokes a note, then with one, before its
-slurs and hooks (common practice). A study is a part like any other: it is planned, played and
-drawn in the same way.
+A study is a score like any other: it is engraved, planned, shown and handed on in the same way.
+The rhythm of the passage is kept (two strokes a note halve it), the strings are those planned,
+and where it is bowed, the bowing of the plan is pinned in it.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
+from itertools import pairwise
 
-from plectrum.core.planning.choices import Pin
-from plectrum.core.planning.plan import Plan, make_plan
-from plectrum.core.player.school import DirectionSchool
-from plectrum.core.score.model import Articulation, Note, Part
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.document import Document
+from plectrum.core.document.sections import section_bars
+from plectrum.core.errors import ScoreError
+from plectrum.core.instrument.tables import open_pitch
+from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.playing.performance import Kind
+from plectrum.core.playing.practice_tempo import at_tempo
+from plectrum.core.practice.said import said_notes, short_place
+from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, Strokes, study_plan
+from plectrum.core.score.model import Articulation, Direction, Note, Pitch
+from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
+from plectrum.core.score.writing.line import fifths_in
+from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
 
-# Signs that ask for a stop or a lift; a study of plain strokes leaves them out.
-STOPPING = frozenset(
-    {Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO,
-     Articulation.RICOCHET, Articulation.PORTATO}
-)  # fmt: skip
-
-SECOND = "+"  # after the id of a note: its second half
+SAID_DYNAMICS = frozenset({"pp", "p", "mp", "mf", "f", "ff", "ppp", "fff"})
+GROWING_NOTES_N = 6  # at most so many notes of a crescendo are taken (own default)
 
 
-class Strokes(StrEnum):
-    """How many strokes a note gets."""
+class StudyKind(StrEnum):
+    """What is made of a passage, in the order in which it is learnt."""
 
-    WRITTEN = "as planned"
-    ONE = "one a note"
-    TWO = "two a note"
+    SAY = "say"
+    PLUCK = "pluck"
+    CROSSINGS = "crossings"
+    OPEN = "open-strings"
+    TWO = "two-strokes"
+    ONE = "one-stroke"
+    STOPS = "stops"
+    GROWING = "growing"
+    GROWING_SLUR = "growing-slurred"
+    DIVISION = "bow-division"
+    HANDS = "both-hands"
+    SECOND = "second-part"
 
 
-def study_plan(plan: Plan, strokes: Strokes) -> Plan:
-    """A plan for the study of a plan's part: strokes in turn down and up, the notes on the
-    strings and with the fingers that the plan has."""
-    if strokes is Strokes.WRITTEN or not plan.notes:
-        return plan
-    part = study(plan.part, strokes)
-    own, pins = plan.choices, {}
-    for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
-        lane = own.pins[note.id].lane if note.id in own.pins else None
-        main = fingered.grip.main if fingered.grip is not None else None
-        pin = Pin(
-            string=main.string if main else None, finger=main.finger if main else None, lane=lane
+TITLES = {
+    StudyKind.SAY: "say and clap",
+    StudyKind.PLUCK: "pluck",
+    StudyKind.CROSSINGS: "silent crossings",
+    StudyKind.OPEN: "bow alone on open strings",
+    StudyKind.TWO: "two strokes a note",
+    StudyKind.ONE: "one stroke a note",
+    StudyKind.STOPS: "stop-bows",
+    StudyKind.GROWING: "growing bow, separate",
+    StudyKind.GROWING_SLUR: "growing bow, slurred",
+    StudyKind.DIVISION: "bow division at the tape marks",
+    StudyKind.HANDS: "both hands",
+    StudyKind.SECOND: "with the second part",
+}
+# How the Show screen plays a study: it holds open strings already where it is for them.
+SHOWN_AS = {
+    StudyKind.SAY: Kind.PLUCKED,
+    StudyKind.PLUCK: Kind.PLUCKED,
+    StudyKind.CROSSINGS: Kind.SILENT,
+}
+_ON_OPEN = {StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, StudyKind.STOPS,
+            StudyKind.DIVISION}  # fmt: skip
+AS_PLANNED = {StudyKind.OPEN, StudyKind.DIVISION, StudyKind.HANDS, StudyKind.SECOND}
+_BOWED = (_ON_OPEN - {StudyKind.CROSSINGS}) | {
+    StudyKind.SAY,
+    StudyKind.HANDS,
+    StudyKind.SECOND,
+}
+_STROKES = {StudyKind.TWO: Strokes.TWO, StudyKind.ONE: Strokes.ONE}
+
+
+@dataclass(frozen=True)
+class Study:
+    """One study. `document` holds its score and the pins that keep its bowing."""
+
+    kind: StudyKind
+    document: Document
+
+    @property
+    def shown_as(self) -> Kind:
+        return SHOWN_AS.get(self.kind, Kind.WRITTEN)
+
+
+def make_study(
+    document: Document,
+    plan: Plan,
+    kind: StudyKind,
+    first_bar: int,
+    last_bar: int,
+    ratio: float = 1.0,
+) -> Study:
+    """Write a study of some bars.
+
+    Args:
+        plan: of the document.
+        first_bar, last_bar: by index.
+        ratio: of the plan's tempo; a plan that cannot be drawn so slowly is planned anew.
+
+    Raises:
+        ScoreError: the passage has no notes, or nothing for such a study.
+    """
+    practised = at_tempo(plan, ratio)
+    base = practised.plan
+    if kind in _STROKES:
+        base = study_plan(base, _STROKES[kind])
+    source = _Source(document, base, kind, first_bar, last_bar, practised.ratio)
+    if not source.notes:
+        raise ScoreError(
+            f"{section_bars(base.part, first_bar, last_bar)}: no notes to study",
+            remedy="Choose other bars",
         )
-        pins[note.id] = pins[f"{note.id}{SECOND}"] = pin
-    school = replace(own.school, direction=DirectionSchool.FLOW)
-    player = replace(own.player, can_hook=False)
-    choices = replace(own, tempo_bpm=None, school=school, player=player, pins={})
-    return make_plan(part, choices.with_pins(pins))
+    if kind in (StudyKind.GROWING, StudyKind.GROWING_SLUR):
+        return _growing(source)
+    if kind is StudyKind.STOPS and not any(_goes_on(p) for p in source.planned):
+        raise ScoreError(
+            "there is no slur in these bars to play with stops", remedy="Choose others"
+        )
+    notes = [source.write(note) for note in source.notes]
+    if kind is StudyKind.PLUCK:
+        notes[0] = replace(notes[0], words="pizz.")
+    parts = [source.part(notes)]
+    if kind is StudyKind.SECOND:
+        parts.append(_second_part(source))
+    return source.study(parts, source.pins())
+
+
+def _goes_on(planned: PlannedNote | None) -> bool:
+    return planned is not None and planned.join is Join.SLUR
+
+
+class _Source:
+    """The passage that a study is made of."""
+
+    def __init__(
+        self,
+        document: Document,
+        plan: Plan,
+        kind: StudyKind,
+        first_bar: int,
+        last_bar: int,
+        ratio: float,
+    ) -> None:
+        self.document, self.plan, self.kind = document, plan, kind
+        self.first_bar, self.last_bar, self.ratio = first_bar, last_bar, ratio
+        self.instrument = plan.choices.instrument
+        self.notes = [n for n in plan.part.notes if first_bar <= n.bar_index <= last_bar]
+        self.planned = [plan.notes[n.index] for n in self.notes]
+        self.fingered = [plan.fingered[n.index] for n in self.notes]
+        self.from_q = plan.part.bars[first_bar].onset_q
+        self.said = self._lyrics()
+        self.wedges = _wedges(self.notes)
+
+    def _lyrics(self) -> dict[int, str]:
+        """Words under the notes, by index."""
+        if not self.notes:
+            return {}
+        first, last = self.notes[0].index, self.notes[-1].index
+        if self.kind is StudyKind.SAY:
+            return dict(enumerate(said_notes(self.plan, first, last), start=first))
+        if self.kind is StudyKind.DIVISION:
+            bow = self.plan.choices.bow
+            ends = {s.first_note: s for s in self.plan.strokes}
+            return {
+                k: f"{short_place(s.start, bow)}–{short_place(s.end, bow)}"
+                for k, s in ends.items()
+                if first <= k <= last
+            }
+        if self.kind is StudyKind.CROSSINGS:
+            levels = [(n.index, f.level) for n, f in zip(self.notes, self.fingered, strict=True)]
+            changes = [levels[0], *(b for a, b in pairwise(levels) if a[1] != b[1])]
+            return {k: str(level) for k, level in changes if level is not None}
+        return {}
+
+    # notes
+
+    def write(self, note: Note) -> SheetNote:
+        """One note of the study."""
+        planned, fingered = self.plan.notes[note.index], self.plan.fingered[note.index]
+        bowed = self.kind in _BOWED and planned is not None
+        stopped = self.kind is StudyKind.STOPS
+        unit = self.plan.units[planned.unit] if planned is not None else None
+        slurred = bowed and not stopped and unit is not None
+        first, last = self.notes[0].index, self.notes[-1].index
+        starts = unit is not None and note.index == max(unit.first, first) < min(unit.last, last)
+        ends = unit is not None and note.index == min(unit.last, last) > max(unit.first, first)
+        mark = None
+        if planned is not None and bowed and (stopped or planned.join is not Join.SLUR):
+            mark = planned.direction
+        on_open = self.kind in _ON_OPEN
+        return SheetNote(
+            written_id(note),
+            note.onset_q - self.from_q,
+            note.duration_q,
+            self.open_pitches(fingered, note) if on_open else note.pitches,
+            mark=mark,
+            slur_starts=slurred and starts,
+            slur_stops=slurred and ends,
+            articulations=self._signs(note),
+            finger=str(fingered.grip.main.finger) if fingered.grip and self._fingers else "",
+            lyric=self.said.get(note.index, ""),
+            dynamic=self._dynamic(note),
+            wedge=self.wedges.get(note.index, "") if self.kind in AS_PLANNED else "",
+            head="x" if self.kind in (StudyKind.SAY, StudyKind.CROSSINGS) else "",
+            grace=note.grace,
+        )
+
+    def _signs(self, note: Note) -> frozenset[Articulation]:
+        kept = note.articulations - {Articulation.RICOCHET}
+        if self.kind in AS_PLANNED:
+            return kept
+        return kept - STOPPING if self.kind is StudyKind.STOPS else frozenset()
+
+    @property
+    def _fingers(self) -> bool:
+        """Whether the left hand has anything to do."""
+        return self.kind in (StudyKind.PLUCK, StudyKind.HANDS, StudyKind.SECOND)
+
+    def _dynamic(self, note: Note) -> str:
+        if self.kind not in AS_PLANNED:
+            return ""
+        return note.dynamic if note.dynamic in SAID_DYNAMICS else ""
+
+    def open_pitches(self, fingered: Fingered, note: Note) -> tuple[Pitch, ...]:
+        """The open strings a note lies on; of a note out of reach the nearest."""
+        strings = sorted({f.string for f in fingered.grip.fingers[-2:]} if fingered.grip else ())
+        if not strings:
+            midis = self.plan.instrument.open_midis
+            below = [k for k, midi in enumerate(midis) if midi <= note.pitches[0].midi]
+            strings = [below[-1] if below else 0]
+        return tuple(open_pitch(self.plan.instrument, string) for string in strings)
+
+    # the whole
+
+    def bars(self, plan: Plan | None = None) -> tuple[SheetBar, ...]:
+        keys = keys_by_bar(self.document.score, self.document.part_id)
+        part = (plan or self.plan).part
+        return tuple(
+            SheetBar(b.number, b.metre, b.duration_q, keys[b.index], b.pad_q)
+            for b in part.bars[self.first_bar : self.last_bar + 1]
+        )
+
+    def part(self, notes: Sequence[SheetNote]) -> SheetPart:
+        return SheetPart(self.plan.part.name, self.instrument, self.bars(), tuple(notes))
+
+    def pins(self) -> dict[str, Pin]:
+        """What keeps strings and bowing as planned."""
+        pins = {}
+        for k, note in enumerate(self.notes):
+            planned, fingered = self.planned[k], self.fingered[k]
+            pin = self._string_pin(fingered)
+            if planned is not None and self.kind in _BOWED:
+                pin = self._bow_pin(pin, planned, k == 0)
+            if not pin.is_empty:
+                pins[written_id(note)] = pin
+        return pins
+
+    def _string_pin(self, fingered: Fingered) -> Pin:
+        if fingered.grip is None:
+            return Pin()
+        if self.kind in _ON_OPEN:
+            return Pin(string=fingered.grip.fingers[-2:][0].string, finger=0)
+        main = fingered.grip.main
+        return Pin(string=main.string, finger=main.finger)
+
+    def _bow_pin(self, pin: Pin, planned: PlannedNote, first: bool) -> Pin:
+        if planned.join is Join.SLUR:
+            if self.kind is not StudyKind.STOPS:
+                return pin
+            return replace(pin, direction=planned.direction, join=None if first else Join.HOOK)
+        join = planned.join if planned.join in (Join.TURN, Join.HOOK, Join.RETAKE) else None
+        unit, step = self.plan.units[planned.unit], self.plan.steps[planned.unit]
+        whole = unit.first == planned.note.index
+        pin = replace(pin, direction=planned.direction, join=None if first else join)
+        if not whole or (self.kind is StudyKind.STOPS and unit.last > unit.first):
+            return pin
+        if self.notes[-1].index < unit.last:
+            return pin
+        return replace(pin, start_cell=step.start, length_cells=abs(step.end - step.start))
+
+    def study(self, parts: Sequence[SheetPart], pins: dict[str, Pin]) -> Study:
+        """The study made of these parts; the first is planned with these pins."""
+        first = self.notes[0]
+        bpm = 60.0 / first.beat_s * self.ratio
+        beat_q = self.plan.part.bars[first.bar_index].metre.beat_q
+        title = (
+            f"{self.document.title}, {section_bars(self.plan.part, self.first_bar, self.last_bar)}:"
+            f" {TITLES[self.kind]}"
+        )
+        score = write_sheet(title, parts, max(10.0, round(bpm)), beat_q)
+        made = Document.from_score(score, score.parts[0].id, self.instrument)
+        return Study(self.kind, made.with_choices(_choices(self.plan.choices, pins)))
+
+
+def _wedges(notes: Sequence[Note]) -> dict[int, str]:
+    """Where hairpins begin and end, by note index."""
+    found = {}
+    was = 0
+    for note in notes:
+        if note.in_hairpin and note.in_hairpin != was:
+            inside = [n.level_db for n in notes if n.in_hairpin == note.in_hairpin]
+            if inside[0] != inside[-1]:
+                found[note.index] = "crescendo" if inside[-1] > inside[0] else "diminuendo"
+        elif was and not note.in_hairpin:
+            found[note.index] = "stop"
+        was = note.in_hairpin
+    return found
+
+
+def _choices(source: Choices, pins: dict[str, Pin]) -> Choices:
+    """The source's choices for a study; stops are what some are there to teach."""
+    hooks = any(pin.join is Join.HOOK for pin in pins.values())
+    player = replace(source.player, can_hook=True) if hooks else source.player
+    return replace(source, tempo_bpm=None, player=player, pins=pins)
+
+
+def written_id(note: Note) -> str:
+    """A note's id in the file; the second half of a note gets one that a file may hold."""
+    return note.id.replace(SECOND, "-second")
 
 
 @lru_cache(maxsize=8)
-def study(part: Part, strokes: Strokes) -> Part:
-    """The part with so many strokes a note; kept, so that plans of it can be kept too."""
-    if strokes is Strokes.ONE:
-        return replace(part, notes=tuple(_plain(note) for note in part.notes))
-    if strokes is Strokes.TWO:
-        return replace(part, notes=_doubled(part))
-    return part
+def keys_by_bar(score: ScoreFile, part_id: str) -> tuple[int, ...]:
+    """The key signature of every bar of a part, in sharps, or flats below zero."""
+    fifths = 0
+    keys = []
+    for measure in (
+        parse_record(score.xml, score.name).getroot().iterfind(f"part[@id='{part_id}']/measure")
+    ):
+        fifths = fifths_in(measure, fifths)
+        keys.append(max(-7, min(7, fifths)))
+    return tuple(keys)
 
 
-def _plain(note: Note) -> Note:
-    kept = note.articulations - STOPPING
-    return note._replace(slurred=False, mark=None, articulations=kept)
+# growing bows
 
 
-def _doubled(part: Part) -> tuple[Note, ...]:
-    """Every bowed note as two of half its length; grace notes and plucked ones stay single.
+def growing_notes(plan: Plan, first_bar: int, last_bar: int) -> list[Note]:
+    """The notes of the first crescendo in some bars, else of the first diminuendo; of a long
+    one those that lead to its end. None where there is neither."""
+    groups: dict[int, list[Note]] = {}
+    for note in plan.part.notes:
+        if note.in_hairpin and first_bar <= note.bar_index <= last_bar and not note.grace:
+            groups.setdefault(note.in_hairpin, []).append(note)
+    found = [g for g in groups.values() if len(g) > 1 and g[0].level_db != g[-1].level_db]
+    found.sort(key=lambda g: (g[0].level_db > g[-1].level_db, g[0].index))
+    if not found:
+        return []
+    longest_s = (
+        (plan.player.usable_to - plan.player.usable_from)
+        * plan.choices.bow.hair_mm
+        / plan.player.slowest_mm_s
+    )
+    group = found[0][-GROWING_NOTES_N:]
+    while len(group) > 2 and group[-1].end_s - group[0].onset_s > longest_s:
+        group = group[1:]
+    return group
 
-    The second half has the id of its note and `SECOND`, so that both are found on the staff.
-    """
-    notes: list[Note] = []
-    for note in part.notes:
-        plain = _plain(note)
-        if note.pizzicato or note.grace or note.duration_q == 0:
-            notes.append(plain._replace(index=len(notes)))
-            continue
-        half_q, half_s = note.duration_q / 2, note.duration_s / 2
-        bar = part.bars[note.bar_index]
+
+def _growing(source: _Source) -> Study:
+    """Louder and louder towards the frog, on one open string a note; or softer, the other way."""
+    group = growing_notes(source.plan, source.first_bar, source.last_bar)
+    if not group:
+        raise ScoreError("these bars have no crescendo or diminuendo", remedy="Choose others")
+    louder = group[-1].level_db > group[0].level_db
+    way = Direction.UP if louder else Direction.DOWN
+    after = source.plan.part.notes[group[-1].index + 1 : group[-1].index + 2]
+    taken = [*group, *after]
+    low = min(n.bar_index for n in taken)
+    source = _Source(
+        source.document, source.plan, source.kind, low, taken[-1].bar_index, source.ratio
+    )
+    source.notes = taken
+    slurred = source.kind is StudyKind.GROWING_SLUR
+    soft, loud = _ends(group, after, louder)
+    notes, pins = [], {}
+    for k, note in enumerate(taken):
+        last_of, target = k == len(group) - 1, k == len(group)
+        mark = None if slurred and 0 < k < len(group) else way.other if target else way
+        fingered = source.plan.fingered[note.index]
         notes.append(
-            plain._replace(index=len(notes), duration_q=half_q, duration_s=half_s, phrase_end=False)
-        )
-        notes.append(
-            plain._replace(
-                index=len(notes),
-                id=f"{note.id}{SECOND}",
-                onset_q=note.onset_q + half_q,
-                onset_s=note.onset_s + half_s,
-                duration_q=half_q,
-                duration_s=half_s,
-                beat=note.beat + half_q / bar.metre.beat_q,
-                metric_weight=-1.0,
-                gap_before_s=0.0,
+            SheetNote(
+                note.id,
+                note.onset_q - source.from_q,
+                note.duration_q,
+                source.open_pitches(fingered, note),
+                mark=mark,
+                slur_starts=slurred and k == 0,
+                slur_stops=slurred and last_of,
+                dynamic=soft if k == 0 else loud if target else "",
+                wedge=("crescendo" if louder else "diminuendo") if k == 0 else "stop" * target,
             )
         )
-    return tuple(notes)
+        pin = Pin(string=fingered.strings[0], finger=0) if fingered.strings else Pin()
+        if mark is not None:
+            join = None if k == 0 else Join.TURN if target else Join.HOOK
+            pin = replace(pin, direction=mark, join=join)
+        pins[note.id] = pin
+    return source.study([source.part(notes)], pins)
+
+
+def _ends(group: Sequence[Note], after: Sequence[Note], louder: bool) -> tuple[str, str]:
+    """The dynamics at both ends of a hairpin: those of the page, or two steps apart."""
+    order = ["ppp", "pp", "p", "mp", "mf", "f", "ff", "fff"]
+    start = group[0].dynamic if group[0].dynamic in order else "p" if louder else "f"
+    written = after[0].dynamic if after else ""
+    if written in order and (order.index(written) > order.index(start)) == louder:
+        return start, written
+    place = order.index(start) + (2 if louder else -2)
+    return start, order[min(len(order) - 1, max(0, place))]
+
+
+# another part
+
+
+def second_part_id(document: Document) -> str | None:
+    """Another part for a string instrument that sounds with the one that is open."""
+    others = [p for p in document.score.parts if p.id != document.part_id and p.notes_n]
+    return next((p.id for p in others if p.instrument is not None), None)
+
+
+def _second_part(source: _Source) -> SheetPart:
+    part_id = second_part_id(source.document)
+    if part_id is None:
+        raise ScoreError("there is no second part for a string instrument in this score")
+    part = read_part(source.document.score, part_id)
+    keys = keys_by_bar(source.document.score, part_id)
+    first, last = source.first_bar, min(source.last_bar, len(part.bars) - 1)
+    notes = [n for n in part.notes if first <= n.bar_index <= last and not n.grace]
+    bars = tuple(
+        SheetBar(b.number, b.metre, b.duration_q, keys[b.index], b.pad_q)
+        for b in part.bars[first : last + 1]
+    )
+    ends = {a.index for a, b in pairwise(notes) if a.slurred and not b.slurred}
+    starts = {a.index for a, b in pairwise(notes) if b.slurred and not a.slurred}
+    if notes and notes[-1].slurred and len(notes) > 1:
+        ends.add(notes[-1].index)
+    if notes and notes[0].slurred:
+        starts -= {notes[0].index}
+        ends -= {notes[0].index}
+    return SheetPart(
+        part.name,
+        part.instrument or "violin",
+        bars,
+        tuple(
+            SheetNote(
+                f"second-{n.id}",
+                n.onset_q - part.bars[first].onset_q,
+                n.duration_q,
+                n.pitches,
+                mark=n.mark,
+                slur_starts=n.index in starts,
+                slur_stops=n.index in ends,
+                articulations=n.articulations,
+                dynamic=n.dynamic if n.dynamic in SAID_DYNAMICS else "",
+            )
+            for n in notes
+        ),
+    )

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from enum import StrEnum
 
-from plectrum.core.planning.homework import Mark, Result, WeekSettings
+from plectrum.core.document.homework import Mark, Result, WeekSettings
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 DRILL_SHARE = 0.25  # of a day, at most, for the drill it begins with

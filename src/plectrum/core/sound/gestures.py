@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from plectrum.core.planning.amounts import string_gain
-from plectrum.core.planning.choices import Join
+from plectrum.core.document.choices import Join
 from plectrum.core.planning.contact import reference_ratio
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.amounts import string_gain
 from plectrum.core.playing.performance import Kind, Performance, Played
 from plectrum.core.sound.touch import Touch, touch
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from plectrum.core.planning.choices import Join, Pin
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.fingering.search import grips_for
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.strings import grips_for
-from plectrum.core.planning.weights import CELLS_N
+from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.score.model import Direction, Note
-from plectrum.ui.session import Session
+from plectrum.ui.editing.session import Session
 
 JOIN_TEXT = {
     Join.TURN: "turn the bow",

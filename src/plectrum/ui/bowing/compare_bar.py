@@ -8,18 +8,18 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QSpinBox, QWidget
 
-from plectrum.core.planning.choices import Choices
-from plectrum.core.planning.comparison import compare
-from plectrum.core.planning.document import Document
+from plectrum.core.advice.comparison import compare
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.document import Document
 from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
-from plectrum.ui import theme
-from plectrum.ui.bowing.system_item import PathRow
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.runner import Runner
-from plectrum.ui.school_menu import QUESTIONS
-from plectrum.ui.session import drawn_plan
+from plectrum.ui.drawing.system_item import PathRow
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import drawn_plan
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.shell.school_menu import QUESTIONS
 
 
 @dataclass(frozen=True)

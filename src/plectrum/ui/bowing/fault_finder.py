@@ -5,9 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
-from plectrum.core.planning.faults import Cause, Symptom, find_faults
+from plectrum.core.advice.sound_faults import Cause, Symptom, find_faults
 from plectrum.core.planning.plan import Plan
-from plectrum.ui.labels import label
+from plectrum.ui.look.labels import label
 
 SHOWN_N = 3
 

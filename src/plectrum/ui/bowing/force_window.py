@@ -11,7 +11,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.planning.plan import Plan
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 HEIGHT = 168
 MOST_SHARE = 1.9  # of the note's speed, shown at the right edge

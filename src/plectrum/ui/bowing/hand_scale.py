@@ -7,8 +7,8 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.planning.plan import Plan
-from plectrum.ui import theme
-from plectrum.ui.bowing.strips import MOST_HAND_NMM
+from plectrum.ui.drawing.strips import MOST_HAND_NMM
+from plectrum.ui.look import theme
 
 
 class HandScale(QWidget):

@@ -16,17 +16,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.plan import Alternative, Plan, PlannedNote
-from plectrum.core.planning.reasons import alternative_words, reasons_for
-from plectrum.core.planning.words import note_sentence
+from plectrum.core.advice.reasons import alternative_words, reasons_for
+from plectrum.core.advice.words import note_sentence
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Alternative, Plan
+from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
-from plectrum.ui import theme
-from plectrum.ui.bowing.bow_picture import BowPicture
 from plectrum.ui.bowing.fault_finder import FaultFinder
 from plectrum.ui.bowing.force_window import ForceWindow
 from plectrum.ui.bowing.hand_scale import HandScale
-from plectrum.ui.labels import label
+from plectrum.ui.drawing.bow_picture import BowPicture
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
 
 WIDTH = 328
 MAX_ALTERNATIVES = 4

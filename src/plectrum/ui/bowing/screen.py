@@ -9,26 +9,26 @@ from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.faults import Cause
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.sound_faults import Cause
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.advice.words import note_sentence
+from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
-from plectrum.core.planning.reasons import bars_words
-from plectrum.core.planning.warnings import warnings_of
-from plectrum.core.planning.weights import CELLS_N
-from plectrum.core.planning.words import note_sentence
+from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.player.player import Player
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.playhead import Playhead
-from plectrum.ui.bowing.score_view import ScoreView
-from plectrum.ui.bowing.system_item import PathRow
 from plectrum.ui.bowing.things_list import ThingsList
+from plectrum.ui.drawing.score_view import ScoreView
+from plectrum.ui.drawing.system_item import PathRow
+from plectrum.ui.editing.session import Session
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
-from plectrum.ui.labels import label
+from plectrum.ui.look.labels import label
 from plectrum.ui.playback.speaker import Speaker
-from plectrum.ui.session import Session
 
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
 

@@ -13,9 +13,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.warnings import PlanWarning, Severity
-from plectrum.ui import theme
-from plectrum.ui.labels import label
+from plectrum.core.advice.warnings import PlanWarning, Severity
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
 
 SHOWN_N = 3
 SIGNS = {Severity.PROBLEM: "▲", Severity.CAUTION: "◆", Severity.NOTE: "·"}

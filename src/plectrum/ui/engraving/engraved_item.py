@@ -9,8 +9,8 @@ from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from plectrum.ui import theme
 from plectrum.ui.engraving.system import System
+from plectrum.ui.look import theme
 
 
 class _Meta(type(QGraphicsItem), ABCMeta):  # type: ignore[misc]

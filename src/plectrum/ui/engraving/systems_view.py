@@ -8,9 +8,9 @@ from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
-from plectrum.ui import theme
 from plectrum.ui.engraving.engraved_item import EngravedItem
 from plectrum.ui.engraving.system import System
+from plectrum.ui.look import theme
 
 Item = TypeVar("Item", bound=EngravedItem)
 

@@ -12,10 +12,10 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.practice.handout import Handout, day_name
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
-from plectrum.ui import theme
-from plectrum.ui.bowing.signs import down_sign, up_sign
+from plectrum.ui.drawing.signs import down_sign, up_sign
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
+from plectrum.ui.look import theme
 
 TITLE, SUBTITLE, BODY, SMALL = 30.0, 15.0, 14.0, 11.5
 PAD = 9.0

@@ -10,12 +10,13 @@ from pathlib import Path
 from PySide6.QtGui import QGuiApplication
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.planning.document import Document
+from plectrum.core.document.document import Document
+from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.handout import HandoutOptions, handout_of
-from plectrum.ui import theme
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes, write_svgs
 from plectrum.ui.handout.pages import Sheet, compose
+from plectrum.ui.look import theme
 
 
 def write_handout(
@@ -42,7 +43,7 @@ def write_handout(
         if minutes_a_day is not None:
             homework = replace(document.homework, minutes_a_day=minutes_a_day)
             document = document.with_homework(homework)
-        handouts.append(handout_of(document, document.plan(), options, today))
+        handouts.append(handout_of(document, plan_of(document), options, today))
     pages = compose(systems, handouts, options)
     if path.suffix.lower() == ".svg":
         write_svgs(pages, path, documents[0].title)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.document import Document
 from plectrum.core.score.writing.blank import CLEFS
 from plectrum.ui.engraving.client import score_text
 from plectrum.ui.engraving.system import System

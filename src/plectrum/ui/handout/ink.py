@@ -9,7 +9,7 @@ from functools import lru_cache
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 LINE = 1.32  # a line's height, in sizes of its type
 

@@ -12,8 +12,8 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.score.model import Direction
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import HATCH_WIDTH, hatch_lines
+from plectrum.ui.drawing.path_painter import HATCH_WIDTH, hatch_lines
+from plectrum.ui.look import theme
 
 WIDTH, HEIGHT = 13.0, 66.0
 BAND = 6.5

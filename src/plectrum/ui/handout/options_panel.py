@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
-from plectrum.ui import theme
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
 
 LETTER_CHARS_N = 4000
 _SWITCHES = (

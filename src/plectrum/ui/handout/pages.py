@@ -11,7 +11,6 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QTransform
 
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
-from plectrum.ui import theme
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.blocks import (
     BODY,
@@ -26,6 +25,7 @@ from plectrum.ui.handout.blocks import (
 )
 from plectrum.ui.handout.ink import LINE, Ink, shortened, wrapped
 from plectrum.ui.handout.system_block import LABELS, SystemBlock
+from plectrum.ui.look import theme
 
 MARGIN_MM = 14.0
 PX_MM, LARGE_PX_MM = 4.7, 3.4  # engraved pixels a millimetre: staves of about 7 and 10 mm

@@ -8,9 +8,9 @@ from PySide6.QtCore import QRect, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
-from plectrum.ui import theme
 from plectrum.ui.handout.output import page_image
 from plectrum.ui.handout.pages import Page
+from plectrum.ui.look import theme
 
 GAP = 20
 ZOOMS = (0.5, 0.75, 1.0, 1.25, 1.5, 2.0)

@@ -14,13 +14,14 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.handout import Handout, HandoutOptions, handout_of
-from plectrum.ui import theme
-from plectrum.ui.bowing.timeline import notes_key
+from plectrum.ui.drawing.timeline import notes_key
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
@@ -29,9 +30,8 @@ from plectrum.ui.handout.options_panel import OptionsPanel
 from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
 from plectrum.ui.handout.pages import Page, Sheet, compose
 from plectrum.ui.handout.preview import Preview
-from plectrum.ui.labels import label, scrolling
-from plectrum.ui.runner import Runner
-from plectrum.ui.session import Session
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label, scrolling
 
 WIDTH = 300
 SOON_MS = 150
@@ -182,7 +182,8 @@ class HandoutScreen(QWidget):
         members = self._members(document, plan)
         self._writer.run(
             lambda: [
-                handout_of(d, p if p is not None else d.plan(), options, today) for d, p in members
+                handout_of(d, p if p is not None else plan_of(d), options, today)
+                for d, p in members
             ],
             self._take_handouts,
             self.session.failed.emit,

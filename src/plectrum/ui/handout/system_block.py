@@ -9,18 +9,19 @@ from PySide6.QtCore import QByteArray, QLineF, QPointF, QRectF
 from PySide6.QtGui import QPen
 from PySide6.QtSvg import QSvgRenderer
 
-from plectrum.core.planning.amounts import school_range
-from plectrum.core.planning.choices import Join
-from plectrum.core.planning.plan import Plan, PlannedNote
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import PathGeometry, PathPainter, paint_ground
-from plectrum.ui.bowing.signs import paint_sign
-from plectrum.ui.bowing.timeline import SystemTimeline
+from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.blocks import Block
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
+from plectrum.ui.look import theme
 
 LABELS = 36.0  # room at the left for the names of places
 SIGNS = 24.0

@@ -22,12 +22,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.document.homework import Mark
 from plectrum.core.log.lesson import LessonSheet
 from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
-from plectrum.core.planning.homework import Mark
-from plectrum.core.practice.session import LONG_DAY_MINUTES
-from plectrum.ui import theme
-from plectrum.ui.labels import label, scrolling
+from plectrum.core.practice.practice_day import LONG_DAY_MINUTES
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.practice.ladder_page import marked
 
 STEP = Qt.ItemDataRole.UserRole

@@ -22,7 +22,7 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.log.store import LogStore
 from plectrum.core.player.player import STAGES
-from plectrum.ui.session import Session
+from plectrum.ui.editing.session import Session
 
 
 class LogLink(QObject):

@@ -27,9 +27,9 @@ from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.plans import OutOfDate
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
 from plectrum.core.practice.drills import CAUTION
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label, scrolling
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label, scrolling
 
 TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
 EVENTS = (Measure.ROSIN, Measure.REHAIR)

@@ -33,8 +33,8 @@ from plectrum.core.log.summaries import (
     minutes_by_week,
     tempos_reached,
 )
-from plectrum.ui import theme
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
 
 # Lines differ by hue, by dash and by the shape of their points: colour alone is never needed.
 # The hues are Okabe and Ito's for colour-blind eyes (published, quoted from memory).

@@ -41,12 +41,12 @@ from plectrum.core.player.records import NamedPlayer, PlayerShelf
 from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.scorefile import read_file
 from plectrum.core.tracking.sensor import SensorReader
-from plectrum.ui.labels import label
+from plectrum.ui.editing.runner import Runner
 from plectrum.ui.log.lesson_page import LessonPage
 from plectrum.ui.log.link import LogLink
 from plectrum.ui.log.measure_page import MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
-from plectrum.ui.runner import Runner
+from plectrum.ui.look.labels import label
 
 LESSON, MEASURE, PICTURES = range(3)
 STEPS_N, STEPS_BACK = 12, timedelta(weeks=8)

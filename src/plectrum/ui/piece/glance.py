@@ -5,11 +5,11 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
+from plectrum.core.advice.overview import Overview, TrickyBar
+from plectrum.core.advice.passages import passage_words
 from plectrum.core.planning.plan import Plan
-from plectrum.core.practice.overview import Overview, TrickyBar
-from plectrum.core.practice.patterns import passage_words
 from plectrum.core.score.model import Pitch
-from plectrum.ui.labels import label
+from plectrum.ui.look.labels import label
 
 PASSAGES_N = 6
 

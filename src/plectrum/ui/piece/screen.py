@@ -8,24 +8,24 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from plectrum.core.planning.choices import Choices
-from plectrum.core.planning.document import Document
+from plectrum.core.advice.overview import Overview, overview_of
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
-from plectrum.core.practice.overview import Overview, overview_of
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
-from plectrum.ui import theme
+from plectrum.ui.drawing.staff_view import StaffLook, StaffView
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
-from plectrum.ui.labels import label, scrolling
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.piece.glance import Glance
 from plectrum.ui.piece.head_form import HeadForm
-from plectrum.ui.piece.staff_view import StaffLook, StaffView
 from plectrum.ui.piece.toolstrip import Toolstrip
 from plectrum.ui.piece.typing import Typing
-from plectrum.ui.runner import Runner
-from plectrum.ui.session import Session
 
 WIDTH = 328
 LOOK_MS = 250

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QWidget
 
 from plectrum.core.score.writing.editor import DYNAMICS
-from plectrum.ui.flow_layout import FlowLayout
+from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.piece.typing import LENGTH_KEYS, Typing
 
 _LENGTHS = (

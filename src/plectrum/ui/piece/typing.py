@@ -20,7 +20,7 @@ from plectrum.core.score.model import STEP_SEMITONES, Pitch
 from plectrum.core.score.writing.editor import DYNAMICS, Editor, Written
 from plectrum.core.score.writing.elements import key_alter
 from plectrum.core.score.writing.values import TRIPLET, Value
-from plectrum.ui.session import Session
+from plectrum.ui.editing.session import Session
 
 LENGTH_KEYS = {
     "1": Fraction(4),

@@ -14,7 +14,7 @@ from PySide6.QtCore import QIODevice, QLoggingCategory, QObject, QTimer, Signal
 
 from plectrum.core.sound.render import RATE_HZ, Sound
 from plectrum.core.sound.wav import as_pcm
-from plectrum.ui.runner import Runner
+from plectrum.ui.editing.runner import Runner
 
 BLOCK_N = 4096
 AHEAD_S = 0.4  # rendered before it is heard

@@ -10,7 +10,7 @@ from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.sound.render import Renderer
-from plectrum.ui.interpreter import hold_collection
+from plectrum.ui.editing.interpreter import hold_collection
 from plectrum.ui.playback.clock import PlayClock
 from plectrum.ui.playback.speaker import Speaker
 

@@ -21,8 +21,8 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.ui import theme
-from plectrum.ui.bowing.bow_picture import paint_marks, paint_stick
+from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
+from plectrum.ui.look import theme
 
 HEIGHT = 170.0
 HAIR_Y = 74.0

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.player.player import Player
-from plectrum.ui.labels import label
+from plectrum.ui.look.labels import label
 from plectrum.ui.player.fields import ABILITIES, LIMITS, NOT_LEARNT, NUMBERED, TECHNIQUES, Limit
 
 

@@ -6,11 +6,11 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from plectrum.core.planning.amounts import school_range
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.score.model import Direction
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import PathGeometry, band_polygon, paint_ground
+from plectrum.ui.drawing.path_painter import PathGeometry, band_polygon, paint_ground
+from plectrum.ui.look import theme
 
 BARS_N = 4  # bars a line
 LINES_N = 4

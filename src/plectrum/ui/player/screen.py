@@ -21,21 +21,21 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.comparison import compare
 from plectrum.core.errors import PlayerError, PlectrumError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import SIZE_HAIR_MM
-from plectrum.core.planning.comparison import compare
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, player_from_json, stage
 from plectrum.core.player.records import NamedPlayer, PlayerShelf
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label, scrolling
+from plectrum.ui.editing.session import Session
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.player.bow_editor import BowEditor, Setup
 from plectrum.ui.player.boxes import AbilitiesBox, LimitsBox, set_quietly, spin_box
 from plectrum.ui.player.miniature import Miniature
-from plectrum.ui.school_menu import QUESTIONS
-from plectrum.ui.session import Session
+from plectrum.ui.shell.school_menu import QUESTIONS
 
 WIDTH = 348
 CAUTION = (

@@ -18,13 +18,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.homework import Homework
+from plectrum.core.document.homework import Homework
 from plectrum.core.practice.catalogue import DRILLS, DrillKind, Parameter, Setting
 from plectrum.core.practice.drills import Drill
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label, scrolling
-from plectrum.ui.practice.study_view import StudyView
+from plectrum.ui.drawing.study_view import StudyView
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label, scrolling
 
 WIDTH = 300
 SOON_MS = 250

@@ -14,13 +14,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.homework import Mark
+from plectrum.core.document.homework import Mark
 from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label, scrolling
-from plectrum.ui.practice.study_view import StudyView
+from plectrum.ui.drawing.study_view import StudyView
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label, scrolling
 
 WIDTH, MINUTES = 340, 76
 MARK_SIGNS = {Mark.GOOD: "✓", Mark.AGAIN: "↻"}

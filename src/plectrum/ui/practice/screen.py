@@ -12,30 +12,30 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFileDialog, QTabWidget, QVBoxLayout, QWidget
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.document.document import Document
+from plectrum.core.document.homework import Homework, Mark, Result
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import programme_as_ics
-from plectrum.core.planning.document import Document
-from plectrum.core.planning.homework import Homework, Mark, Result
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drill_music import drill_document, has_music
 from plectrum.core.practice.drills import CAUTION, Drill
 from plectrum.core.practice.ladder import LadderStep, step_study
+from plectrum.core.practice.practice_day import PAIN_TEXT, Stage, stages_of
 from plectrum.core.practice.programme import Programme, class_programme, programme_of
-from plectrum.core.practice.session import PAIN_TEXT, Stage, stages_of
-from plectrum.core.practice.study_music import StudyKind
+from plectrum.core.practice.studies import StudyKind
+from plectrum.ui.drawing.study_view import StudyView
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
 from plectrum.ui.engraving.client import EngravingClient
-from plectrum.ui.labels import label
+from plectrum.ui.look.labels import label
 from plectrum.ui.practice.drills_page import DrillsPage
 from plectrum.ui.practice.ladder_page import LadderPage
-from plectrum.ui.practice.study_view import StudyView
 from plectrum.ui.practice.timer_page import TimerPage
 from plectrum.ui.practice.week_page import WeekPage
-from plectrum.ui.runner import Runner
-from plectrum.ui.session import Session
 from plectrum.ui.show.screen import Guest
 
 LADDER, DRILLS, WEEK, TODAY = range(4)
@@ -201,8 +201,8 @@ class PracticeScreen(QWidget):
 
         def work() -> Programme:
             if len(members) == 1:
-                return programme_of(members[0][1], members[0][2] or members[0][1].plan(), today)
-            return class_programme([(n, d, p or d.plan()) for n, d, p in members], today)
+                return programme_of(members[0][1], members[0][2] or plan_of(members[0][1]), today)
+            return class_programme([(n, d, p or plan_of(d)) for n, d, p in members], today)
 
         def make() -> object:
             made = work()
@@ -254,7 +254,7 @@ class PracticeScreen(QWidget):
 
         def work() -> object:
             study = step_study(document, plan, step)
-            made = study.document.plan()
+            made = plan_of(study.document)
             _ = made.contact
             return Guest(study.document.title, study.document, made, step.shown_as)
 
@@ -284,7 +284,7 @@ class PracticeScreen(QWidget):
 
         def work() -> object:
             document = drill_document(drill, choices)
-            made = document.plan()
+            made = plan_of(document)
             _ = made.contact
             silent = all(step.direction is None for step in drill.steps)
             kind = Kind.SILENT if silent else Kind.WRITTEN

@@ -9,12 +9,12 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from plectrum.core.planning.homework import Mark
+from plectrum.core.document.homework import Mark
 from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.session import LONG_DAY_MINUTES, PAIN_TEXT, Stage
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label, scrolling
+from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT, Stage
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.practice.ladder_page import MARK_SIGNS
 
 TICK_MS = 100

@@ -39,13 +39,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Mark
+from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Mark
+from plectrum.core.practice.practice_day import LONG_DAY_MINUTES
 from plectrum.core.practice.programme import Programme
-from plectrum.core.practice.session import LONG_DAY_MINUTES
 from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label
 from plectrum.ui.practice.ladder_page import marked
 
 KEY, TINT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1

@@ -15,12 +15,12 @@ from typing import Protocol
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 
+from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.choices import Join
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.score.model import Direction
-from plectrum.ui import theme
-from plectrum.ui.bowing.signs import HEIGHT, down_sign, up_sign
+from plectrum.ui.drawing.signs import HEIGHT, down_sign, up_sign
+from plectrum.ui.look import theme
 
 GAP = 10.0
 DOTS_N = 8

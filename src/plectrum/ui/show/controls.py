@@ -10,14 +10,14 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QV
 
 from plectrum.core.files.exports import BEAT_UNITS
 from plectrum.core.playing.performance import Kind
-from plectrum.core.playing.tempo import Verdict
+from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.studies import Strokes
+from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.ui import theme
-from plectrum.ui.flow_layout import FlowLayout
-from plectrum.ui.header import BEAT_SIGNS
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.flow_layout import FlowLayout
+from plectrum.ui.look.labels import label
+from plectrum.ui.shell.header import BEAT_SIGNS
 from plectrum.ui.show.setup import Prepared, Setup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 

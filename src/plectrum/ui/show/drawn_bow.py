@@ -12,7 +12,7 @@ from plectrum.core.planning.contact import MIDDLE_LANE
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
 from plectrum.core.score.model import Direction
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 from plectrum.ui.show.road import FROG, RoadGeometry
 
 HAIR = 13.0  # thickness of the hair

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.instrument.tables import Instrument
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 LOW_ON_THE_LEFT = frozenset({"violin", "viola"})
 

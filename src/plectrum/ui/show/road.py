@@ -13,7 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from plectrum.core.planning.contact import LANES_N
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 FROG = (46.0, 40.0)  # the frog behind the hair, beyond its end: length and height
 SIDE = 20.0

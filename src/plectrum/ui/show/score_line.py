@@ -8,15 +8,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from plectrum.core.planning.choices import Join
+from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.ui import theme
-from plectrum.ui.bowing.path_painter import PathGeometry, PathPainter, paint_ground
-from plectrum.ui.bowing.signs import paint_sign
-from plectrum.ui.bowing.timeline import SystemTimeline, notes_key
+from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
 from plectrum.ui.engraving.engraved_item import EngravedItem
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
+from plectrum.ui.look import theme
 
 SIGNS = 28.0
 PATH = 72.0

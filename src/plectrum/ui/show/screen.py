@@ -16,26 +16,26 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.document import Document
+from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
 from plectrum.core.playing.performance import Kind, Performance
-from plectrum.ui import theme
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
 from plectrum.ui.engraving.client import EngravingClient, Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
+from plectrum.ui.look.stack import Stack
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport
-from plectrum.ui.runner import Runner
-from plectrum.ui.session import Session
 from plectrum.ui.show.controls import Controls
-from plectrum.ui.show.following import Following
+from plectrum.ui.show.follow_choice import Following
 from plectrum.ui.show.score_line import ScoreLine
 from plectrum.ui.show.setup import Prepared, Setup, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
-from plectrum.ui.stack import Stack
 
 CARDS_N = 5  # one more than are seen: its picture is made ahead
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from plectrum.core.advice.overview import overview_of
+from plectrum.core.document.sections import bars_name
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
-from plectrum.core.playing.tempo import PracticeTempo, at_tempo
-from plectrum.core.practice.overview import overview_of
-from plectrum.core.practice.sections import bars_name
-from plectrum.core.practice.studies import Strokes, study_plan
+from plectrum.core.playing.practice_tempo import PracticeTempo, at_tempo
+from plectrum.core.practice.strokes_per_note import Strokes, study_plan
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,8 +12,8 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.tables import Instrument
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
-from plectrum.ui import theme
-from plectrum.ui.bowing.strips import MOST_HAND_NMM
+from plectrum.ui.drawing.strips import MOST_HAND_NMM
+from plectrum.ui.look import theme
 from plectrum.ui.show.card_row import CardRow
 from plectrum.ui.show.drawn_bow import DrawnBow, bow_band, paint_way
 from plectrum.ui.show.level_view import LevelGeometry, paint_balance, paint_bridge, paint_level

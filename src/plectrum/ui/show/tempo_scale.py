@@ -6,8 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSlider, QWidget
 
-from plectrum.core.playing.tempo import FASTEST_RATIO, SLOWEST_RATIO
-from plectrum.ui import theme
+from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO
+from plectrum.ui.look import theme
 
 HANDLE = 8.0
 

@@ -27,8 +27,8 @@ from plectrum.core.instrument.tables import Instrument
 from plectrum.core.planning.contact import LANES_N, MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
-from plectrum.ui import theme
-from plectrum.ui.labels import label
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.show.drawn_bow import DrawnBow
 from plectrum.ui.show.road import RoadGeometry, paint_ground, paint_lane

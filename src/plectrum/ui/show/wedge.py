@@ -7,7 +7,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.sound.live import Answer
-from plectrum.ui import theme
+from plectrum.ui.look import theme
 
 
 class Wedge(QWidget):

@@ -1,0 +1,1 @@
+"""What is said about a plan: reasons, warnings, remedies, faults, comparison, difficulty."""

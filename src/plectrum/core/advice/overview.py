@@ -1,0 +1,219 @@
+"""A piece at a glance: range, fingers, dynamics, equal bars, sections and tricky bars.
+
+What a teacher reads off a page before planning anything. Weights of what makes a bar tricky are
+own defaults; that crossings, hooks and quick changes do is common practice.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from plectrum.core.advice.passages import Passage, passages_of
+from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.document.choices import Join
+from plectrum.core.document.sections import Section, sections_of
+from plectrum.core.planning.fingering.search import Finger
+from plectrum.core.planning.plan import Plan
+from plectrum.core.score.model import Note, Part, Pitch
+
+TRICKY_SHOWN_N = 5
+# How much each thing adds to a bar's difficulty (own defaults).
+HOOK, LIFT, CROSSING, SKIP, SLUR_CROSSING = 3.0, 2.0, 0.7, 1.2, 1.0
+FAST_NOTE, FOURTH, STRETCH, CAUTION, PROBLEM, DOUBLE = 0.5, 0.8, 1.2, 1.5, 3.0, 1.5
+FAST_S = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class TrickyBar:
+    """A bar that needs work, with what makes it hard in words. `note` is its first."""
+
+    bar: int
+    difficulty: float
+    reasons: tuple[str, ...]
+    note: int
+
+
+@dataclass(frozen=True)
+class Overview:
+    """What the page says at a glance. Pitches are None in a piece without notes.
+
+    Attributes:
+        fingers: string name to the fingers used on it, from the lowest string.
+        equal_bars: groups of bar indices that are the same in every note and sign.
+        passages: runs of bars that come again, as they are or on other strings.
+        longest_s: the longest note; longest_note its index.
+    """
+
+    lowest: Pitch | None
+    highest: Pitch | None
+    fingers: tuple[tuple[str, tuple[str, ...]], ...]
+    softest: str
+    loudest: str
+    longest_s: float
+    longest_note: int | None
+    equal_bars: tuple[tuple[int, ...], ...]
+    sections: tuple[Section, ...]
+    passages: tuple[Passage, ...]
+    tricky: tuple[TrickyBar, ...]
+
+
+def overview_of(plan: Plan) -> Overview:
+    """The overview of a planned piece."""
+    notes = plan.part.notes
+    pitches = sorted((p for n in notes for p in n.pitches), key=lambda p: p.midi)
+    by_level = sorted(notes, key=lambda n: n.level_db)
+    longest = max(notes, key=lambda n: n.duration_s, default=None)
+    equal = equal_bars(plan.part)
+    return Overview(
+        pitches[0] if pitches else None,
+        pitches[-1] if pitches else None,
+        finger_pattern(plan),
+        by_level[0].dynamic if notes else "",
+        by_level[-1].dynamic if notes else "",
+        longest.duration_s if longest else 0.0,
+        longest.index if longest else None,
+        equal,
+        sections_of(plan.part, equal),
+        passages_of(plan),
+        tricky_bars(plan),
+    )
+
+
+def _notes_by_bar(part: Part) -> dict[int, list[Note]]:
+    grouped: dict[int, list[Note]] = {}
+    for note in part.notes:
+        grouped.setdefault(note.bar_index, []).append(note)
+    return grouped
+
+
+def equal_bars(part: Part) -> tuple[tuple[int, ...], ...]:
+    """Groups of two or more bars with the same notes, rhythm, slurs and signs."""
+    grouped: dict[object, list[int]] = {}
+    for bar, notes in _notes_by_bar(part).items():
+        start_q = part.bars[bar].onset_q
+        key = tuple(
+            (n.onset_q - start_q, n.duration_q, n.pitches, n.slurred, n.articulations)
+            for n in notes
+        )
+        grouped.setdefault((part.bars[bar].metre, key), []).append(bar)
+    return tuple(tuple(bars) for bars in grouped.values() if len(bars) > 1)
+
+
+_HEIGHTS = {  # semitones above the open string at which a finger of the violin lies, by words
+    (1, 1): "low 1", (1, 2): "1", (2, 3): "low 2", (2, 4): "high 2", (3, 5): "3",
+    (3, 6): "high 3", (4, 6): "low 4", (4, 7): "4", (4, 8): "high 4",
+}  # fmt: skip
+
+
+def finger_words(finger: Finger, instrument: str) -> str:
+    """A finger as a teacher names it: "open", "low 2", "4 stretched", "2 in position 3"."""
+    if finger.finger == 0:
+        return "open"
+    if finger.position == 0:
+        return f"{finger.finger} in half position"
+    if finger.position != 1:
+        return f"{finger.finger} in position {finger.position}"
+    if instrument in ("violin", "viola"):
+        return _HEIGHTS.get((finger.finger, finger.semitones), str(finger.finger))
+    return f"{finger.finger} stretched" if finger.stretched else str(finger.finger)
+
+
+def finger_pattern(plan: Plan) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """Which fingers come on which strings, each in order of pitch."""
+    used: dict[int, dict[str, int]] = {}
+    for fingered in plan.fingered:
+        for finger in fingered.grip.fingers if fingered.grip is not None else ():
+            words = finger_words(finger, plan.choices.instrument)
+            used.setdefault(finger.string, {})[words] = finger.semitones
+    names = plan.instrument.string_names
+    return tuple(
+        (names[string], tuple(sorted(words, key=lambda w: (words[w], w))))
+        for string, words in sorted(used.items())
+    )
+
+
+def tricky_bars(plan: Plan) -> tuple[TrickyBar, ...]:
+    """The hardest bars, hardest first; bars that are the same count once."""
+    rows: dict[int, dict[str, float]] = {}
+    for bar, notes in _notes_by_bar(plan.part).items():
+        rows[bar] = _troubles(plan, notes)
+    for warning in warnings_of(plan):
+        if warning.note is None or warning.severity is Severity.NOTE:
+            continue
+        bar = plan.part.notes[warning.note].bar_index
+        weight = PROBLEM if warning.severity is Severity.PROBLEM else CAUTION
+        rows[bar][_short(warning.code)] += weight
+    firsts = {bars[0]: set(bars[1:]) for bars in equal_bars(plan.part)}
+    repeats = {bar for others in firsts.values() for bar in others}
+    by_bar = _notes_by_bar(plan.part)
+    ranked = sorted(
+        ((sum(troubles.values()), bar) for bar, troubles in rows.items() if bar not in repeats),
+        key=lambda row: (-row[0], row[1]),
+    )
+    usual = sum(total for total, _ in ranked) / max(1, len(ranked))
+    return tuple(
+        TrickyBar(
+            plan.part.bars[bar].number,
+            round(total, 2),
+            tuple(sorted(rows[bar], key=lambda w: -rows[bar][w])[:3]),
+            by_bar[bar][0].index,
+        )
+        for total, bar in ranked[:TRICKY_SHOWN_N]
+        if total > 1.0 and total >= usual
+    )
+
+
+def _troubles(plan: Plan, notes: Sequence[Note]) -> dict[str, float]:
+    """What makes a bar hard, and how much."""
+    found: dict[str, float] = defaultdict(float)
+    for note in notes:
+        planned, fingered = plan.notes[note.index], plan.fingered[note.index]
+        if planned is not None:
+            if planned.join is Join.HOOK:
+                found["hook: stop, same way again"] += HOOK
+            elif planned.join is Join.RETAKE:
+                found["lift and set down"] += LIFT
+        if note.duration_s < FAST_S and not note.grace:
+            found["quick notes"] += FAST_NOTE
+        if fingered.grip is not None:
+            if any(f.finger == 4 for f in fingered.grip.fingers):
+                found["fourth finger"] += FOURTH
+            if any(f.stretched for f in fingered.grip.fingers):
+                found["stretched finger"] += STRETCH
+            if len(fingered.grip.fingers) > 1:
+                found["two strings at once"] += DOUBLE
+    for before, after in pairwise(notes):
+        _crossing(plan, before, after, found)
+    return found
+
+
+def _crossing(plan: Plan, before: Note, after: Note, found: dict[str, float]) -> None:
+    a, b = plan.fingered[before.index].level, plan.fingered[after.index].level
+    planned = plan.notes[after.index]
+    if a is None or b is None or a == b:
+        return
+    apart = abs(a - b) / 2
+    quick = min(2.0, FAST_S / max(before.duration_s, 0.05))
+    if apart > 1:
+        found["a string is skipped"] += SKIP * quick
+    elif planned is not None and planned.join is Join.SLUR:
+        found["string crossing in a slur"] += SLUR_CROSSING * quick
+    else:
+        found["string crossings"] += CROSSING * quick
+
+
+def _short(code: str) -> str:
+    return {
+        "slur_too_long": "a slur too long for one bow",
+        "too_slow": "a very slow bow",
+        "too_fast": "a very fast bow",
+        "runs_out": "little bow left",
+        "pin_not_kept": "a pin that cannot be kept",
+        "mark_not_kept": "a mark that cannot be kept",
+        "not_learnt": "a bow stroke not learnt yet",
+        "slur_skips_string": "a string is skipped in a slur",
+        "not_on_instrument": "a note that cannot be played",
+    }.get(code, code.replace("_", " "))

@@ -1,0 +1,154 @@
+"""Why a note is bowed as it is: which cost terms decided, in the teacher's words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from plectrum.core.advice.words import place_words, way_words
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Alternative, Change, Plan
+from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.score.model import Direction
+
+LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
+MORE_THAN_WISHED = 1.25
+
+TERM_WORDS = {
+    "amount": "how much bow the notes get",
+    "place": "where on the bow they lie",
+    "speed": "bow speed beyond the player's limits",
+    "tape": "distance from the tape marks",
+    "metre": "strong beats on the up-bow",
+    "join": "hooks and lifts",
+    "travel": "carrying the bow through the air",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """One reason: a fixed code for programs, a sentence for people."""
+
+    code: str
+    text: str
+
+
+def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
+    """The reasons of one note, the weightiest first; none for a note without bow."""
+    planned = plan.notes[note_index]
+    if planned is None:
+        return (Reason("pizzicato", "plucked: no bow"),)
+    if planned.join is Join.SLUR:
+        head = plan.notes[plan.units[planned.unit].first]
+        way = way_words(head.direction) if head is not None else ""
+        return (Reason("slur", f"inside a slur: shares its {way}, by length and loudness"),)
+    found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
+    found += [*_amount(plan, planned), *_place(plan, planned)]
+    return tuple(found)
+
+
+def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    unit = plan.units[planned.unit]
+    if not unit.pin.is_empty:
+        return [Reason("pin", f"you pinned it: {', '.join(unit.pin.words())}")]
+    if unit.mark is planned.direction:
+        return [Reason("score_mark", f"marked {planned.direction} in the score")]
+    return []
+
+
+def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    weight = planned.note.metric_weight
+    down = planned.direction is Direction.DOWN
+    if weight == 1.0 and down:
+        return [Reason("first_beat", "first beat of the bar: down")]
+    if weight == 1.0:
+        cost = _extra(plan, planned.unit, Direction.DOWN)
+        if cost <= 0:
+            return []
+        text = f"first beat, yet up: a down-bow here would cost {cost:.1f} elsewhere"
+        return [Reason("first_beat_up", text)]
+    following = planned.unit + 1
+    if following < len(plan.units) and plan.head_of(following).metric_weight == 1.0:
+        after = plan.steps[following]
+        if not down and after.direction == 0:
+            return [Reason("leads_in", "leads up to a down-bow on the next first beat")]
+    return []
+
+
+def _extra(plan: Plan, unit: int, direction: Direction) -> float:
+    costs = [a.extra_cost for a in plan.alternatives(unit) if a.direction is direction]
+    return min(costs, default=0.0)
+
+
+def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    unit = plan.units[planned.unit]
+    if planned.join is Join.TURN:
+        before = plan.steps[planned.unit - 1].direction
+        return [Reason("turn", f"the bow turns after {'an up-bow' if before else 'a down-bow'}")]
+    if planned.join is Join.HOOK and unit.short_after_long:
+        return [Reason("hook", "short note after a long one: hooked, so the beats stay in order")]
+    if planned.join is Join.HOOK:
+        return [Reason("hook", "same way again after a stop, so the following beats come right")]
+    if planned.join is Join.RETAKE:
+        return [Reason("retake", f"there are {unit.free_s:.1f} s to lift and start afresh")]
+    return []
+
+
+def _amount(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    unit, step = plan.units[planned.unit], plan.steps[planned.unit]
+    ratio = abs(step.end - step.start) / 48 / unit.ideal_length
+    dynamic = planned.note.dynamic
+    if ratio < LESS_THAN_WISHED:
+        return [Reason("less_bow", "less bow than it would like, to share with its neighbours")]
+    if ratio > MORE_THAN_WISHED:
+        return [Reason("more_bow", "a quick, light stroke: the bow has to get back")]
+    if planned.note.in_hairpin:
+        return [Reason("hairpin", "the hairpin shapes how much bow each note gets")]
+    if dynamic in ("f", "ff", "fff"):
+        return [Reason("loud", f"{dynamic}: more bow")]
+    if dynamic in ("p", "pp", "ppp"):
+        return [Reason("soft", f"{dynamic}: less bow")]
+    return [Reason("comfortable", "as much bow as is comfortable in its time")]
+
+
+def _place(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    if planned.unit == 0 or planned.join is Join.RETAKE:
+        return [Reason("free_start", "free to start where the next notes need it")]
+    at = place_words(planned.start, plan.choices.bow)
+    return [Reason("follows", f"the note before ended {_at(at)}")]
+
+
+def _at(place: str) -> str:
+    return place if place.startswith(("between", "just", "near")) else f"at {place}"
+
+
+def alternative_words(alternative: Alternative, change: Change | None) -> str:
+    """What an alternative costs and changes, in a line."""
+    if not alternative.possible or change is None:
+        return alternative.obstacle or "not possible here"
+    parts = []
+    if alternative.obstacle:
+        parts.append(alternative.obstacle)
+    if change.flipped_bars:
+        parts.append(f"the other way round in {bars_words(change.flipped_bars)}")
+    elif change.bars:
+        parts.append(f"moves the bow in {bars_words(change.bars)}")
+    worse = [name for name, cost in change.terms if cost > 0 and name in TERM_WORDS]
+    if worse:
+        parts.append(f"costs mostly {TERM_WORDS[worse[0]]}")
+    return "; ".join(parts)
+
+
+def bars_words(bars: tuple[int, ...]) -> str:
+    """Bar numbers as a short list with runs: "bars 3, 5–8"."""
+    if bars and bars[0] == 0:
+        return "the pickup" + (f" and {bars_words(bars[1:])}" if len(bars) > 1 else "")
+    runs: list[list[int]] = []
+    for bar in bars:
+        if runs and bar == runs[-1][1] + 1:
+            runs[-1][1] = bar
+        elif not runs or bar != runs[-1][1]:
+            runs.append([bar, bar])
+    said = [str(a) if a == b else f"{a}–{b}" if b > a + 1 else f"{a}, {b}" for a, b in runs]
+    if len(said) > 4:
+        said = [*said[:3], f"and {len(said) - 3} more places"]
+    return f"bar{'s' if len(bars) > 1 else ''} {', '.join(said)}"

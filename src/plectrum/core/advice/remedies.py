@@ -1,0 +1,204 @@
+"""One change that mends a warning: tried on the plan itself before it is offered.
+
+For every kind of warning a few changes come into question, the gentlest first. Each is planned
+in full; the first that makes the warning go away, and brings no new problem, is the remedy.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from plectrum.core.advice.out_of_reach import out_of_reach
+from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.planning.fingering.search import grips_for
+from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.score.model import Direction, Note
+
+MARGIN = 1.03  # past a limit, so that it is clearly kept
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A change in words, the choices it leads to, and the plan they give."""
+
+    text: str
+    choices: Choices
+    plan: Plan
+
+
+def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
+    """The gentlest single change after which a warning is gone; None if there is none."""
+    problems, alike = _problems_n(plan), _alike_n(plan, warning.code)
+    for text, choices in _candidates(plan, warning):
+        other = make_plan(plan.part, choices)
+        gone = not any((w.code, w.note) == (warning.code, warning.note) for w in warnings_of(other))
+        fewer = _alike_n(other, warning.code) < alike
+        if gone and fewer and _problems_n(other) <= problems:
+            return Remedy(text, choices, other)
+    return None
+
+
+def _alike_n(plan: Plan, code: str) -> int:
+    return sum(1 for w in warnings_of(plan) if w.code == code)
+
+
+def _problems_n(plan: Plan) -> int:
+    return sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
+
+
+def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:
+    if warning.note is None:
+        if warning.code == "no_tempo":
+            yield from _split_slowest(plan)
+        return
+    note = plan.part.notes[warning.note]
+    unit = plan.unit_of(warning.note)
+    if unit is None:
+        return
+    code = warning.code
+    if code in ("pin_not_kept", "mark_not_kept"):
+        yield from _let_go(plan, unit, note)
+    elif code == "not_learnt":
+        yield _pinned(plan, note, "turn the bow instead", join=Join.TURN, direction=None)
+        yield from _other_ways(plan, unit)
+    elif code in ("slur_too_long", "slur_not_learnt"):
+        yield from _split(plan, unit)
+    elif code == "slur_skips_string":
+        yield _pinned(plan, note, f"split the slur at {note.place}", join=Join.TURN)
+        yield from _other_grips(plan, note)
+    elif code == "too_slow":
+        yield from _length(plan, unit, more=True)
+        yield from _split(plan, unit)
+        yield from _tempo(plan, unit, plan.player.slowest_mm_s, "faster")
+    elif code == "too_fast":
+        yield from _length(plan, unit, more=False)
+        yield from _tempo(plan, unit, plan.player.fastest_mm_s, "slower")
+    elif code == "runs_out":
+        yield from _room(plan, unit)
+        yield from _other_ways(plan, unit)
+        yield from _split(plan, unit)
+    elif code == "reach":
+        yield from _reach(plan, note)
+    elif code == "finger_not_learnt":
+        yield from _other_grips(plan, note)
+
+
+def _pinned(plan: Plan, note: Note, text: str, **changes: object) -> tuple[str, Choices]:
+    pin = replace(plan.choices.pins.get(note.id, Pin()), **changes)  # type: ignore[arg-type]
+    return text, plan.choices.with_pin(note.id, pin)
+
+
+def _let_go(plan: Plan, unit: int, note: Note) -> Iterator[tuple[str, Choices]]:
+    members = plan.part.notes[plan.units[unit].first : plan.units[unit].last + 1]
+    ids = {m.id for m in members} | {note.id}
+    yield "let go of the pin", plan.choices.with_pins({note_id: Pin() for note_id in ids})
+
+
+def _split(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
+    """The slur in two at its best place; in three or four if that is not enough."""
+    first, last = plan.units[unit].first, plan.units[unit].last
+    if last == first:
+        return
+    best = plan.part.notes[split_note(plan, unit)]
+    yield _pinned(plan, best, f"split the slur at {best.place}", join=Join.TURN)
+    for parts_n in (3, 4):
+        span = last - first + 1
+        if span < parts_n:
+            return
+        at = [plan.part.notes[first + round(k * span / parts_n)] for k in range(1, parts_n)]
+        pins = {n.id: replace(plan.choices.pins.get(n.id, Pin()), join=Join.TURN) for n in at}
+        yield f"split the slur in {parts_n}", plan.choices.with_pins(pins)
+
+
+def _split_slowest(plan: Plan) -> Iterator[tuple[str, Choices]]:
+    slurs = [u for u in plan.units if u.last > u.first]
+    for unit in sorted(slurs, key=lambda u: -u.duration_s)[:3]:
+        yield from _split(plan, unit.index)
+
+
+def _length(plan: Plan, unit: int, *, more: bool) -> Iterator[tuple[str, Choices]]:
+    """So much bow that the speed is just inside the player's limit."""
+    head, wanted = plan.head_of(unit), plan.units[unit]
+    limit = plan.player.slowest_mm_s * MARGIN if more else plan.player.fastest_mm_s / MARGIN
+    cells = limit * wanted.moving_s / plan.choices.bow.hair_mm * CELLS_N
+    low, high = usable_cells(plan.choices)
+    length = math.ceil(cells) if more else math.floor(cells)
+    if 1 <= length <= high - low:
+        words = "use more bow" if more else "use less bow"
+        centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
+        yield _pinned(plan, head, f"{words}: {centimetres:.0f} cm", length_cells=length)
+
+
+def _tempo(plan: Plan, unit: int, limit: float, word: str) -> Iterator[tuple[str, Choices]]:
+    step, wanted = plan.steps[unit], plan.units[unit]
+    length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
+    ratio = limit * wanted.moving_s / max(length_mm, 1e-6)
+    bpm = plan.part.tempo.bpm * ratio
+    bpm = math.ceil(bpm * MARGIN) if word == "faster" else math.floor(bpm / MARGIN)
+    if 20 <= bpm <= 240:
+        yield f"play {word}, at {bpm:.0f}", replace(plan.choices, tempo_bpm=float(bpm))
+
+
+def _room(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
+    """Start where there is bow enough: at the near end of the usable bow."""
+    low, high = usable_cells(plan.choices)
+    down = plan.steps[unit].direction == 0
+    head, word = plan.head_of(unit), "frog" if down else "tip"
+    yield _pinned(plan, head, f"start nearer the {word}", start_cell=low if down else high)
+
+
+def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
+    words = {Join.HOOK: "hook", Join.RETAKE: "lift", Join.TURN: "turn", Join.START: "begin"}
+    for a in plan.alternatives(unit):
+        if a.possible and a.extra_cost > 0:
+            join = None if a.join is Join.START else a.join
+            text = f"{words[a.join]}, then {a.direction}-bow"
+            direction = Direction(a.direction)
+            yield _pinned(plan, plan.head_of(unit), text, join=join, direction=direction)
+
+
+def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
+    reach = next((r for r in out_of_reach(plan) if r.note == note.index), None)
+    if reach is None:
+        return
+    if reach.lane is not None:
+        yield _pinned(plan, note, f"play in lane {reach.lane}", lane=reach.lane)
+    planned = plan.notes[note.index]
+    unit = plan.unit_of(note.index)
+    if planned is None or unit is None:
+        return
+    low, high = usable_cells(plan.choices)
+    step = plan.steps[unit]
+    ratio = reach.length_mm / max(planned.length_mm, 1e-6)
+    length = min(high - low, max(1, round(abs(step.end - step.start) * ratio)))
+    centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
+    head = plan.head_of(unit)
+    yield _pinned(plan, head, f"use {centimetres:.0f} cm of bow", length_cells=length)
+    for lane in sorted(range(1, 6), key=lambda k: k if reach.missing_db > 0 else -k):
+        text = f"{centimetres:.0f} cm of bow in lane {lane}"
+        both = replace(
+            plan.choices.pins.get(head.id, Pin()),
+            length_cells=length,
+            lane=lane if head is note else None,
+        )
+        choices = plan.choices.with_pin(head.id, both)
+        if head is not note:
+            own = replace(plan.choices.pins.get(note.id, Pin()), lane=lane)
+            choices = choices.with_pin(note.id, own)
+        yield text, choices
+
+
+def _other_grips(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
+    midis = tuple(p.midi for p in note.pitches)
+    now = plan.fingered[note.index].grip
+    for grip in grips_for(plan.choices.instrument, midis, plan.player.positions):
+        if grip != now:
+            name = plan.instrument.string_names[grip.main.string]
+            finger = grip.main.finger
+            text = f"play it on the {name} string, " + (f"finger {finger}" if finger else "open")
+            yield _pinned(plan, note, text, string=grip.main.string, finger=finger)

@@ -1,0 +1,353 @@
+"""The sound-fault finder: from what is heard to what to change, by the plan's own numbers.
+
+For a note and a symptom it ranks the likely causes. How likely is told by how near the plan's
+numbers are to the limit that the symptom means (Schelleng's limits of weight, the player's
+speeds, the ends of the bow); what to change is the number that would bring it inside. Which
+causes belong to which symptom is common practice.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+from plectrum.core.document.choices import Join
+from plectrum.core.instrument.tables import FRICTION_DIFFERENCE
+from plectrum.core.planning.contact import LANES_N
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
+
+MARGIN = 0.85  # a remedy aims this far inside a limit
+CLEARLY = 1.2  # a change smaller than this is not heard
+MIDDLE = 3
+
+
+class Symptom(StrEnum):
+    """What is heard or felt."""
+
+    CHOKED = "choked"
+    WHISTLING = "whistling"
+    TWO_STRINGS = "two strings at once"
+    WEAK = "weak"
+    UNEVEN = "uneven"
+    RUNS_OUT = "runs out"
+    SHAKES = "shakes at the tip"
+    ROUGH_CHANGE = "rough change"
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """One likely cause. `likelihood` only ranks; the targets are None where they do not help.
+
+    Attributes:
+        speed_mm_s, weight_n, lane: what would bring the note inside its limits.
+    """
+
+    code: str
+    likelihood: float
+    text: str
+    remedy: str
+    speed_mm_s: float | None = None
+    weight_n: float | None = None
+    lane: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """The numbers of one note that the causes look at."""
+
+    plan: Plan
+    planned: PlannedNote
+    weight_n: float
+    low_n: float
+    high_n: float
+    share: float
+    speed_m_s: float
+    impedance: float
+    lane: int
+    beta: float
+    length_mm: float
+    hand_nmm: float
+    level: int
+    level_before: int | None
+
+    @property
+    def place(self) -> float:
+        return (self.planned.start + self.planned.end) / 2
+
+
+def _facts(plan: Plan, note_index: int) -> _Facts | None:
+    planned = plan.notes[note_index]
+    if planned is None:
+        return None
+    k, c = plan.contact_rows[note_index], plan.contact
+    levels = [f.level for f in plan.fingered[:note_index] if f.level is not None]
+    return _Facts(
+        plan,
+        planned,
+        float(c.weight_n[k]),
+        float(c.weight_min_n[k]),
+        float(c.weight_max_n[k]),
+        float(c.share[k]),
+        float(c.speed_m_s[k]),
+        float(c.impedance_kg_s[k]),
+        int(c.lane[k]),
+        float(c.beta[k]),
+        float(c.contact_mm[k] / c.beta[k]),
+        float(c.hand_nmm[k]),
+        plan.fingered[note_index].level or 0,
+        levels[-1] if levels else None,
+    )
+
+
+def find_faults(plan: Plan, note_index: int, symptom: Symptom) -> tuple[Cause, ...]:
+    """Likely causes of a symptom at a note, likeliest first; none for a plucked note."""
+    facts = _facts(plan, note_index)
+    if facts is None:
+        return ()
+    causes = {
+        Symptom.CHOKED: _choked,
+        Symptom.WHISTLING: _whistling,
+        Symptom.TWO_STRINGS: _two_strings,
+        Symptom.WEAK: _weak,
+        Symptom.UNEVEN: _uneven,
+        Symptom.RUNS_OUT: _runs_out,
+        Symptom.SHAKES: _shakes,
+        Symptom.ROUGH_CHANGE: _rough_change,
+    }[symptom](facts)
+    return tuple(sorted(causes, key=lambda c: -c.likelihood))
+
+
+def _choked(f: _Facts) -> Iterator[Cause]:
+    """Too heavy, too slow for the weight, too near the fingerboard; mostly in the lower half."""
+    nearness = f.weight_n / f.high_n
+    lighter = math.sqrt(f.low_n * f.high_n)
+    yield Cause(
+        "too_heavy",
+        nearness + (0.2 if f.place < 0.5 else 0.0),
+        f"more than {f.high_n:.1f} N chokes here; near the frog the bow is heaviest",
+        f"Let the little finger carry: about {lighter:.2g} N",
+        weight_n=lighter,
+    )
+    per_force = f.weight_n * FRICTION_DIFFERENCE / (2 * f.impedance)
+    faster = max(f.speed_m_s * CLEARLY, per_force * f.beta / MARGIN) * 1000
+    slow = f.plan.player.comfortable_mm_s / max(f.planned.speed_mm_s, 1.0)
+    yield Cause(
+        "too_slow",
+        nearness * min(2.0, slow),
+        f"{f.planned.speed_mm_s / 10:.0f} cm/s is slow for its weight",
+        f"Use more bow: about {faster / 10:.0f} cm/s",
+        speed_mm_s=faster,
+    )
+    nearer = max(1, f.lane - 1)
+    yield Cause(
+        "too_near_fingerboard",
+        nearness * f.lane / MIDDLE,
+        f"lane {f.lane}: the farther from the bridge, the less weight it bears",
+        f"Move towards the bridge, to lane {nearer}",
+        lane=nearer,
+    )
+
+
+def _whistling(f: _Facts) -> Iterator[Cause]:
+    """Too fast, or too near the bridge, or too light."""
+    nearness = f.low_n / f.weight_n
+    loss = f.plan.instrument.loss_kg_s
+    bearable = f.weight_n * 2 * loss * FRICTION_DIFFERENCE * f.beta**2 / f.impedance**2
+    slower = min(f.speed_m_s / CLEARLY, bearable * MARGIN) * 1000
+    yield Cause(
+        "too_fast",
+        nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,
+        f"{f.planned.speed_mm_s / 10:.0f} cm/s is fast for its weight",
+        f"Use less bow: about {slower / 10:.0f} cm/s",
+        speed_mm_s=slower,
+    )
+    farther = min(LANES_N, f.lane + 1)
+    yield Cause(
+        "too_near_bridge",
+        nearness * (LANES_N + 1 - f.lane) / MIDDLE,
+        f"lane {f.lane}: the nearer the bridge, the more weight it needs",
+        f"Move away from the bridge, to lane {farther}",
+        lane=farther,
+    )
+    heavier = math.sqrt(f.low_n * f.high_n)
+    yield Cause(
+        "too_light",
+        nearness + (0.3 if f.place > 0.7 else 0.0),
+        f"less than {f.low_n:.2g} N whistles here; towards the tip the bow is light",
+        f"Let the index finger lean: about {heavier:.2g} N",
+        weight_n=heavier,
+    )
+
+
+def _two_strings(f: _Facts) -> Iterator[Cause]:
+    if f.level % 2 == 0 and f.level:
+        yield Cause("meant", 2.0, "two strings are meant here", "Nothing: it is a double stop")
+        return
+    crossing = f.level_before is not None and f.level_before != f.level
+    if crossing and f.level_before is not None:
+        apart = abs(f.level - f.level_before) / 2
+        time_s = f.plan.player.level_change_s * apart
+        yield Cause(
+            "late_crossing",
+            0.8 + apart / 2,
+            "the arm is not yet on its level when the note begins",
+            f"Roll {time_s:.2f} s earlier, the bow still, then play",
+        )
+    spacing = math.degrees(
+        f.plan.instrument.string_spacing_mm / f.plan.instrument.bridge_radius_mm / 2
+    )
+    yield Cause(
+        "arm_level",
+        0.6,
+        f"the neighbour is only {spacing:.0f}° away",
+        f"Bring the arm to level {f.level} of 7 before the bow moves",
+    )
+    yield Cause(
+        "over_fingerboard",
+        0.3 + 0.2 * max(0, f.lane - MIDDLE),
+        "over the fingerboard the strings lie flat and the hair touches two",
+        f"Play in lane {min(f.lane, MIDDLE)}",
+        lane=min(f.lane, MIDDLE),
+    )
+
+
+def _weak(f: _Facts) -> Iterator[Cause]:
+    comfortable = f.plan.player.comfortable_mm_s
+    yield Cause(
+        "too_little_bow",
+        comfortable / max(f.planned.speed_mm_s, 1.0) * 0.6,
+        f"{f.planned.length_mm / 10:.0f} cm in {f.planned.note.duration_s:.1f} s",
+        f"Use more bow: {comfortable * f.planned.moving_s / 10:.0f} cm",
+        speed_mm_s=comfortable,
+    )
+    nearer = max(1, f.lane - 1)
+    yield Cause(
+        "too_far_from_bridge",
+        0.3 + 0.25 * (f.lane - 1),
+        f"lane {f.lane} is soft",
+        f"Move towards the bridge, to lane {nearer}",
+        lane=nearer,
+    )
+    heavier = f.high_n * MARGIN * 0.7
+    yield Cause(
+        "too_light",
+        1.0 - f.share + (0.3 if f.place > 0.6 else 0.0),
+        "the arm does not hang into the string",
+        f"Lean the index finger: up to {heavier:.2g} N is sound here",
+        weight_n=heavier,
+    )
+
+
+def _uneven(f: _Facts) -> Iterator[Cause]:
+    bow = f.plan.choices.bow
+    swing_nmm = f.weight_n * abs(f.planned.end - f.planned.start) * bow.hair_mm
+    yield Cause(
+        "hand_balance",
+        swing_nmm / 200,
+        f"from end to end the hand must shift {swing_nmm:.0f} N·mm between the fingers",
+        "Hand over from little finger to index as the bow travels to the tip",
+    )
+    unit = f.plan.units[f.planned.unit]
+    if unit.last > unit.first:
+        notes_n = unit.last - unit.first + 1
+        yield Cause(
+            "slur_division",
+            0.9,
+            f"{notes_n} notes share one bow",
+            "Stop the bow between the notes first, then leave the stops out",
+        )
+    speed = f.planned.speed_mm_s
+    if speed < 1.5 * f.plan.player.slowest_mm_s:
+        yield Cause(
+            "too_slow",
+            1.0,
+            f"{speed / 10:.1f} cm/s is near the slowest this player keeps even",
+            "Use more bow or play a little faster",
+            speed_mm_s=1.5 * f.plan.player.slowest_mm_s,
+        )
+    yield Cause(
+        "crooked", 0.4, "the lane changes on the way", "Keep the hair parallel to the bridge"
+    )
+
+
+def _runs_out(f: _Facts) -> Iterator[Cause]:
+    unit, hair_mm = f.plan.units[f.planned.unit], f.plan.choices.bow.hair_mm
+    wished_mm = unit.ideal_length * hair_mm
+    step = f.plan.steps[f.planned.unit]
+    given_mm = abs(step.end - step.start) / 48 * hair_mm
+    yield Cause(
+        "too_much_at_first",
+        0.8,
+        f"{given_mm / 10:.0f} cm must last {unit.duration_s:.1f} s",
+        f"Begin slower: {given_mm / max(unit.moving_s, 1e-3) / 10:.0f} cm/s from the start",
+        speed_mm_s=given_mm / max(unit.moving_s, 1e-3),
+    )
+    if given_mm < wished_mm:
+        yield Cause(
+            "started_late",
+            wished_mm / given_mm,
+            f"the note wants {wished_mm / 10:.0f} cm and has {given_mm / 10:.0f} cm",
+            "Turn or lift earlier, or give the notes before it less bow",
+        )
+    if unit.last > unit.first:
+        yield Cause(
+            "slur_too_long",
+            0.7,
+            "the slur is long for one bow",
+            "Split it at a beat, or play faster",
+        )
+
+
+def _shakes(f: _Facts) -> Iterator[Cause]:
+    near_tip = max(f.planned.start, f.planned.end)
+    yield Cause(
+        "index_tension",
+        max(0.0, f.hand_nmm) / 150 + max(0.0, near_tip - 0.7),
+        f"the index must lean with {f.hand_nmm:.0f} N·mm here",
+        "Loosen thumb and shoulder; let the arm's weight do it",
+    )
+    yield Cause(
+        "too_near_tip",
+        2 * max(0.0, near_tip - 0.75),
+        "the last part of the bow is hard to hold still",
+        "Turn 5 cm before the tip until it is calm",
+    )
+    speed = f.planned.speed_mm_s
+    if speed < 2 * f.plan.player.slowest_mm_s:
+        yield Cause(
+            "too_slow", 0.6, f"{speed / 10:.0f} cm/s is slow", "Use a little more bow",
+            speed_mm_s=2 * f.plan.player.slowest_mm_s,
+        )  # fmt: skip
+
+
+def _rough_change(f: _Facts) -> Iterator[Cause]:
+    planned = f.planned
+    before = f.plan.notes[planned.note.index - 1] if planned.note.index else None
+    if planned.join is Join.HOOK:
+        yield Cause("hook", 1.0, "the bow stops here", "Stop with the bow still on the string")
+    if before is not None and planned.join is Join.TURN:
+        ratio = planned.speed_mm_s / max(before.speed_mm_s, 1.0)
+        yield Cause(
+            "speed_jump",
+            abs(math.log(max(ratio, 1e-3))),
+            f"from {before.speed_mm_s / 10:.0f} to {planned.speed_mm_s / 10:.0f} cm/s",
+            "Slow down before the turn, begin the new bow gently",
+            speed_mm_s=before.speed_mm_s,
+        )
+    if f.level_before is not None and f.level_before != f.level:
+        yield Cause(
+            "crossing_at_turn",
+            0.7 + abs(f.level - f.level_before) / 4,
+            "turn and string crossing fall together",
+            "Roll to the new string at the end of the stroke, then turn",
+        )
+    yield Cause(
+        "near_the_frog",
+        0.8 * max(0.0, 0.3 - planned.start) / 0.3,
+        "at the frog the whole weight of the bow is in the hand",
+        "Let the fingers give; little finger curved",
+    )
+    yield Cause("stiff_hand", 0.35, "a stiff wrist turns late", "Let the hand follow the arm")

@@ -1,0 +1,300 @@
+"""What a plan itself says should be looked at, each with a remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import lru_cache
+from itertools import pairwise
+
+from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import JOINS
+from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.score.model import Articulation, Direction, Note
+
+RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
+TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
+
+
+class Severity(StrEnum):
+    """How much a warning matters."""
+
+    NOTE = "note"
+    CAUTION = "caution"
+    PROBLEM = "problem"
+
+
+@dataclass(frozen=True, slots=True)
+class PlanWarning:
+    """One thing to look at. `note` is an index, None for the whole piece."""
+
+    code: str
+    severity: Severity
+    bar: int | None
+    note: int | None
+    text: str
+    remedy: str
+
+
+_TAUGHT = frozenset(
+    {
+        Articulation.STACCATO,
+        Articulation.ACCENT,
+        Articulation.TENUTO,
+        Articulation.PORTATO,
+        Articulation.SPICCATO,
+        Articulation.RICOCHET,
+    }
+)
+Warn = Callable[[str, Severity, str, str], PlanWarning]
+
+
+@lru_cache(maxsize=8)
+def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
+    """All warnings of a plan, in the order of the music; those of the whole piece first."""
+    found = [
+        PlanWarning("reading", Severity.NOTE, None, None, text, "Check these notes in the score")
+        for text in plan.part.notices
+    ]
+    if plan.tempo_window is None and plan.units:
+        found.append(
+            PlanWarning(
+                "no_tempo",
+                Severity.CAUTION,
+                None,
+                None,
+                "There is no tempo at which the whole plan stays within this player's speeds",
+                "Split the longest slurs, or let the player use more of the bow",
+            )
+        )
+    timed = [w for unit in range(len(plan.units)) for w in _unit_warnings(plan, unit)]
+    timed += list(_note_warnings(plan))
+    return (*found, *sorted(timed, key=lambda w: w.note or 0))
+
+
+def _note_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
+        yield from _hand_warnings(plan, note, fingered)
+    for before, after in pairwise(plan.part.notes):
+        yield from _slur_crossing(plan, before, after)
+    told: set[int] = set()
+    for reach in out_of_reach(plan):
+        unit = plan.unit_of(reach.note)
+        if unit is not None and unit not in told and not _too_slow(plan, unit):
+            told.add(unit)
+            yield _reach_warning(plan, reach)
+
+
+def _too_slow(plan: Plan, index: int) -> bool:
+    """Whether the bow itself is below the player's limit; that is then the thing to mend."""
+    step, unit = plan.steps[index], plan.units[index]
+    length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
+    return length_mm / max(unit.moving_s, 1e-3) * TOLERANCE < plan.player.slowest_mm_s
+
+
+def _at(note: Note, code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
+    place = note.place[0].upper() + note.place[1:]
+    return PlanWarning(code, severity, note.bar, note.index, f"{place}: {text}", remedy)
+
+
+def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanWarning]:
+    player = plan.choices.player
+    pin = plan.choices.pins.get(note.id)
+    if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
+        yield _at(
+            note, "not_on_instrument", Severity.PROBLEM,
+            f"not playable on the {plan.choices.instrument} in this player's positions",
+            "Change the note, the instrument or the positions",
+        )  # fmt: skip
+        return
+    main = fingered.grip.main
+    wanted = pin is not None and (
+        (pin.string is not None and pin.string != main.string)
+        or (pin.finger is not None and pin.finger != main.finger)
+    )
+    if wanted:
+        yield _at(
+            note, "pin_not_kept", Severity.PROBLEM,
+            "the pinned string or finger cannot play this note", "Let it go (P)",
+        )  # fmt: skip
+    if any(f.finger and f.finger not in player.fingers for f in fingered.grip.fingers):
+        yield _at(
+            note, "finger_not_learnt", Severity.NOTE,
+            f"needs finger {fingered.finger_words}, which this player has not learnt",
+            "Use another string, or teach the finger first",
+        )  # fmt: skip
+    yield from _technique_warnings(plan, note, len(fingered.grip.fingers))
+
+
+def _technique_warnings(plan: Plan, note: Note, strings_n: int) -> Iterator[PlanWarning]:
+    if plan.notes[note.index] is None:
+        return
+    needed = {str(a) for a in note.articulations & _TAUGHT}
+    needed |= {"double stops"} if strings_n > 1 else set()
+    for technique in sorted(needed - set(plan.choices.player.techniques)):
+        yield _at(
+            note, "technique_not_learnt", Severity.NOTE,
+            f"{technique}, which this player has not learnt", "Leave it out, or teach it first",
+        )  # fmt: skip
+
+
+def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
+    a, b = plan.fingered[before.index].level, plan.fingered[after.index].level
+    planned = plan.notes[after.index]
+    if planned is None or planned.join is not Join.SLUR or a is None or b is None:
+        return
+    if abs(a - b) > 2:
+        yield _at(
+            after, "slur_skips_string", Severity.CAUTION,
+            "a string is skipped inside a slur", "Split the slur here (X), or change the finger",
+        )  # fmt: skip
+
+
+def _reach_warning(plan: Plan, reach: OutOfReach) -> PlanWarning:
+    note = plan.part.notes[reach.note]
+    remedy = f"It needs {reach.length_mm / 10:.0f} cm in {reach.moving_s:.2f} s"
+    if reach.lane is not None:
+        remedy += f", or lane {reach.lane}"
+    side = "too soft" if reach.missing_db > 0 else "too loud"
+    text = f"{note.dynamic} comes out {abs(reach.missing_db):.0f} dB {side} with this bow"
+    return _at(note, "reach", Severity.NOTE, text, remedy)
+
+
+def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
+    unit = plan.units[index]
+    head = plan.head_of(index)
+
+    def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
+        return PlanWarning(
+            code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy
+        )
+
+    yield from _kept(plan, index, warn)
+    yield from _learnt(plan, index, warn)
+    length = abs(plan.steps[index].end - plan.steps[index].start) / CELLS_N
+    hair_mm = plan.choices.bow.hair_mm
+    speed = length * hair_mm / max(unit.moving_s, 1e-3)
+    low, high = usable_cells(plan.choices)
+    full_s = (high - low) / CELLS_N * hair_mm / plan.player.slowest_mm_s
+    if unit.last > unit.first and unit.duration_s > full_s * TOLERANCE:
+        yield warn(
+            "slur_too_long",
+            Severity.PROBLEM,
+            f"the slur lasts {unit.duration_s:.1f} s, one slow bow only {full_s:.1f} s",
+            f"Split it at {_split_place(plan, index)} (X)",
+        )
+    elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
+        yield warn(
+            "slur_not_learnt",
+            Severity.NOTE,
+            f"a slur of {notes_n} notes; this player slurs up to {plan.player.slur_notes_n}",
+            f"Split it at {_split_place(plan, index)} (X)",
+        )
+    elif speed * TOLERANCE < plan.player.slowest_mm_s:
+        yield warn(
+            "too_slow",
+            Severity.CAUTION,
+            f"{speed / 10:.1f} cm/s is slower than this player keeps a clean sound "
+            f"({plan.player.slowest_mm_s / 10:.1f} cm/s)",
+            "Use more bow, split the note, or play faster",
+        )
+    if speed > plan.player.fastest_mm_s * TOLERANCE:
+        yield warn(
+            "too_fast",
+            Severity.CAUTION,
+            f"{speed / 10:.0f} cm/s is faster than this player's clean bow "
+            f"({plan.player.fastest_mm_s / 10:.0f} cm/s)",
+            "Use less bow, or play slower",
+        )
+    if length < RUNS_OUT * unit.ideal_length:
+        yield warn(
+            "runs_out",
+            Severity.CAUTION,
+            f"only {length * hair_mm / 10:.0f} cm of bow for a note that wants "
+            f"{unit.ideal_length * hair_mm / 10:.0f} cm",
+            "Turn or lift the bow earlier, or give the notes before it less",
+        )
+
+
+def _slurred_n(plan: Plan, index: int) -> int:
+    unit = plan.units[index]
+    return sum(1 for n in plan.part.notes[unit.first : unit.last + 1] if not n.grace)
+
+
+def _place(plan: Plan, index: int) -> str:
+    place = plan.head_of(index).place
+    return place[0].upper() + place[1:]
+
+
+def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit, step = plan.units[index], plan.steps[index]
+    direction = (Direction.DOWN, Direction.UP)[step.direction]
+    if unit.mark is not None and unit.mark is not direction:
+        reason = "your pin says otherwise" if unit.pin.direction else "there is no bow left for it"
+        yield warn(
+            "mark_not_kept",
+            Severity.NOTE if unit.pin.direction else Severity.PROBLEM,
+            f"the score marks it {unit.mark}; {reason}",
+            "Let go of the pin to follow the score" if unit.pin.direction else "Change the marks",
+        )
+    pin = unit.pin
+    length = abs(step.end - step.start)
+    broken = [
+        pin.direction is not None and pin.direction is not direction,
+        index > 0 and pin.join is not None and pin.join is not JOINS[step.join],
+        pin.start_cell is not None and pin.start_cell != step.start,
+        pin.length_cells is not None and pin.length_cells != length,
+    ]
+    if any(broken):
+        why = _why_refused(plan, index)
+        yield warn(
+            "pin_not_kept", Severity.PROBLEM, f"your pin cannot be kept: {why}", "Let it go (P)"
+        )
+
+
+def _why_refused(plan: Plan, index: int) -> str:
+    unit = plan.units[index]
+    if unit.pin.join is Join.RETAKE and unit.free_s < plan.player.lift_s:
+        return f"no time to lift, it needs {plan.player.lift_s:.1f} s"
+    if unit.pin.start_cell is not None or unit.pin.length_cells is not None:
+        return "it would leave the part of the bow this player uses, or not meet its neighbours"
+    return "it does not go together with the pins and marks around it"
+
+
+def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    _unit, step = plan.units[index], plan.steps[index]
+    join = JOINS[step.join] if index else Join.START
+    if join is Join.HOOK and not plan.player.can_hook:
+        yield warn(
+            "not_learnt",
+            Severity.PROBLEM,
+            "a hook, which this player has not learnt",
+            "Turn the bow instead, or change the marks",
+        )
+    if join is Join.RETAKE and not plan.player.can_retake:
+        yield warn(
+            "not_learnt",
+            Severity.PROBLEM,
+            "a lift, which this player has not learnt",
+            "Turn the bow instead",
+        )
+
+
+def split_note(plan: Plan, index: int) -> int:
+    """The note at which a long slur is best split: on the strongest beat nearest its middle."""
+    unit = plan.units[index]
+    notes = plan.part.notes[unit.first + 1 : unit.last + 1]
+    middle_s = plan.head_of(index).onset_s + unit.duration_s / 2
+    best = min(
+        notes, key=lambda n: abs(n.onset_s - middle_s) / unit.duration_s - 0.25 * n.metric_weight
+    )
+    return best.index
+
+
+def _split_place(plan: Plan, index: int) -> str:
+    return plan.part.notes[split_note(plan, index)].place

@@ -1,0 +1,77 @@
+"""Places, lengths and actions in the words a teacher says."""
+
+from __future__ import annotations
+
+from plectrum.core.document.choices import Join
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.score.model import Direction
+
+NEAR = 0.035  # own default: this close to a mark counts as at the mark
+BY = 0.10  # and this close as just above or below it
+
+_LENGTHS = (
+    (0.06, "a tiny bit of bow"),
+    (0.16, "a little bow"),
+    (0.29, "a quarter of the bow"),
+    (0.42, "a third of the bow"),
+    (0.58, "half a bow"),
+    (0.70, "two thirds of the bow"),
+    (0.85, "three quarters of the bow"),
+    (2.00, "the whole bow"),
+)
+
+
+def place_words(at: float, bow: Bow) -> str:
+    """A place on the bow by its nearest mark: "the middle", "just above the quarter mark"."""
+    places = [("the frog", 0.0), *((f"the {m.name}", m.at) for m in bow.marks), ("the tip", 1.0)]
+    name, mark = min(places, key=lambda p: abs(p[1] - at))
+    distance = at - mark
+    if abs(distance) <= NEAR:
+        return name
+    if abs(distance) <= BY:
+        if mark == 0.0:
+            return "near the frog"
+        if mark == 1.0:
+            return "near the tip"
+        return f"just {'above' if distance > 0 else 'below'} {name}"
+    below = max((p for p in places if p[1] < at), key=lambda p: p[1])
+    above = min((p for p in places if p[1] > at), key=lambda p: p[1])
+    return f"between {below[0]} and {above[0]}"
+
+
+def length_words(length: float) -> str:
+    """A length of bow as a part of the whole: "half a bow"."""
+    return next(words for limit, words in _LENGTHS if length <= limit)
+
+
+def way_words(direction: Direction) -> str:
+    return "down-bow" if direction is Direction.DOWN else "up-bow"
+
+
+def join_words(join: Join, direction: Direction) -> str:
+    """How a note follows the one before, as an instruction."""
+    return {
+        Join.START: f"begin {'down' if direction is Direction.DOWN else 'up'}",
+        Join.TURN: "turn the bow",
+        Join.SLUR: "same bow, no stop",
+        Join.HOOK: "hook: stop, same way again",
+        Join.RETAKE: "lift, carry the bow, set it down",
+    }[join]
+
+
+def seconds_words(seconds: float) -> str:
+    return "under a tenth of a second" if seconds < 0.1 else f"{seconds:.1f} s"
+
+
+def note_sentence(planned: PlannedNote, bow: Bow) -> str:
+    """One sentence for a note: way, from, to, how much, how long."""
+    lead = {
+        Join.SLUR: "Same bow",
+        Join.HOOK: f"Stop, then {way_words(planned.direction)} again",
+        Join.RETAKE: f"Lift, then {way_words(planned.direction)}",
+    }.get(planned.join, way_words(planned.direction).capitalize())
+    start, end = place_words(planned.start, bow), place_words(planned.end, bow)
+    length = length_words(abs(planned.end - planned.start))
+    where = f"staying {start}" if start == end else f"from {start} to {end}"
+    return f"{lead} {where}: {length} in {seconds_words(planned.note.duration_s)}."

@@ -1,0 +1,1 @@
+"""What the user has decided: choices, pins, sections, homework, the document."""

@@ -1,0 +1,168 @@
+"""A document: a score, the part chosen from it, and the teacher's choices."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.homework import Homework
+from plectrum.core.errors import ChoiceError
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.score.model import Direction, Note, Part
+from plectrum.core.score.scorefile import ScoreFile, read_part
+
+
+@dataclass(frozen=True)
+class Document:
+    """Immutable.
+
+    Attributes:
+        unknown: keys of a newer plan file, to be written back as they were.
+        variants: other choices for the same part, by the teacher's name for them.
+        homework: what is set for practice.
+    """
+
+    score: ScoreFile
+    part_id: str
+    choices: Choices
+    part: Part = field(repr=False)
+    unknown: Mapping[str, Any] = field(default_factory=dict)
+    variants: Mapping[str, Choices] = field(default_factory=dict)
+    homework: Homework = field(default_factory=Homework)
+
+    @classmethod
+    def from_score(
+        cls, score: ScoreFile, part: str | None = None, instrument: str | None = None
+    ) -> Document:
+        """A new document with default choices.
+
+        Args:
+            part: name, id or number; None for the first part of a string instrument, or,
+                with an instrument given, the first part with notes.
+
+        Raises:
+            ScoreError: no such part, no notes, or no string instrument.
+        """
+        if part is None and instrument is not None:
+            with_notes = [p for p in score.parts if p.notes_n]
+            matching = [p for p in with_notes if p.instrument == instrument]
+            info = next(iter(matching or with_notes), None) or score.part_named(None)
+        else:
+            info = score.part_named(part)
+        read = read_part(score, info.id, instrument)
+        return cls(score, info.id, Choices.default(read.instrument or "violin"), read)
+
+    @classmethod
+    def for_typing(cls, score: ScoreFile, instrument: str) -> Document:
+        """A document of one part without notes yet."""
+        part_id = score.parts[0].id
+        read = read_part(score, part_id, instrument, empty=True)
+        return cls(score, part_id, Choices.default(instrument), read)
+
+    @property
+    def title(self) -> str:
+        return self.score.title
+
+    def with_choices(self, choices: Choices) -> Document:
+        """The same document with other choices; the part is read anew for another instrument."""
+        part = self.part
+        if choices.instrument != self.choices.instrument:
+            part = read_part(self.score, self.part_id, choices.instrument, empty=True)
+        return replace(self, choices=choices, part=part)
+
+    def with_score(self, score: ScoreFile) -> Document:
+        """The same choices for an edited score; pins of notes that are gone go with them.
+
+        Raises:
+            ScoreError: the part has no notes left.
+        """
+        part = read_part(score, self.part_id, self.choices.instrument, empty=True)
+        ids = {n.id for n in part.notes}
+        variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
+        choices = _without_lost_pins(self.choices, ids)
+        return replace(self, score=score, part=part, choices=choices, variants=variants)
+
+    def for_player(self, named: NamedPlayer) -> Document:
+        """The same piece for a named player, with that player's bow and school."""
+        return self.with_choices(
+            replace(self.choices, player=named.player, bow=named.bow, school=named.school)
+        )
+
+    def with_homework(self, homework: Homework) -> Document:
+        return replace(self, homework=homework)
+
+    def with_variant(self, name: str, choices: Choices | None) -> Document:
+        """The document with a named variant added or replaced, or with None taken out."""
+        variants = {k: c for k, c in self.variants.items() if k != name}
+        if choices is not None:
+            variants[name] = choices
+        return replace(self, variants=variants)
+
+    def variant(self, name: str) -> Choices:
+        """The choices of a variant; kept for another instrument, they take this one's bow.
+
+        Raises:
+            KeyError: no variant of that name.
+        """
+        choices = self.variants[name]
+        if choices.instrument == self.choices.instrument:
+            return choices
+        return replace(choices, instrument=self.choices.instrument, bow=self.choices.bow)
+
+    def with_part(self, part_id: str) -> Document:
+        """Another part of the same score, for the same player and school; pins are kept.
+
+        Raises:
+            ScoreError: no such part, no notes, or not for a string instrument.
+        """
+        part = read_part(self.score, part_id)
+        bow = Choices.default(part.instrument or self.choices.instrument)
+        choices = replace(self.choices, instrument=bow.instrument, bow=bow.bow)
+        return replace(self, part_id=part_id, part=part, choices=choices)
+
+    def note_at(self, place: str) -> Note:
+        """The note at BAR.BEAT; the place splits at the first dot.
+
+        Raises:
+            ChoiceError: not of that form, or no note starts there.
+        """
+        bar_text, dot, beat_text = place.partition(".")
+        try:
+            bar, beat = int(bar_text), float(beat_text) if dot else 1.0
+        except ValueError as error:
+            raise ChoiceError(
+                f"{place!r} is not a place", remedy="Write BAR.BEAT, such as 3.1 or 3.2.5"
+            ) from error
+        for note in self.part.notes:
+            if note.bar == bar and abs(float(note.beat) - beat) < 0.01 and not note.grace:
+                return note
+        raise ChoiceError(
+            f"no note starts in bar {bar} on beat {beat:g}",
+            remedy="Pin a place where a note starts",
+        )
+
+    def pinned(self, place: str, what: str) -> Document:
+        """The document with a pin such as "3.2.5" = "up" added.
+
+        Raises:
+            ChoiceError: unknown place or word, or the note is plucked.
+        """
+        note = self.note_at(place)
+        pin = self.choices.pins.get(note.id, Pin())
+        if note.pizzicato:
+            raise ChoiceError(f"the note at {place} is plucked and takes no bow")
+        if what in set(Direction):
+            pin = replace(pin, direction=Direction(what))
+        elif what in (Join.TURN, Join.HOOK, Join.RETAKE):
+            pin = replace(pin, join=Join(what))
+        else:
+            raise ChoiceError(
+                f"{what!r} cannot be pinned", remedy="Use down, up, turn, hook or retake"
+            )
+        return self.with_choices(self.choices.with_pin(note.id, pin))
+
+
+def _without_lost_pins(choices: Choices, ids: set[str]) -> Choices:
+    return replace(choices, pins={k: p for k, p in choices.pins.items() if k in ids})

@@ -1,0 +1,1 @@
+"""Which string and finger play each note."""

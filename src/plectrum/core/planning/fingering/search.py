@@ -1,0 +1,328 @@
+"""Which string and finger play each note: a Viterbi search over (string, finger, position).
+
+Conventions: strings count from the lowest, 0 to 3; fingers 0 (open) to 4; positions are named
+as players name them, 0 being the half position of the double bass. A string level is 1 to 7:
+odd for one string, even for the two beside it. The patterns of the first position are common
+practice; all costs are own defaults. Ties: lower cost of the first note, then higher string.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from itertools import pairwise, product
+from typing import NamedTuple
+
+from plectrum.core.document.choices import Choices, Pin
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.tables import Instrument, instrument
+from plectrum.core.player.player import Player
+from plectrum.core.player.school import FourthSchool, School
+from plectrum.core.score.model import Note, Part
+
+CROSS = 0.4  # rolling to the neighbouring string
+SKIP = 0.6  # for every string that is jumped over
+IN_SLUR = 1.6  # a crossing inside a slur costs this much more
+FAST = 1.5  # and between fast notes this much
+FAST_S = 0.25
+FOURTH = 0.5  # the fourth finger is weak
+EXTENSION = 0.5  # a stretched or squeezed finger
+HIGHER_POSITION = 0.3
+SHIFT = 1.2  # moving the hand to another position
+SAME_FINGER_JUMP = 0.4  # one finger moving between two different stopped places
+FIFTH_SAVED = 0.2  # one finger across two strings: nothing moves but the bow
+SCHOOL = 4.0  # going against the fourth-finger school
+NOT_LEARNT = 8.0  # a string, finger or position the player does not have
+WRITTEN = 40.0  # going against a fingering or string number of the score
+PIN = 400.0  # going against the teacher's pin
+
+
+class Finger(NamedTuple):
+    """One way to stop one pitch: string, finger, position, semitones above the open string."""
+
+    string: int
+    finger: int
+    position: int
+    semitones: int
+    stretched: bool
+
+
+class Grip(NamedTuple):
+    """One way to play an event: its fingers, lowest string first."""
+
+    fingers: tuple[Finger, ...]
+
+    @property
+    def level(self) -> int:
+        """String level 1 to 7; of more than two strings, the two highest."""
+        strings = [f.string for f in self.fingers[-2:]]
+        return strings[0] + strings[-1] + 1
+
+    @property
+    def main(self) -> Finger:
+        """The finger on the lowest string, which carries the name of the note."""
+        return self.fingers[0]
+
+
+# (finger, semitones above the first finger's usual place, stretched) by instrument.
+_PATTERNS = {
+    "violin": (
+        (1, -1, True), (1, 0, False), (2, 1, False), (2, 2, False), (3, 3, False), (3, 4, True),
+        (4, 4, True), (4, 5, False), (4, 6, True),
+    ),
+    "cello": (
+        (1, -1, True), (1, 0, False), (2, 1, False), (3, 2, False), (4, 3, False),
+        (2, 2, True), (3, 3, True), (4, 4, True),
+    ),
+    "bass": ((1, 0, False), (2, 1, False), (4, 2, False)),
+}  # fmt: skip
+_PATTERNS["viola"] = _PATTERNS["violin"]
+
+# Semitones from the open string to the first finger's usual place, by position.
+_PLACES = {
+    "violin": {1: 2, 2: 4, 3: 5, 4: 7, 5: 9},
+    "cello": {1: 2, 2: 4, 3: 5, 4: 7},
+    "bass": {0: 1, 1: 2, 2: 4, 3: 6},
+}
+_PLACES["viola"] = _PLACES["violin"]
+
+
+@lru_cache(maxsize=2048)
+def fingers_for(name: str, midi: int, positions: tuple[int, ...]) -> tuple[Finger, ...]:
+    """Every way to stop a sounding pitch on an instrument, highest string first."""
+    own = instrument(name)
+    places = _PLACES[name]
+    allowed = {*positions, 0} if name == "bass" else set(positions)
+    found: dict[tuple[int, int, int], Finger] = {}
+    for string in range(3, -1, -1):
+        semitones = midi - own.open_midis[string]
+        if semitones == 0:
+            found[string, 0, 1] = Finger(string, 0, 1, 0, False)
+        for position in sorted(allowed & set(places)):
+            for finger, above, stretched in _PATTERNS[name]:
+                key = string, finger, position
+                if semitones == places[position] + above and semitones > 0 and key not in found:
+                    found[key] = Finger(string, finger, position, semitones, stretched)
+    return tuple(found.values())
+
+
+@lru_cache(maxsize=4096)
+def grips_for(name: str, midis: tuple[int, ...], positions: tuple[int, ...]) -> tuple[Grip, ...]:
+    """Every way to play a note or chord; empty if it cannot be played.
+
+    The notes of a chord lie on neighbouring strings, each stopped by a finger of its own,
+    unless one finger lies across two strings a fifth apart.
+    """
+    choices = [fingers_for(name, midi, positions) for midi in midis]
+    grips = []
+    for fingers in product(*choices):
+        ordered = sorted(fingers)
+        strings = [f.string for f in ordered]
+        if strings != list(range(strings[0], strings[0] + len(strings))):
+            continue
+        if _hand_can(ordered):
+            grips.append(Grip(tuple(ordered)))
+    return tuple(grips)
+
+
+def _hand_can(fingers: Sequence[Finger]) -> bool:
+    stopped = [f for f in fingers if f.finger]
+    if len({f.position for f in stopped}) > 1:
+        return False
+    by_finger: dict[int, int] = {}
+    for f in stopped:
+        if by_finger.setdefault(f.finger, f.semitones) != f.semitones:
+            return False
+    order = sorted(stopped, key=lambda f: f.semitones)
+    return all(a.finger <= b.finger for a, b in pairwise(order))
+
+
+@dataclass(frozen=True)
+class Fingered:
+    """How one note is played. `grip` is None where the instrument cannot play it."""
+
+    grip: Grip | None
+    string_names: tuple[str, ...]
+
+    @cached_property
+    def level(self) -> int | None:
+        return None if self.grip is None else self.grip.level
+
+    @cached_property
+    def strings(self) -> tuple[int, ...]:
+        return () if self.grip is None else tuple(f.string for f in self.grip.fingers)
+
+    @property
+    def string_words(self) -> str:
+        """Such as "A", or "D+A" for a double stop."""
+        return "+".join(self.string_names[s] for s in self.strings)
+
+    @property
+    def finger_words(self) -> str:
+        return "" if self.grip is None else "+".join(str(f.finger) for f in self.grip.fingers)
+
+
+def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...]:
+    """The cheapest strings and fingers for some notes, one entry a note.
+
+    Every sequence of grips is covered: the result costs no more than any other.
+    """
+    own = instrument(choices.instrument)
+    search = _Search(notes, choices, own)
+    return tuple(Fingered(grip, own.string_names) for grip in search.best())
+
+
+def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
+    """`plan_strings` for a part; kept, because most edits of the bow leave the left hand alone."""
+    pins = {k: Pin(string=p.string, finger=p.finger) for k, p in choices.pins.items()}
+    held = tuple((k, pins[k]) for k in sorted(pins) if not pins[k].is_empty)
+    return _kept_fingering(
+        part, choices.instrument, choices.bow, choices.player, choices.school.fourth, held
+    )
+
+
+@lru_cache(maxsize=16)
+def _kept_fingering(
+    part: Part,
+    name: str,
+    bow: Bow,
+    player: Player,
+    fourth: FourthSchool,
+    held: tuple[tuple[str, Pin], ...],
+) -> tuple[Fingered, ...]:
+    choices = Choices(name, bow, player, School(fourth=fourth), None, dict(held))
+    return plan_strings(part.notes, choices)
+
+
+class _Search:
+    """The Viterbi search of one part."""
+
+    def __init__(self, notes: Sequence[Note], choices: Choices, own: Instrument) -> None:
+        self.notes = notes
+        self.choices = choices
+        self.own = own
+        self.player = choices.player
+        self._plain: dict[tuple[Grip, ...], list[float]] = {}
+
+    def grips(self, note: Note) -> tuple[Grip, ...]:
+        """The grips of a note; the top notes of a chord the hand cannot hold; else none."""
+        midis = tuple(p.midi for p in note.pitches)
+        for first in range(len(midis)):
+            found = grips_for(self.choices.instrument, midis[first:], self.player.positions)
+            if found:
+                return found
+        return ()
+
+    def best(self) -> list[Grip | None]:
+        """Grips by note; each run between unplayable notes is solved as one."""
+        result: list[Grip | None] = [None] * len(self.notes)
+        costs: list[float] = []
+        back: list[list[int]] = []
+        columns: list[tuple[int, tuple[Grip, ...]]] = []
+        for note in self.notes:
+            grips = self.grips(note)
+            if not grips:
+                continue
+            here = self.own_costs(note, grips)
+            links = [0] * len(grips)
+            if columns:
+                index, before = columns[-1]
+                slurred, fast = _crossing_scale(self.notes[index], note)
+                for k, moves in enumerate(move_costs(before, grips, slurred, fast)):
+                    options = [cost + move for cost, move in zip(costs, moves, strict=True)]
+                    least = min(options)
+                    here[k] += least
+                    links[k] = options.index(least)
+            columns.append((note.index, grips))
+            back.append(links)
+            costs = here
+        if columns:
+            k = min(range(len(costs)), key=costs.__getitem__)
+            for (index, grips), links in zip(reversed(columns), reversed(back), strict=True):
+                result[index] = grips[k]
+                k = links[k]
+        return result
+
+    def own_costs(self, note: Note, grips: tuple[Grip, ...]) -> list[float]:
+        """What each grip costs by itself: weak fingers, school, player, score and pins."""
+        plain = self._plain.get(grips)
+        if plain is None:
+            school, name = self.choices.school.fourth, self.choices.instrument
+            plain = [_plain_cost(g, self.player, school, name) for g in grips]
+            self._plain[grips] = plain
+        costs = list(plain)
+        if note.fingerings or note.strings or note.open_string:
+            costs = [c + _written_cost(note, g) for c, g in zip(costs, grips, strict=True)]
+        pin = self.choices.pins.get(note.id)
+        if pin is not None:
+            costs = [c + _pin_cost(pin, g) for c, g in zip(costs, grips, strict=True)]
+        return costs
+
+
+def _pin_cost(pin: Pin, grip: Grip) -> float:
+    cost = PIN * (pin.string is not None and grip.main.string != pin.string)
+    return cost + PIN * (pin.finger is not None and grip.main.finger != pin.finger)
+
+
+def _plain_cost(grip: Grip, player: Player, fourth: FourthSchool, name: str) -> float:
+    cost = 0.0
+    for f in grip.fingers:
+        cost += FOURTH * (f.finger == 4 and name in ("violin", "viola"))
+        cost += EXTENSION * f.stretched + HIGHER_POSITION * (f.finger > 0 and f.position > 1)
+        cost += NOT_LEARNT * (f.finger > 0 and f.finger not in player.fingers)
+        cost += NOT_LEARNT * (f.string + 1 not in player.strings)
+        twin = _has_twin(f, name)
+        cost += SCHOOL * (fourth is FourthSchool.OPEN and twin and f.finger == 4)
+        cost += SCHOOL * (fourth is FourthSchool.STOPPED and twin and f.finger == 0)
+    return cost
+
+
+def _has_twin(finger: Finger, name: str) -> bool:
+    """Whether open string and fourth finger both play this pitch."""
+    own = instrument(name)
+    midi = own.open_midis[finger.string] + finger.semitones
+    fingers = {f.finger for f in fingers_for(name, midi, (1,)) if not f.stretched}
+    return {0, 4} <= fingers
+
+
+def _written_cost(note: Note, grip: Grip) -> float:
+    fingers = {str(f.finger) for f in grip.fingers}
+    cost = WRITTEN * sum(1 for f in note.fingerings if f.isdigit() and f not in fingers)
+    # Scores number strings from the highest, 1.
+    strings = {4 - f.string for f in grip.fingers}
+    cost += WRITTEN * sum(1 for s in note.strings if s not in strings)
+    return cost + WRITTEN * (note.open_string and "0" not in fingers)
+
+
+def _crossing_scale(before: Note, note: Note) -> tuple[bool, bool]:
+    return note.slurred, before.duration_s < FAST_S and note.gap_before_s == 0
+
+
+@lru_cache(maxsize=16384)
+def move_costs(
+    before: tuple[Grip, ...], after: tuple[Grip, ...], in_slur: bool, fast: bool
+) -> tuple[tuple[float, ...], ...]:
+    """Costs of every move between two notes' grips, by (after, before)."""
+    return tuple(tuple(move_cost(a, b, in_slur, fast) for a in before) for b in after)
+
+
+def move_cost(before: Grip, after: Grip, in_slur: bool, fast: bool) -> float:
+    """What it costs to go from one grip to the next."""
+    apart = abs(after.level - before.level) / 2
+    cost = CROSS * apart + SKIP * max(0.0, apart - 1)
+    cost *= (IN_SLUR if in_slur else 1.0) * (FAST if fast else 1.0)
+    a, b = before.main, after.main
+    if a.finger and b.finger:
+        cost += SHIFT * (a.position != b.position)
+        if a.finger == b.finger and a.semitones != b.semitones:
+            cost += SAME_FINGER_JUMP
+        elif a.finger == b.finger and abs(a.string - b.string) == 1:
+            cost -= FIFTH_SAVED
+    return cost
+
+
+def crossings_n(fingered: Sequence[Fingered]) -> int:
+    """How often the arm changes its level from one note to the next."""
+    levels = [f.level for f in fingered if f.level is not None]
+    return sum(1 for a, b in pairwise(levels) if a != b)

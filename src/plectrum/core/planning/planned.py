@@ -1,0 +1,214 @@
+"""What the bow does on every note: the result of planning, as data."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from plectrum.core.document.choices import Choices, Join
+from plectrum.core.instrument.tables import instrument
+from plectrum.core.planning.fingering.search import Fingered, crossings_n
+from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, moving_share
+from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
+from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.strokes.sharing import share_unit
+from plectrum.core.planning.strokes.units import Unit, stops_inside
+from plectrum.core.score.model import Articulation, Direction, Note, Part
+
+DIRECTIONS = (Direction.DOWN, Direction.UP)
+JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedNote:
+    """What the bow does on one note. Positions are fractions of the hair from the frog.
+
+    `moving_s` is the part of the note's time in which the bow moves, from its onset.
+    """
+
+    note: Note
+    unit: int
+    stroke: int
+    direction: Direction
+    join: Join
+    start: float
+    end: float
+    length_mm: float
+    moving_s: float
+    stop_after: bool
+
+    @property
+    def speed_mm_s(self) -> float:
+        return self.length_mm / self.moving_s if self.moving_s > 0 else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Stroke:
+    """All that is played in one bow direction without turning or lifting."""
+
+    index: int
+    direction: Direction
+    join: Join
+    first_note: int
+    last_note: int
+    start: float
+    end: float
+    length_mm: float
+    speed_mm_s: float
+    kind: str
+
+
+def planned_notes(
+    part: Part,
+    choices: Choices,
+    fingered: tuple[Fingered, ...],
+    units: Sequence[Unit],
+    steps: Sequence[Step],
+) -> tuple[PlannedNote | None, ...]:
+    """What every note does, from what the units do."""
+    notes: list[PlannedNote | None] = [None] * len(part.notes)
+    stroke = -1
+    amounts = amounts_of(part, choices)
+    kept = amounts.kept(fingered)
+    last = len(steps) - 1
+    for i, (unit, step) in enumerate(zip(units, steps, strict=True)):
+        stroke += i == 0 or step.join != HOOK
+        hooked_on = i < last and steps[i + 1].join == HOOK
+        key = ("notes", i, unit.first, unit.last, stroke, step, hooked_on)
+        members = kept.get(key)
+        if members is None:
+            members = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
+            kept[key] = members
+        notes[unit.first : unit.last + 1] = members
+    return tuple(notes)
+
+
+def _unit_notes(
+    part: Part, unit: Unit, step: Step, stroke: int, hooked_on: bool, amounts: Amounts
+) -> list[PlannedNote]:
+    """The notes of one unit as its step plays them."""
+    members = part.notes[unit.first : unit.last + 1]
+    join = Join.START if unit.index == 0 else JOINS[step.join]
+    ends = share_unit(members, amounts, step.start / CELLS_N, step.end / CELLS_N)
+    planned = []
+    for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
+        inner_stop = k > 0 and stops_inside(note, members[k - 1])
+        last = k == len(members) - 1
+        stop_after = hooked_on if last else stops_inside(members[k + 1], note)
+        planned.append(
+            PlannedNote(
+                note,
+                unit.index,
+                stroke,
+                DIRECTIONS[step.direction],
+                join if k == 0 else (Join.HOOK if inner_stop else Join.SLUR),
+                start,
+                end,
+                abs(end - start) * amounts.hair_mm,
+                note.duration_s * moving_share(note, stop_after),
+                stop_after,
+            )
+        )
+    return planned
+
+
+class PlannedPart:
+    """A part with its strings, units and strokes. Immutable; derived views are made when asked for.
+
+    Attributes:
+        part: the part, at the plan's tempo.
+        choices: what it was made from.
+        fingered: string and finger of every note.
+        units: what is played in one bow; steps: what each unit does.
+        notes: one entry a note; None for notes without bow.
+    """
+
+    def __init__(
+        self,
+        part: Part,
+        choices: Choices,
+        fingered: tuple[Fingered, ...],
+        units: Sequence[Unit],
+        steps: Sequence[Step],
+        notes: tuple[PlannedNote | None, ...],
+    ) -> None:
+        self.part = part
+        self.choices = choices
+        self.player = choices.player.on(choices.instrument)
+        self.instrument = instrument(choices.instrument)
+        self.fingered = fingered
+        self.units = units
+        self.steps = steps
+        self.notes = notes
+
+    def unit_of(self, note_index: int) -> int | None:
+        planned = self.notes[note_index]
+        return None if planned is None else planned.unit
+
+    def head_of(self, unit: int) -> Note:
+        return self.part.notes[self.units[unit].first]
+
+    @cached_property
+    def strokes(self) -> tuple[Stroke, ...]:
+        """The strokes in order; made when first asked for."""
+        grouped: dict[int, list[PlannedNote]] = {}
+        for planned in self.notes:
+            if planned is not None:
+                grouped.setdefault(planned.stroke, []).append(planned)
+        strokes = []
+        for index, members in grouped.items():
+            first, last = members[0], members[-1]
+            length_mm = abs(last.end - first.start) * self.choices.bow.hair_mm
+            moving_s = sum(m.moving_s for m in members)
+            strokes.append(
+                Stroke(
+                    index,
+                    first.direction,
+                    first.join,
+                    first.note.index,
+                    last.note.index,
+                    first.start,
+                    last.end,
+                    length_mm,
+                    length_mm / moving_s if moving_s > 0 else 0.0,
+                    _kind(members),
+                )
+            )
+        return tuple(strokes)
+
+    @cached_property
+    def summary(self) -> dict[str, int]:
+        """How often the bow turns, hooks and lifts."""
+        joins = [p.join for p in self.notes if p is not None]
+        return {
+            "crossings": crossings_n(self.fingered),
+            "hooks": joins.count(Join.HOOK),
+            "retakes": joins.count(Join.RETAKE),
+            "turns": joins.count(Join.TURN),
+        }
+
+
+_KINDS = (
+    Articulation.SPICCATO,
+    Articulation.STACCATISSIMO,
+    Articulation.STACCATO,
+    Articulation.PORTATO,
+    Articulation.MARCATO,
+    Articulation.ACCENT,
+    Articulation.TENUTO,
+)
+
+
+def _kind(members: Sequence[PlannedNote]) -> str:
+    articulations = set().union(*(m.note.articulations for m in members))
+    if Articulation.RICOCHET in articulations:
+        return "ricochet"
+    if any(m.join is Join.HOOK for m in members[1:]):
+        return "hooked"
+    if len(members) > 1:
+        return "slur"
+    for kind in _KINDS:
+        if kind in articulations:
+            return kind.value
+    return "détaché"

@@ -1,0 +1,1 @@
+"""Which way each stroke goes, how it joins and where it lies: costs and one exact program."""

@@ -1,0 +1,401 @@
+"""The costs of every unit, term by term, and the problem they make together.
+
+Each term is a small table of whole millionths; the planner's stroke costs are gathered from
+these tables, and so are the terms of a finished plan. That is why they add up exactly.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from copy import copy
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.document.choices import Choices, Join
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.strokes import rules as w
+from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.planning.strokes.dynamic_program import (
+    HOOK,
+    POSITIONS_N,
+    RETAKE,
+    TURN,
+    Ints,
+    Problem,
+    Step,
+)
+from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.player.player import Player
+from plectrum.core.player.school import DottedSchool
+from plectrum.core.score.model import Direction
+
+TERMS = (
+    "amount", "place", "speed", "tape", "crossing", "metre", "join", "travel", "same", "seam",
+    "together", "score_mark", "pin",
+)  # fmt: skip
+_CELLS = np.arange(POSITIONS_N)
+_LENGTH = np.abs(_CELLS[:, None] - _CELLS[None, :])
+_SUM = _CELLS[:, None] + _CELLS[None, :]
+_SIGNED = _CELLS[None, :] - _CELLS[:, None]
+_JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
+DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
+
+
+def _whole(costs: NDArray[np.float64]) -> Ints:
+    return np.rint(costs * w.MILLIONTHS).astype(np.int64)
+
+
+@dataclass(frozen=True, slots=True)
+class Seam:
+    """A repeated section goes from unit `first` to unit `last` and on to its start: the
+    direction and cell that start is aimed at."""
+
+    first: int
+    last: int
+    direction: int
+    start: int
+
+
+@dataclass(frozen=True, slots=True)
+class Nudges:
+    """Costs that come from outside a unit: its equal bars, repeats, and the other part.
+
+    Attributes:
+        same: unit to the (direction, join) its equals have; a join of None is free.
+        seams: the repeated sections.
+        together: unit to the direction the other part goes in the same rhythm.
+    """
+
+    same: Mapping[int, tuple[int, int | None]]
+    seams: tuple[Seam, ...]
+    together: Mapping[int, int]
+
+
+NO_NUDGES = Nudges({}, (), {})
+
+
+@dataclass(frozen=True, slots=True)
+class _Kind:
+    """What two units must share to have the same stroke costs."""
+
+    ideal_length: float
+    ideal_place: float
+    moving_s: float
+    crossings: tuple[tuple[float, float], ...]
+    start_cell: int | None
+    length_cells: int | None
+
+
+def _kind_of(unit: Unit) -> _Kind:
+    return _Kind(
+        round(unit.ideal_length, 4),
+        round(unit.ideal_place, 3),
+        round(unit.moving_s, 4),
+        unit.crossings,
+        unit.pin.start_cell,
+        unit.pin.length_cells,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _StrokeTables:
+    """Costs of the strokes of each kind, term by term and in all; nothing is written into them."""
+
+    amount: Ints
+    place: Ints
+    speed: Ints
+    tape: Ints
+    crossing: Ints
+    placed: Ints
+    strokes: Ints
+
+
+@lru_cache(maxsize=4)
+def _stroke_tables(
+    kinds: tuple[_Kind, ...], bow: Bow, player: Player, usable: tuple[int, int]
+) -> _StrokeTables:
+    """Kept, because most edits change the way of a stroke and not what it wishes for."""
+    amount, place = _whole(_amount(kinds)), _whole(_place(kinds))
+    speed = _whole(_speed(kinds, player, bow.hair_mm))
+    tape, crossing = _whole(_tape(bow, player.mark_weight)), _whole(_crossing(kinds))
+    placed = _placed_pins(kinds)
+    base = amount[:, _LENGTH] + speed[:, _LENGTH] + place[:, _SUM]
+    base += tape + placed + crossing
+    low, high = usable
+    inside = (low <= _CELLS) & (high >= _CELLS)
+    both = inside[:, None] & inside[None, :]
+    grows = _CELLS[None, :] > _CELLS[:, None]
+    strokes = np.empty((len(kinds), 2, POSITIONS_N, POSITIONS_N), dtype=np.int64)
+    strokes[:, 0] = np.where(both & grows, base, w.IMPOSSIBLE)
+    strokes[:, 1] = np.where(both & grows.T, base, w.IMPOSSIBLE)
+    for table in (amount, place, speed, tape, crossing, placed):
+        table.setflags(write=False)
+    return _StrokeTables(amount, place, speed, tape, crossing, placed, strokes)
+
+
+class CostTables:
+    """All terms of a piece's costs, and the `Problem` built from them."""
+
+    def __init__(self, units: Sequence[Unit], choices: Choices, nudges: Nudges = NO_NUDGES) -> None:
+        self.units = units
+        self.choices = choices
+        self.nudges = nudges
+        self.player = choices.player.on(choices.instrument)
+        kinds: dict[_Kind, int] = {}
+        self.kind = np.array(
+            [kinds.setdefault(_kind_of(u), len(kinds)) for u in units],
+            dtype=np.int64,
+        )
+        shared = tuple(kinds)
+        tables = _stroke_tables(shared, choices.bow, self.player, usable_cells(choices))
+        self.amount, self.place, self.speed = tables.amount, tables.place, tables.speed
+        self.tape, self.crossing, self.placed = tables.tape, tables.crossing, tables.placed
+        self.hook = w.millionths(w.HOOK if self.player.can_hook else w.NOT_LEARNT)
+        self.metre = _metre(units, choices)
+        self.join = _joins(units, self.player, choices.school.dotted)
+        self.marks = _score_marks(units)
+        self.together = _together(units, nudges.together)
+        self.same_direction, self.same_join = _same(units, nudges.same, choices)
+        self.pins_direction, self.pins_join = _pins(units)
+        self.kinds_n = len(shared)
+        self.seam_start: dict[int, Ints] = {}
+        self.seam_end: dict[int, Ints] = {}
+        self.problem = Problem(
+            strokes=tables.strokes,
+            kind=self.kind,
+            direction=self._directions(),
+            join=self.join + self.same_join + self.pins_join,
+            reach=_reach(units, self.player, choices.bow.hair_mm),
+            travel=_whole(w.TRAVEL * _LENGTH / w.CELLS_N),
+        )
+
+    def _directions(self) -> Ints:
+        own = self.metre + self.marks + self.pins_direction
+        return own + self.together + self.same_direction
+
+    def nudged(self, nudges: Nudges) -> CostTables:
+        """The same costs with other nudges; made once without any, then nudged as needed."""
+        other = copy(self)
+        other.nudges = Nudges(nudges.same, (), nudges.together)
+        other.together = _together(self.units, nudges.together)
+        other.same_direction, other.same_join = _same(self.units, nudges.same, self.choices)
+        other.problem = replace(
+            self.problem,
+            strokes=self.problem.strokes[: self.kinds_n],
+            kind=self.kind,
+            direction=other._directions(),
+            join=other.join + other.same_join + other.pins_join,
+        )
+        return other.with_seams(nudges.seams)
+
+    def with_seams(self, seams: tuple[Seam, ...]) -> CostTables:
+        """The same costs with these seams and no others: first and last units of repeated
+        sections get stroke costs of their own."""
+        other = copy(self)
+        other.nudges = replace(self.nudges, seams=seams)
+        other.seam_start, other.seam_end = {}, {}
+        for seam in seams:
+            missed = _missed(seam, self.hook)
+            other.seam_start[seam.first] = _missed(
+                replace(seam, direction=1 - seam.direction), self.hook
+            )
+            other.seam_end[seam.last] = missed
+        touched = sorted({*other.seam_start, *other.seam_end})
+        kind = self.kind.copy()
+        rows = []
+        for k, i in enumerate(touched):
+            own = self.problem.strokes[self.kind[i]].copy()
+            if i in other.seam_start:
+                own += other.seam_start[i][:, :, None]
+            if i in other.seam_end:
+                own += other.seam_end[i][:, None, :]
+            rows.append(own)
+            kind[i] = self.kinds_n + k
+        base = self.problem.strokes[: self.kinds_n]
+        strokes = np.concatenate([base, np.stack(rows)]) if rows else base
+        other.problem = replace(self.problem, strokes=strokes, kind=kind)
+        return other
+
+    def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
+        """The cost of one step, term by term, in millionths; absent terms are zero."""
+        k = int(self.kind[i])
+        length = abs(step.end - step.start)
+        pin = int(self.placed[k, step.start, step.end])
+        pin += int(self.pins_direction[i, step.direction])
+        terms = {
+            "amount": int(self.amount[k, length]),
+            "place": int(self.place[k, step.start + step.end]),
+            "speed": int(self.speed[k, length]),
+            "tape": int(self.tape[step.start, step.end]),
+            "crossing": int(self.crossing[k, step.start, step.end]),
+            "metre": int(self.metre[i, step.direction]),
+            "same": int(self.same_direction[i, step.direction]),
+            "seam": self._seam_cost(i, step),
+            "together": int(self.together[i, step.direction]),
+            "score_mark": int(self.marks[i, step.direction]),
+        }
+        if before is not None:
+            terms["join"] = int(self.join[i, step.join])
+            terms["same"] += int(self.same_join[i, step.join])
+            pin += int(self.pins_join[i, step.join])
+            if step.join == RETAKE:
+                terms["travel"] = int(self.problem.travel[before.end, step.start])
+        terms["pin"] = pin
+        return {name: cost for name, cost in terms.items() if cost}
+
+    def _seam_cost(self, i: int, step: Step) -> int:
+        cost = 0
+        if i in self.seam_start:
+            cost += int(self.seam_start[i][step.direction, step.start])
+        if i in self.seam_end:
+            cost += int(self.seam_end[i][step.direction, step.end])
+        return cost
+
+    def own_constraints(self) -> Ints:
+        """Cost of each direction and join by the unit's own mark and pins, shape (N, 2, 3)."""
+        directions = self.marks + self.pins_direction
+        return directions[:, :, None] + self.pins_join[:, None, :]
+
+
+def usable_cells(choices: Choices) -> tuple[int, int]:
+    """The cells a plan may use, from frog side to tip side."""
+    usable_from, usable_to = school_range(choices)
+    low = int(np.ceil(usable_from * w.CELLS_N - 1e-6))
+    high = int(np.floor(usable_to * w.CELLS_N + 1e-6))
+    return low, max(high, low + 1)
+
+
+def _lengths(kinds: Sequence[_Kind], name: str) -> NDArray[np.float64]:
+    return np.array([getattr(k, name) for k in kinds], dtype=float).reshape(-1, 1)
+
+
+def _amount(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    length = np.maximum(_CELLS, 1) / w.CELLS_N
+    ideal = np.maximum(_lengths(kinds, "ideal_length"), 0.25 / w.CELLS_N)
+    ratio = np.log(length[None, :] / ideal)
+    costs: NDArray[np.float64] = np.where(ratio < 0, w.AMOUNT_LESS, w.AMOUNT_MORE) * ratio**2
+    return costs
+
+
+def _place(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    middle = np.arange(2 * POSITIONS_N - 1) / (2 * w.CELLS_N)
+    return w.PLACE * (middle[None, :] - _lengths(kinds, "ideal_place")) ** 2
+
+
+def _speed(kinds: Sequence[_Kind], player: Player, hair_mm: float) -> NDArray[np.float64]:
+    length_mm = np.maximum(_CELLS, 1) / w.CELLS_N * hair_mm
+    speed = length_mm[None, :] / np.maximum(_lengths(kinds, "moving_s"), 1e-3)
+    fast = np.maximum(np.log(speed / player.fastest_mm_s), 0.0)
+    slow = np.maximum(np.log(player.slowest_mm_s / speed), 0.0)
+    costs: NDArray[np.float64] = w.TOO_FAST * fast**2 + w.TOO_SLOW * slow**2
+    return costs
+
+
+def _tape(bow: Bow, weight: float) -> NDArray[np.float64]:
+    """Distance of both ends to the nearest tape mark; frog and tip count as marks."""
+    places = np.array([0.0, 1.0, *(mark.at for mark in bow.marks)])
+    distance = np.abs(_CELLS[:, None] / w.CELLS_N - places[None, :]).min(axis=1)
+    both: NDArray[np.float64] = distance[:, None] + distance[None, :]
+    return weight * both
+
+
+def _crossing(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
+    """Crossings want the middle of the bow, where the arm's way is short and balanced."""
+    costs = np.zeros((len(kinds), POSITIONS_N, POSITIONS_N))
+    for k, kind in enumerate(kinds):
+        for share, trouble in kind.crossings:
+            place = (_CELLS[:, None] + share * _SIGNED) / w.CELLS_N
+            costs[k] += w.CROSSING * trouble * (place - 0.5) ** 2
+    return costs
+
+
+def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
+    """Cost of leaving a pinned start or length, growing with the distance."""
+    costs = np.zeros((len(kinds), POSITIONS_N, POSITIONS_N), dtype=np.int64)
+    for k, kind in enumerate(kinds):
+        if kind.start_cell is not None:
+            costs[k] += w.millionths(w.PIN) * np.abs(_CELLS - kind.start_cell)[:, None]
+        if kind.length_cells is not None:
+            costs[k] += w.millionths(w.PIN) * np.abs(_LENGTH - kind.length_cells)
+    return costs
+
+
+def _missed(seam: Seam, hook: int) -> Ints:
+    """Cost of being at each (direction, cell) where a turn would go on to the seam's start."""
+    costs = np.zeros((2, POSITIONS_N), dtype=np.int64)
+    costs += _whole(w.SEAM_MOVE * np.abs(_CELLS - seam.start) / w.CELLS_N)
+    costs[seam.direction] += hook
+    return costs
+
+
+def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
+    weight = w.METRE[choices.school.direction]
+    strength = np.array([u.metric_weight for u in units], dtype=float).reshape(-1, 1)
+    strength = np.where(strength > 0, strength, w.WEAK_BEAT * strength)
+    return _whole(weight * strength * np.array([[-1.0, 1.0]]))
+
+
+def _joins(units: Sequence[Unit], player: Player, dotted: DottedSchool) -> Ints:
+    pair_hook = w.HOOK_SHORT if dotted is DottedSchool.HOOK else w.HOOK_AGAINST_SCHOOL
+    pair_lift = w.RETAKE_PAIR if dotted is DottedSchool.LIFT else w.RETAKE
+    pair = np.array([u.short_after_long for u in units], dtype=bool)
+    costs = np.zeros((len(units), 3), dtype=np.int64)
+    costs[:, HOOK] = np.where(pair, w.millionths(pair_hook), w.millionths(w.HOOK))
+    costs[:, RETAKE] = np.where(pair, w.millionths(pair_lift), w.millionths(w.RETAKE))
+    if not player.can_hook:
+        costs[:, HOOK] = w.millionths(w.NOT_LEARNT)
+    if not player.can_retake:
+        costs[:, RETAKE] = w.millionths(w.NOT_LEARNT)
+    return costs
+
+
+def _score_marks(units: Sequence[Unit]) -> Ints:
+    """Cost of going against the score's mark; a pinned direction takes its place."""
+    costs = np.zeros((len(units), 2), dtype=np.int64)
+    for i, unit in enumerate(units):
+        if unit.mark is not None and unit.pin.direction is None:
+            costs[i, DIRECTION_CODES[unit.mark.other]] = w.millionths(w.MARK)
+    return costs
+
+
+def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
+    costs = np.zeros((len(units), 2), dtype=np.int64)
+    for i, direction in wanted.items():
+        costs[i, 1 - direction] = w.millionths(w.TOGETHER)
+    return costs
+
+
+def _same(
+    units: Sequence[Unit], wanted: Mapping[int, tuple[int, int | None]], choices: Choices
+) -> tuple[Ints, Ints]:
+    other = w.millionths(w.SAME[choices.school.direction])
+    directions = np.zeros((len(units), 2), dtype=np.int64)
+    joins = np.zeros((len(units), 3), dtype=np.int64)
+    for i, (direction, join) in wanted.items():
+        directions[i, 1 - direction] = other
+        if join is not None:
+            joins[i] = other
+            joins[i, join] = 0
+    return directions, joins
+
+
+def _pins(units: Sequence[Unit]) -> tuple[Ints, Ints]:
+    directions = np.zeros((len(units), 2), dtype=np.int64)
+    joins = np.zeros((len(units), 3), dtype=np.int64)
+    for i, unit in enumerate(units):
+        if unit.pin.direction is not None:
+            directions[i, DIRECTION_CODES[unit.pin.direction.other]] = w.millionths(w.PIN)
+        if unit.pin.join is not None and i:
+            joins[i] = w.millionths(w.PIN)
+            joins[i, _JOIN_CODES[unit.pin.join]] = 0
+    return directions, joins
+
+
+def _reach(units: Sequence[Unit], player: Player, hair_mm: float) -> Ints:
+    """How far the bow can be carried before each unit, in cells; −1 where there is no time."""
+    free_s = np.array([u.free_s for u in units], dtype=float)
+    cells = (free_s - player.lift_s) * player.travel_mm_s / hair_mm * w.CELLS_N
+    return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.int64)

@@ -1,0 +1,227 @@
+"""The exact dynamic program over direction × bow position × join.
+
+Question it answers: which way each unit goes, how it joins the one before and between which
+two places on the bow it runs, so that the sum of all costs is least.
+
+Conventions: positions are cells 0 … K (K = 48) from the frog; directions are 0 down, 1 up;
+joins are 0 turn, 1 hook, 2 retake. Costs are int64 millionths, so sums are exact. A unit's
+stroke costs C[d, k0, k1]; entering it at k0 costs the join. Forwards and backwards tables
+together give the exact extra cost of every choice of every unit.
+Work is O(N·K²). Ties: turn before hook before retake, down before up, lower position first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning.strokes import kernels
+from plectrum.core.planning.strokes.rules import CELLS_N, IMPOSSIBLE
+
+Ints = NDArray[np.int64]
+TURN, HOOK, RETAKE = 0, 1, 2
+DOWN, UP = 0, 1
+POSITIONS_N = CELLS_N + 1
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """All costs of a piece, in millionths, for N units of U different kinds.
+
+    Attributes:
+        strokes: shape (U, 2, K+1, K+1), C[d, k0, k1] of each kind; `IMPOSSIBLE` if barred.
+        kind: shape (N,), which kind each unit is.
+        direction: shape (N, 2), cost of each direction (metre, marks, pins).
+        join: shape (N, 3), cost of each join; the first unit's row is not used.
+        reach: shape (N,), cells the bow can be carried before the unit; −1 for no lift.
+        travel: shape (K+1, K+1), cost of carrying the bow from one cell to another.
+    """
+
+    strokes: Ints
+    kind: Ints
+    direction: Ints
+    join: Ints
+    reach: Ints
+    travel: Ints
+
+    def travel_within(self, reach_cells: int) -> Ints:
+        """Cost of the lift alone by (from, to), barred beyond the reach; shape (K+1, K+1)."""
+        cells = np.arange(POSITIONS_N)
+        far = np.abs(cells[:, None] - cells[None, :]) > reach_cells
+        return np.where(far, IMPOSSIBLE, self.travel)
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """What one unit does: direction, join, and the cells it runs between."""
+
+    direction: int
+    join: int
+    start: int
+    end: int
+
+
+class Solution:
+    """The optimum of a problem, and everything that lies beside it.
+
+    Attributes:
+        steps: one `Step` a unit.
+        total: cost of the optimum in millionths.
+        extra: shape (N, 2, 3), exact extra cost of forcing each direction and join at one
+            unit and solving all the rest for the best; `IMPOSSIBLE` if it cannot be.
+    """
+
+    def __init__(self, problem: Problem, known: list[Step] | None = None) -> None:
+        """Solve a problem.
+
+        Args:
+            known: steps that are known to be the optimum; then nothing is solved until
+                alternatives are asked for.
+        """
+        self.problem = problem
+        self.steps = self._trace(0, None, None) if known is None else known
+        if known is not None:
+            self.total = cost_of(problem, known)
+        else:
+            self.total = int(self._backwards[0][0].min()) if len(problem.kind) else 0
+
+    @cached_property
+    def _backwards(self) -> tuple[Ints, Ints]:
+        """Onward[i, d, k0]: best cost of unit i and all after it when it starts at k0.
+        After[i, d, k1]: best cost of all after unit i when it ends at k1."""
+        p = self.problem
+        onward, after = kernels.run_backwards(
+            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+        )
+        return onward, after
+
+    @cached_property
+    def _forwards(self) -> tuple[Ints, Ints]:
+        """Entries[i, join, d, k0]: best cost of all before unit i, the join included.
+        Befores[i, d, k1]: best cost up to and with unit i when it ends at k1.
+        Made when alternatives are first asked for; the optimum itself needs only the way back.
+        """
+        p = self.problem
+        entries, befores = kernels.run_forwards(
+            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+        )
+        return entries, befores
+
+    @cached_property
+    def extra(self) -> Ints:
+        """Exact extra cost of each direction and join of each unit, shape (N, 2, 3)."""
+        through = (self._forwards[0] + self._backwards[0][:, None]).min(axis=3)
+        extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
+        return extra
+
+    def cost_from(self, i: int) -> Ints:
+        """Least cost of the whole if unit i starts in each direction and cell, shape (2, K+1)."""
+        whole: Ints = self._forwards[0][i].min(axis=0) + self._backwards[0][i]
+        return whole
+
+    @cached_property
+    def _known(self) -> Ints:
+        """The optimum's steps as rows (direction, join, start, end)."""
+        return np.array(
+            [(s.direction, s.join, s.start, s.end) for s in self.steps], dtype=np.int64
+        ).reshape(-1, 4)
+
+    def _trace(self, first: int, came: Step | None, known: Ints | None) -> list[Step]:
+        """Best steps from unit `first` on; stops early where it meets a step already known."""
+        p = self.problem
+        if first >= len(p.kind):
+            return []
+        onward, after = self._backwards
+        rows = kernels.trace(
+            p.strokes,
+            p.kind,
+            p.join,
+            p.reach,
+            p.travel,
+            onward,
+            after,
+            first,
+            np.array([-1, -1] if came is None else [came.direction, came.end], dtype=np.int64),
+            np.zeros((0, 4), dtype=np.int64) if known is None else known,
+        )
+        return [Step(d, join, start, end) for d, join, start, end in rows.tolist()]
+
+    def _end(self, i: int, direction: int, start: int) -> int:
+        p = self.problem
+        costs = p.strokes[p.kind[i], direction, start] + self._backwards[1][i, direction]
+        return int(costs.argmin())
+
+    def changed_by(self, i: int, direction: int, join: int) -> dict[int, Step]:
+        """The units that would go otherwise if unit i had this direction and join.
+
+        Returns:
+            The new steps by unit; empty if the choice is the plan's own.
+        """
+        known = dict(enumerate(self.steps))
+        start = int(
+            (self._forwards[0][i, join, direction] + self._backwards[0][i, direction]).argmin()
+        )
+        forced = Step(direction, join if i else TURN, start, self._end(i, direction, start))
+        changed = {i: forced}
+        changed.update(enumerate(self._trace(i + 1, forced, self._known), start=i + 1))
+        changed.update(self._trace_back(i, forced, known))
+        return {k: s for k, s in changed.items() if known[k] != s}
+
+    def _trace_back(self, i: int, forced: Step, known: dict[int, Step]) -> dict[int, Step]:
+        """Best steps before unit i, given how it is entered."""
+        p = self.problem
+        entries, _ = self._forwards
+        found: dict[int, Step] = {}
+        step = forced
+        for k in range(i, 0, -1):
+            end, direction = self._came_from(k, step)
+            costs = (
+                entries[k - 1].min(axis=0)[direction] + p.strokes[p.kind[k - 1], direction, :, end]
+            )
+            start = int(costs.argmin())
+            join = int(entries[k - 1, :, direction, start].argmin())
+            step = Step(direction, join, start, end)
+            if known[k - 1] == step:
+                break
+            found[k - 1] = step
+        return found
+
+    def _came_from(self, i: int, step: Step) -> tuple[int, int]:
+        """Where and in which direction the unit before i ended, given how i is entered."""
+        before = self._forwards[1][i - 1]
+        if step.join == TURN:
+            return step.start, 1 - step.direction
+        if step.join == HOOK:
+            return step.start, step.direction
+        lifts = self.problem.travel_within(int(self.problem.reach[i]))
+        costs = before + lifts[:, step.start][None, :]
+        direction, end = np.unravel_index(int(costs.argmin()), costs.shape)
+        return int(end), int(direction)
+
+
+def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
+    """Cost of any list of steps, optimal or not, in millionths.
+
+    Returns:
+        The sum; `IMPOSSIBLE` or more if a step is barred or two steps do not meet.
+    """
+    total = 0
+    for i, s in enumerate(steps):
+        total += int(problem.strokes[problem.kind[i], s.direction, s.start, s.end])
+        total += int(problem.direction[i, s.direction])
+        if i == 0:
+            continue
+        before = steps[i - 1]
+        total += int(problem.join[i, s.join])
+        turned = s.direction != before.direction
+        if s.join == RETAKE:
+            reach = int(problem.reach[i])
+            far = abs(s.start - before.end) > reach
+            total += IMPOSSIBLE if far else int(problem.travel[before.end, s.start])
+        elif s.start != before.end or turned != (s.join == TURN):
+            total += IMPOSSIBLE
+    return total

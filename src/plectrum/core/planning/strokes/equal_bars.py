@@ -1,0 +1,121 @@
+"""Equal bars and repeated sections: what makes two bars equal, and where a section meets itself."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.strokes.dynamic_program import TURN, Step
+from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.score.model import Note, Part
+
+Key = tuple[object, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Equals:
+    """The structure of a part that does not depend on its bowing.
+
+    Attributes:
+        classes: for every class of equal bars with more than one member, the units of each
+            member in order.
+        sections: first and last unit of every repeated section.
+    """
+
+    classes: tuple[tuple[tuple[int, ...], ...], ...]
+    sections: tuple[tuple[int, int], ...]
+
+
+def find_equals(part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Equals:
+    """Group bars of the same rhythm, slurs, dynamics, marks and string levels."""
+    by_bar: dict[int, list[Unit]] = {}
+    for unit in units:
+        by_bar.setdefault(part.notes[unit.first].bar_index, []).append(unit)
+    grouped: dict[Key, list[tuple[int, ...]]] = {}
+    for bar, members in by_bar.items():
+        key = _bar_key(part, bar, members, fingered)
+        grouped.setdefault(key, []).append(tuple(u.index for u in members))
+    classes = tuple(tuple(bars) for bars in grouped.values() if len(bars) > 1)
+    return Equals(classes, tuple(_sections(part, units)))
+
+
+def bar_classes(part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]) -> dict[int, int]:
+    """Bar index to the number of its class; bars without equals are left out."""
+    equals = find_equals(part, units, fingered)
+    return {
+        part.notes[units[bar[0]].first].bar_index: number
+        for number, bars in enumerate(equals.classes)
+        for bar in bars
+    }
+
+
+def _bar_key(part: Part, bar: int, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Key:
+    written = _written(part)
+    rows: list[object] = []
+    for unit in units:
+        for index in range(unit.first, unit.last + 1):
+            rows.append((written[index], fingered[index].level))
+        rows.append(unit.pin if not unit.pin.is_empty else None)
+    return (part.bars[bar].metre, part.bars[bar].pad_q, tuple(rows))
+
+
+@lru_cache(maxsize=8)
+def _written(part: Part) -> tuple[int, ...]:
+    """A number for what is written at each note, the same for notes written alike in their
+    bars; kept, because no choice changes it."""
+    kinds: dict[Key, int] = {}
+    return tuple(kinds.setdefault(_note_key(part, note), len(kinds)) for note in part.notes)
+
+
+def _note_key(part: Part, note: Note) -> Key:
+    return (
+        note.onset_q - part.bars[note.bar_index].onset_q,
+        note.duration_q,
+        note.grace,
+        note.slurred,
+        round(note.level_db / 2),
+        note.articulations,
+        note.mark,
+    )
+
+
+def _sections(part: Part, units: Sequence[Unit]) -> list[tuple[int, int]]:
+    """(first, last) unit of every section between repeat signs; endings are left to the page."""
+    sections = []
+    start_bar = 0
+    for bar in part.bars:
+        if bar.repeat_start:
+            start_bar = bar.index
+        if bar.repeat_end:
+            inside = [
+                u.index for u in units if start_bar <= part.notes[u.first].bar_index <= bar.index
+            ]
+            if inside:
+                sections.append((inside[0], inside[-1]))
+            start_bar = bar.index + 1
+    return sections
+
+
+def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, tuple[int, int | None]]:
+    """What a solution asks of the next: every bar like the commonest of its equals."""
+    same: dict[int, tuple[int, int | None]] = {}
+    for bars in equals.classes:
+        patterns = Counter(tuple(_choice(steps, u) for u in bar) for bar in bars)
+        common = max(patterns, key=lambda p: (patterns[p], _first_of(p)))
+        for bar in bars:
+            for unit, choice in zip(bar, common, strict=True):
+                join = None if unit == bar[0] else choice[1]
+                same[unit] = (choice[0], join)
+    return same
+
+
+def _choice(steps: Sequence[Step], unit: int) -> tuple[int, int]:
+    return steps[unit].direction, steps[unit].join if unit else TURN
+
+
+def _first_of(pattern: tuple[tuple[int, int], ...]) -> tuple[int, ...]:
+    """Ties between patterns go to the one that begins down, then turns before hooks."""
+    return tuple(-value for choice in pattern for value in choice)

@@ -1,0 +1,39 @@
+"""How the notes of one unit share its bow: by duration and level, so that an even slur is
+even and a crescendo grows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from plectrum.core.planning.strokes.amounts import Amounts
+from plectrum.core.score.model import Note
+
+
+def share_unit(
+    notes: Sequence[Note], amounts: Amounts, start: float, end: float
+) -> list[tuple[float, float]]:
+    """Start and end of each note on the bow.
+
+    Args:
+        notes: the unit's notes.
+        amounts: what levels mean in this part.
+        start: where the unit starts, a fraction of the hair.
+        end: where it ends.
+
+    Returns:
+        One (start, end) a note; they meet, and the last end is `end` exactly.
+    """
+    if len(notes) == 1:
+        return [(start, end)]
+    shares = [n.duration_s * amounts.gain(n) for n in notes]
+    whole = sum(shares)
+    places = []
+    at = start
+    done = 0.0
+    for share in shares[:-1]:
+        done += share
+        then = start + (end - start) * done / whole
+        places.append((at, then))
+        at = then
+    places.append((at, end))
+    return places

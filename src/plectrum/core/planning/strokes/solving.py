@@ -1,0 +1,45 @@
+"""The strokes of a part: the program solved, and solved again until equal bars agree and
+repeats close."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from plectrum.core.document.choices import Choices
+from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
+from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
+from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
+from plectrum.core.planning.strokes.repeat_seams import settle_seams
+from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.score.model import Direction, Part
+
+ROUNDS_N = 4  # how often equal bars and repeats are asked again; two are nearly always enough
+
+
+def solve_strokes(
+    part: Part,
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    units: Sequence[Unit],
+    together: Mapping[int, Direction],
+) -> tuple[CostTables, Solution]:
+    """Solve, ask equal bars for equal bows and repeats to close, until nothing changes.
+
+    Args:
+        together: note index to the direction another part has in the same rhythm.
+    """
+    wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
+    equals = find_equals(part, units, fingered)
+    plain = CostTables(units, choices, Nudges({}, (), wanted))
+    tables = plain.with_seams(settle_seams(plain, equals.sections))
+    solution = Solution(tables.problem)
+    for _ in range(ROUNDS_N):
+        same = wishes_of(equals, solution.steps)
+        if same == tables.nudges.same:
+            break
+        asked = plain.nudged(Nudges(same, (), wanted))
+        tables = asked.with_seams(settle_seams(asked, equals.sections))
+        still_best = cost_of(tables.problem, solution.steps) == solution.total
+        solution = Solution(tables.problem, solution.steps if still_best else None)
+    return tables, solution

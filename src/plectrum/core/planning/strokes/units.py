@@ -1,0 +1,188 @@
+"""Notes grouped into units: what one bow must take in one go, and what it wishes for.
+
+A slur's notes are one unit, unless the teacher splits it; every other note is its own.
+Notes without bow (pizzicato) are in no unit. Numbers without a source are own defaults.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.strokes.amounts import STOPPED, Amounts, amounts_of, moving_share
+from plectrum.core.player.school import CrossingSchool, DottedSchool
+from plectrum.core.score.model import Articulation, Direction, Note, Part
+
+STOLEN_S = 0.15  # time a player takes at the end of a phrase to lift
+LIFTED_SHARE = 0.5  # of the long note of a dotted pair, given up where the school lifts
+ROLLING_SHARE = 0.5  # of the trouble of a crossing is left when it is rolled into
+FAST_CROSSING_S = 0.3  # a crossing after a note this short troubles fully, after longer less
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """One or more notes in one bow. Lengths and places are fractions of the hair.
+
+    `crossings` holds (share of the unit's bow at which the level changes, how much it
+    troubles) for the change into the unit and those inside it.
+    """
+
+    index: int
+    first: int
+    last: int
+    duration_s: float
+    moving_s: float
+    ideal_length: float
+    ideal_place: float
+    metric_weight: float
+    free_s: float
+    short_after_long: bool
+    mark: Direction | None
+    pin: Pin
+    crossings: tuple[tuple[float, float], ...] = ()
+
+
+def stops_inside(note: Note, before: Note) -> bool:
+    """Whether two notes under one slur are separated by a stop: dots, or a rest between."""
+    if note.gap_before_s > 0:
+        return True
+    dotted = bool(note.articulations & STOPPED and before.articulations & STOPPED)
+    return dotted and Articulation.RICOCHET not in note.articulations
+
+
+def _starts_unit(note: Note, pin: Pin | None) -> bool:
+    if pin is not None and pin.join is not None:
+        return pin.join is not Join.SLUR
+    return not note.slurred
+
+
+def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
+    spans: list[tuple[int, int]] = []
+    joined = False
+    for k, note in enumerate(notes):
+        if note.pizzicato:
+            joined = False
+            continue
+        if joined and not _starts_unit(note, choices.pins.get(note.id)):
+            spans[-1] = (spans[-1][0], k)
+        else:
+            spans.append((k, k))
+        joined = True
+    return spans
+
+
+def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> list[Unit]:
+    """The units of a part, in order, with what each would like."""
+    notes = part.notes
+    amounts = amounts_of(part, choices)
+    kept = amounts.kept(fingered)
+    units: list[Unit] = []
+    for first, last in _spans(notes, choices):
+        before = units[-1].last if units else None
+        pin = _pin_of(notes[first : last + 1], choices)
+        key = ("unit", len(units), first, last, before, pin)
+        unit = kept.get(key)
+        if unit is None:
+            unit = _unit(notes, choices, fingered, amounts, key)
+            kept[key] = unit
+        units.append(unit)
+    return units
+
+
+def _unit(
+    notes: Sequence[Note],
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    amounts: Amounts,
+    key: tuple[str, int, int, int, int | None, Pin],
+) -> Unit:
+    """One unit; `key` holds its index, first and last note, the last one before it, its pin."""
+    _, index, first, last, before_last, pin = key
+    members = notes[first : last + 1]
+    wished = 0.0
+    moving_s = 0.0
+    for k, note in enumerate(members):
+        stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
+        share = moving_share(note, stop_after)
+        wished += amounts.length(note, share, fingered[note.index].strings)
+        moving_s += note.duration_s * share
+    head = members[0]
+    before = notes[before_last] if before_last is not None else None
+    pair = before is not None and _is_dotted_pair(before, head, last > first)
+    rolling = choices.school.crossing is CrossingSchool.ROLLING
+    return Unit(
+        index=index,
+        first=first,
+        last=last,
+        duration_s=members[-1].end_s - head.onset_s,
+        moving_s=moving_s,
+        ideal_length=min(wished, amounts.high - amounts.low),
+        ideal_place=amounts.place(head),
+        metric_weight=head.metric_weight,
+        free_s=_free_s(before, head, pair, choices),
+        short_after_long=pair,
+        mark=next((n.mark for n in members if n.mark is not None), None),
+        pin=pin,
+        crossings=_crossings(notes, fingered, before, first, last, rolling),
+    )
+
+
+def _crossings(
+    notes: Sequence[Note],
+    fingered: Sequence[Fingered],
+    before: Note | None,
+    first: int,
+    last: int,
+    rolling: bool,
+) -> tuple[tuple[float, float], ...]:
+    """Where in a unit's bow the arm changes level, and how much that troubles."""
+    whole_s = notes[last].end_s - notes[first].onset_s
+    found = []
+    previous = before
+    for note in notes[first : last + 1]:
+        a = fingered[previous.index].level if previous is not None else None
+        b = fingered[note.index].level
+        if previous is not None and a is not None and b is not None and a != b:
+            time_s = previous.duration_s + note.gap_before_s
+            trouble = abs(b - a) / 2 * min(1.0, FAST_CROSSING_S / max(time_s, 1e-3))
+            share = (note.onset_s - notes[first].onset_s) / whole_s if whole_s > 0 else 0.0
+            found.append((round(share, 2), round(trouble * (ROLLING_SHARE if rolling else 1), 2)))
+        previous = note
+    return tuple(found)
+
+
+def _free_s(before: Note | None, head: Note, pair: bool, choices: Choices) -> float:
+    """Seconds in which the bow may be in the air before a unit."""
+    if before is None:
+        return 0.0
+    free_s = head.onset_s - before.end_s + (STOLEN_S if before.phrase_end else 0.0)
+    if pair and choices.school.dotted is DottedSchool.LIFT:
+        free_s += LIFTED_SHARE * before.duration_s
+    return free_s
+
+
+def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
+    """A short note right after one at least twice as long, inside a beat."""
+    return (
+        not several
+        and note.gap_before_s == 0
+        and note.duration_s <= 0.51 * note.beat_s
+        and note.duration_q * 2 <= before.duration_q
+    )
+
+
+def _pin_of(members: Sequence[Note], choices: Choices) -> Pin:
+    """The pin of a unit: its first note's, and a direction pinned anywhere inside."""
+    pins = choices.pins
+    if not any(note.id in pins for note in members):
+        return NO_PIN
+    head = pins.get(members[0].id, NO_PIN)
+    direction = head.direction
+    for note in members[1:]:
+        inner = choices.pins.get(note.id)
+        if direction is None and inner is not None:
+            direction = inner.direction
+    join = head.join if head.join in (Join.TURN, Join.HOOK, Join.RETAKE) else None
+    return Pin(direction, join, head.start_cell, head.length_cells)

@@ -1,0 +1,73 @@
+"""The tempo window: the slowest and fastest tempo at which this very plan stays playable."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning.planned import PlannedPart
+from plectrum.core.planning.strokes.dynamic_program import RETAKE
+from plectrum.core.planning.strokes.rules import CELLS_N
+
+SLOWEST_RATIO, FASTEST_RATIO = 0.1, 6.0
+PRECISION = 1e-4  # of the ratio; below what a metronome shows
+
+
+class Limits:
+    """The strokes of a plan as arrays, to be asked at any tempo.
+
+    Bow places stay as they are; all times are divided by the tempo ratio.
+    """
+
+    def __init__(self, plan: PlannedPart) -> None:
+        hair_mm = plan.choices.bow.hair_mm
+        steps, units = plan.steps, plan.units
+        self.player = plan.player
+        self.length_mm = np.array([abs(s.end - s.start) for s in steps]) / CELLS_N * hair_mm
+        self.moving_s = np.array([max(u.moving_s, 1e-3) for u in units])
+        lifts = [i for i, s in enumerate(steps) if i and s.join == RETAKE]
+        self.free_s = np.array([units[i].free_s for i in lifts])
+        carried = [abs(steps[i].start - steps[i - 1].end) / CELLS_N * hair_mm for i in lifts]
+        self.needed_s = self.player.lift_s + np.array(carried) / self.player.travel_mm_s
+
+    def speeds_mm_s(self, ratio: float) -> NDArray[np.float64]:
+        """Speed of every unit at a tempo ratio, shape (N,)."""
+        speeds: NDArray[np.float64] = self.length_mm / self.moving_s * ratio
+        return speeds
+
+    def not_too_slow(self, ratio: float) -> bool:
+        return bool(np.all(self.speeds_mm_s(ratio) >= self.player.slowest_mm_s))
+
+    def not_too_fast(self, ratio: float) -> bool:
+        fast = np.any(self.speeds_mm_s(ratio) > self.player.fastest_mm_s)
+        hurried = np.any(self.free_s / ratio < self.needed_s - 1e-9)
+        return not (fast or hurried)
+
+
+def _edge(good: Callable[[float], bool], inside: float, outside: float) -> float:
+    """Bisect between a ratio that is good and one that is not; the last good one."""
+    if good(outside):
+        return outside
+    while abs(outside - inside) > PRECISION * inside:
+        middle = (inside + outside) / 2
+        inside, outside = (middle, outside) if good(middle) else (inside, middle)
+    return inside
+
+
+def tempo_window(plan: PlannedPart) -> tuple[float, float] | None:
+    """(slowest, fastest) tempo in beats of the tempo mark a minute, by bisection.
+
+    Returns:
+        None if the plan breaks a limit of the player at every tempo, or has no strokes.
+    """
+    if not plan.units:
+        return None
+    limits = Limits(plan)
+    slowest = _edge(limits.not_too_slow, FASTEST_RATIO, SLOWEST_RATIO)
+    fastest = _edge(limits.not_too_fast, SLOWEST_RATIO, FASTEST_RATIO)
+    if slowest > fastest:
+        return None
+    bpm = plan.part.tempo.bpm
+    return slowest * bpm, fastest * bpm

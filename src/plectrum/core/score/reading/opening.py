@@ -1,0 +1,49 @@
+"""Opening a score of any kind that can be read: bytes in, a document of record out."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from plectrum.core.errors import ScoreError
+from plectrum.core.score import guards
+from plectrum.core.score.reading.abc import abc_to_musicxml
+from plectrum.core.score.reading.midi import midi_to_score
+from plectrum.core.score.scorefile import ScoreFile, read_file, score_from_xml
+
+READABLE = "Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file"
+
+
+def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
+    """Read MusicXML, compressed MusicXML, ABC or MIDI.
+
+    Args:
+        data: the file's bytes.
+        name: what messages call it.
+        source: "musicxml", "abc", "mid" or None to tell by content.
+
+    Raises:
+        ScoreError: whatever is wrong with it, in one line.
+    """
+    guards.check_size(data, name)
+    kind = guards.kind_of(data)
+    if source == "abc" and kind in ("unknown", "abc"):
+        kind = "abc"
+    if kind == "empty":
+        raise ScoreError("the file is empty", where=name, remedy=READABLE)
+    if kind == "zip":
+        data = guards.score_from_mxl(data, name)
+        if guards.kind_of(data) != "xml":
+            raise ScoreError("the compressed file holds no score", where=name, remedy=READABLE)
+    elif kind == "midi":
+        return replace(midi_to_score(data, name), source="mid")
+    elif kind == "abc":
+        return score_from_xml(abc_to_musicxml(data, name), name, "abc")
+    elif kind != "xml":
+        raise ScoreError("this is not a score", where=name, remedy=READABLE)
+    return score_from_xml(data, name)
+
+
+def open_path(path: Path) -> ScoreFile:
+    """`open_score` for a file on disk."""
+    return open_score(read_file(path), path.name)

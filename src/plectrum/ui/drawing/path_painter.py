@@ -1,0 +1,222 @@
+"""Draws the bow path: the height is the bow, frog at the bottom, tip at the top.
+
+A down stroke is a solid band that rises to the right, an up stroke a hatched, outlined band
+that falls, so the two differ without colour. Notes of a slur divide the band, a hook leaves a
+gap, a lift is a dotted arc, a rest leaves the bow parked.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable
+
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from plectrum.core.document.choices import Join
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.score.model import Direction
+from plectrum.ui.drawing.timeline import Segment, SystemTimeline
+from plectrum.ui.look import theme
+
+BAND = 8.0
+LIGHTEST, HEAVIEST = 5.0, 12.0  # thickness of the band, by weight
+HOOK_GAP = 5.0
+STEEPEST = 2.4  # how much taller a steep band may be drawn
+HATCH_STEP, HATCH_WIDTH = 4.0, 1.1  # between the lines of a hatching that is drawn
+
+
+class PathGeometry:
+    """Turns places on the bow into y inside a strip of a given rectangle."""
+
+    def __init__(self, rect: QRectF) -> None:
+        self.rect = rect
+
+    def y(self, at: float) -> float:
+        return self.rect.bottom() - at * self.rect.height()
+
+
+def paint_ground(
+    painter: QPainter, geometry: PathGeometry, bow: Bow, usable: tuple[float, float]
+) -> None:
+    """The empty strip: paper, tape marks as guide lines, frog and tip edges."""
+    rect = geometry.rect
+    painter.fillRect(rect, theme.colours().panel)
+    outside = QColor(theme.colours().edge)
+    outside.setAlpha(110)
+    painter.fillRect(
+        QRectF(rect.left(), rect.top(), rect.width(), geometry.y(usable[1]) - rect.top()), outside
+    )
+    painter.fillRect(
+        QRectF(
+            rect.left(), geometry.y(usable[0]), rect.width(), rect.bottom() - geometry.y(usable[0])
+        ),
+        outside,
+    )
+    for mark in bow.marks:
+        pen = QPen(QColor(mark.colour), 1.4, Qt.PenStyle.DashLine)
+        pen.setDashPattern([6, 4])
+        painter.setPen(pen)
+        y = geometry.y(mark.at)
+        painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
+    painter.setPen(QPen(theme.colours().muted, 1.2))
+    painter.drawLine(rect.topLeft(), rect.topRight())
+    painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+
+
+def band_polygon(a: QPointF, b: QPointF, half: float) -> QPolygonF:
+    """A slanted band between two points; its ends stand upright so that notes meet cleanly.
+
+    A steep band is drawn taller, so that it looks about as thick as a flat one.
+    """
+    run = max(b.x() - a.x(), 1.0)
+    half *= min(STEEPEST, math.hypot(run, b.y() - a.y()) / run)
+    return QPolygonF(
+        [
+            QPointF(a.x(), a.y() - half),
+            QPointF(b.x(), b.y() - half),
+            QPointF(b.x(), b.y() + half),
+            QPointF(a.x(), a.y() + half),
+        ]
+    )
+
+
+def hatch_lines(polygon: QPolygonF, step: float = HATCH_STEP) -> list[QLineF]:
+    """Slanted lines that fill a convex polygon, so many pixels apart: unlike a pattern they are
+    the same on every device and in every file."""
+    corners = [polygon.at(k) for k in range(polygon.count())]
+    sums = [c.x() + c.y() for c in corners]
+    lines = []
+    at = math.ceil(min(sums) / step) * step
+    while at < max(sums):
+        cuts = []
+        for a, b in zip(corners, corners[1:] + corners[:1], strict=True):
+            low, high = a.x() + a.y() - at, b.x() + b.y() - at
+            if (low < 0) != (high < 0):
+                share = low / (low - high)
+                cuts.append(a + (b - a) * share)
+        if len(cuts) == 2:
+            lines.append(QLineF(cuts[0], cuts[1]))
+        at += step
+    return lines
+
+
+class PathPainter:
+    """Paints the strokes of one system."""
+
+    def __init__(
+        self,
+        plan: Plan,
+        timeline: SystemTimeline,
+        geometry: PathGeometry,
+        *,
+        in_lines: bool = False,
+    ) -> None:
+        """Make a painter.
+
+        Args:
+            in_lines: hatch with drawn lines, for paper; a pattern is quicker on screen.
+        """
+        self.in_lines = in_lines
+        self.plan = plan
+        self.timeline = timeline
+        self.geometry = geometry
+
+    def paint(self, painter: QPainter) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        shown: list[tuple[Segment, PlannedNote]] = [
+            (s, p) for s in self.timeline.segments if (p := self.plan.notes[s.note]) is not None
+        ]
+        self._paint_waits(painter, shown)
+        for segment, planned in shown:
+            self._paint_note(painter, segment, planned)
+        self._paint_joins(painter, shown)
+
+    def ends(self, segment: Segment, planned: PlannedNote) -> tuple[QPointF, QPointF]:
+        """Where the band of a note begins and ends on this system."""
+        span = segment.share_to - segment.share_from
+        width = segment.right - segment.left
+        moving = planned.moving_s / planned.note.duration_s if planned.note.duration_s else 1.0
+
+        def place(share: float) -> float:
+            done = min(1.0, share / moving) if moving > 0 else 1.0
+            return planned.start + (planned.end - planned.start) * done
+
+        until = min(segment.share_to, max(moving, segment.share_from))
+        right = segment.left + width * ((until - segment.share_from) / span if span > 0 else 1.0)
+        if planned.stop_after and segment.share_to >= 1.0:
+            right = min(right, segment.right - HOOK_GAP)
+        return (
+            QPointF(segment.left, self.geometry.y(place(segment.share_from))),
+            QPointF(max(right, segment.left + 2), self.geometry.y(place(until))),
+        )
+
+    def _paint_note(self, painter: QPainter, segment: Segment, planned: PlannedNote) -> None:
+        a, b = self.ends(segment, planned)
+        band = band_polygon(a, b, self._thickness(planned) / 2)
+        if planned.direction is Direction.DOWN:
+            painter.setPen(QPen(theme.colours().down, 1.0))
+            painter.setBrush(theme.colours().down)
+            painter.drawPolygon(band)
+        else:
+            painter.setPen(QPen(theme.colours().up, 1.6))
+            painter.setBrush(theme.colours().up_wash)
+            painter.drawPolygon(band)
+            if self.in_lines:
+                painter.setPen(QPen(theme.colours().up, HATCH_WIDTH))
+                painter.drawLines(hatch_lines(band))
+                return
+            hatch = QBrush(theme.colours().up, Qt.BrushStyle.BDiagPattern)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(hatch)
+            painter.drawPolygon(band)
+
+    def _thickness(self, planned: PlannedNote) -> float:
+        share = float(self.plan.contact.share[self.plan.contact_rows[planned.note.index]])
+        return LIGHTEST + share * (HEAVIEST - LIGHTEST)
+
+    def _paint_joins(self, painter: QPainter, shown: list[tuple[Segment, PlannedNote]]) -> None:
+        for (before, old), (after, new) in itertools.pairwise(shown):
+            if after.share_from > 0:
+                continue
+            if new.join is Join.SLUR:
+                y = self.geometry.y(new.start)
+                paper = (
+                    theme.colours().paper if new.direction is Direction.DOWN else theme.colours().up
+                )
+                painter.setPen(QPen(paper, 2.0))
+                painter.drawLine(
+                    QPointF(after.left, y - BAND / 2), QPointF(after.left, y + BAND / 2)
+                )
+            elif new.join is Join.HOOK:
+                y = self.geometry.y(new.start)
+                x = after.left - HOOK_GAP / 2
+                painter.setPen(QPen(theme.colours().ink, 2.2))
+                painter.drawLine(QPointF(x, y - BAND), QPointF(x, y + BAND))
+            elif new.join is Join.RETAKE:
+                self._paint_lift(painter, self.ends(before, old)[1], self.ends(after, new)[0])
+
+    def _paint_lift(self, painter: QPainter, a: QPointF, b: QPointF) -> None:
+        path = QPainterPath(a)
+        top = min(a.y(), b.y()) - 22
+        path.cubicTo(QPointF(a.x() + 4, top), QPointF(b.x() - 4, top), b)
+        pen = QPen(theme.colours().ink, 1.6, Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+
+    def _paint_waits(self, painter: QPainter, shown: Iterable[tuple[Segment, PlannedNote]]) -> None:
+        """The bow parked on the string: after a stopped note, through a rest, before a hook."""
+        pairs = list(shown)
+        painter.setPen(QPen(theme.colours().muted, 1.2, Qt.PenStyle.DotLine))
+        for k, (segment, planned) in enumerate(pairs):
+            _, end = self.ends(segment, planned)
+            following = pairs[k + 1] if k + 1 < len(pairs) else None
+            if following is not None and following[1].join is Join.RETAKE:
+                continue
+            until = following[0].left if following is not None else segment.right
+            if until - end.x() > 10:
+                painter.drawLine(QPointF(end.x() + 3, end.y()), QPointF(until - 3, end.y()))

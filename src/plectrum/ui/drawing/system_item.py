@@ -1,0 +1,327 @@
+"""One line of music on screen: bow signs, engraved staff, and under it one path for each plan."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPen
+
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.ui.drawing import strips as strips_module
+from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.strips import Strip
+from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
+from plectrum.ui.engraving.engraved_item import EngravedItem
+from plectrum.ui.engraving.system import System
+from plectrum.ui.look import theme
+
+SIGNS = 34.0
+PATH = 112.0
+SEVERAL_PATH = 84.0  # a path's height where two are shown
+ROW_HEAD = 42.0  # over a path where several are shown: its name and its signs
+GAP = 4.0
+BELOW = 24.0
+
+
+@dataclass(frozen=True)
+class PathRow:
+    """One plan to be drawn under the staff. `marked` are notes to be marked as differing,
+    `ticked` as agreeing."""
+
+    plan: Plan
+    label: str = ""
+    marked: frozenset[int] = frozenset()
+    ticked: frozenset[int] = frozenset()
+    pins_shown: bool = True
+
+
+def _note_look(plan: Plan, index: int) -> tuple[object, ...]:
+    """All that is drawn of one note."""
+    note, planned = plan.part.notes[index], plan.notes[index]
+    if planned is None:
+        return (None,)
+    row, contact = plan.contact_rows[index], plan.contact
+    return (
+        planned.direction,
+        planned.join,
+        planned.start,
+        planned.end,
+        planned.stop_after,
+        note.id in plan.choices.pins,
+        contact.lane[row],
+        contact.share[row],
+        plan.fingered[index].grip,
+    )
+
+
+class SystemItem(EngravedItem):
+    """Paints one system from the plans it is given; holds nothing else."""
+
+    above = SIGNS
+
+    def __init__(self, system: System, rows: Sequence[PathRow], strips: Sequence[Strip]) -> None:
+        super().__init__(system)
+        self.rows = tuple(rows)
+        self.strips = tuple(strips)
+        self.selected: tuple[int, int] | None = None
+        self.changed_bars: frozenset[int] = frozenset()
+        self.playhead_x: float | None = None
+        self._timelines: dict[str, SystemTimeline] = {}
+        self._edges = self._bar_edges()
+        self._keys = {notes_key(row.plan.part) for row in rows}
+
+    def _bar_edges(self) -> tuple[float, float]:
+        lefts = [x for x, _ in self.system.bars.values()]
+        rights = [x for _, x in self.system.bars.values()]
+        return min(lefts) + self.margin, max(rights) + self.margin
+
+    # geometry
+
+    @property
+    def plan(self) -> Plan:
+        return self.rows[0].plan
+
+    def timeline_of(self, row: PathRow) -> SystemTimeline:
+        """Where the notes of a row's part lie; kept, as all plans of a part share it."""
+        part = row.plan.part
+        if part.id not in self._timelines:
+            self._timelines[part.id] = SystemTimeline(self.system, part)
+        return self._timelines[part.id]
+
+    @property
+    def timeline(self) -> SystemTimeline:
+        return self.timeline_of(self.rows[0])
+
+    @property
+    def _several(self) -> bool:
+        return len(self.rows) > 1
+
+    def strip_of(self, row: int) -> QRectF:
+        """A bow path's rectangle in item coordinates."""
+        left, right = self._edges
+        top = SIGNS + self.system.height + GAP
+        path = PATH
+        if self._several:
+            path = SEVERAL_PATH
+            top += ROW_HEAD + row * (path + ROW_HEAD)
+        return QRectF(left, top, right - left, path)
+
+    @property
+    def strip(self) -> QRectF:
+        return self.strip_of(0)
+
+    @property
+    def geometry(self) -> PathGeometry:
+        return PathGeometry(self.strip)
+
+    @property
+    def height(self) -> float:
+        bottom = self.strip_of(len(self.rows) - 1).bottom()
+        strips = 0.0
+        if not self._several:
+            strips = sum(strip.height + strips_module.GAP for strip in self.strips)
+        return bottom + strips + BELOW
+
+    def holds(self, note: int) -> bool:
+        return note in self.timeline.notes
+
+    def note_rect(self, note: int) -> QRectF:
+        """The place of a note on this system, signs to strip, in item coordinates."""
+        for segment in self.timeline.segments:
+            if segment.note == note:
+                left = segment.left + self.margin
+                bottom = self.strip_of(len(self.rows) - 1).bottom()
+                return QRectF(left - 8, 0, segment.right - segment.left, bottom)
+        return QRectF()
+
+    # changing
+
+    def set_rows(self, rows: Sequence[PathRow]) -> None:
+        """Show other plans; what looks just as before on this line is not painted again. Plans
+        of other notes are left for the layout that is on its way for them."""
+        if not {notes_key(row.plan.part) for row in rows} <= self._keys:
+            return
+        before, self.rows = self.rows, tuple(rows)
+        if len(before) != len(rows):
+            self.prepareGeometryChange()
+            self.repaint_layer()
+        elif self.is_painted and not all(map(self._looks_same, before, self.rows)):
+            self.repaint_layer()
+
+    def _looks_same(self, a: PathRow, b: PathRow) -> bool:
+        p, q = a.plan, b.plan
+        alike = (a.label, a.marked, a.ticked) == (b.label, b.marked, b.ticked)
+        if not alike or p.part is not q.part:
+            return False
+        if replace(p.choices, pins={}) != replace(q.choices, pins={}):
+            return False
+        return all(_note_look(p, s.note) == _note_look(q, s.note) for s in self.timeline.segments)
+
+    def set_strips(self, strips: Sequence[Strip]) -> None:
+        self.prepareGeometryChange()
+        self.strips = tuple(strips)
+        self.repaint_layer()
+
+    def set_selected(self, notes: tuple[int, int] | None) -> None:
+        if notes != self.selected:
+            self.selected = notes
+            self.update()
+
+    def set_changed_bars(self, bars: frozenset[int]) -> None:
+        if bars != self.changed_bars:
+            self.changed_bars = bars
+            self.update()
+
+    def set_playhead(self, x: float | None) -> None:
+        """Where the player is on this line, None if elsewhere."""
+        if x != self.playhead_x:
+            self.playhead_x = x
+            self.update()
+
+    # painting
+
+    def paint_layer(self, painter: QPainter) -> None:
+        for number, row in enumerate(self.rows):
+            rect = self.strip_of(number)
+            usable = school_range(row.plan.choices)
+            paint_ground(painter, PathGeometry(rect), row.plan.choices.bow, usable)
+            self._paint_bar_lines(painter, rect)
+            self._paint_places(painter, rect)
+            painter.save()
+            painter.translate(self.margin, 0)
+            self._paint_marked(painter, row, rect.translated(-self.margin, 0))
+            painter.restore()
+        self.paint_staff(painter)
+        painter.save()
+        painter.translate(self.margin, 0)
+        for number, row in enumerate(self.rows):
+            rect = self.strip_of(number).translated(-self.margin, 0)
+            timeline = self.timeline_of(row)
+            PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter)
+            y = rect.top() - 12 if self._several else SIGNS - 8
+            self._paint_signs(painter, row, timeline, y)
+            if self._several:
+                self._paint_row_head(painter, row, rect)
+                self._paint_ticks(painter, row, rect)
+        if not self._several:
+            self._paint_strips(painter, self.strip.translated(-self.margin, 0))
+        painter.restore()
+
+    def paint_over(self, painter: QPainter) -> None:
+        self._paint_changed(painter)
+        self._paint_selection(painter)
+        if self.playhead_x is not None:
+            painter.setPen(QPen(theme.colours().accent, 2))
+            x = self.playhead_x + self.margin
+            painter.drawLine(QPointF(x, 4), QPointF(x, self.height - BELOW))
+
+    def _paint_strips(self, painter: QPainter, path: QRectF) -> None:
+        top = path.bottom()
+        for strip in self.strips:
+            top += strips_module.GAP
+            rect = QRectF(path.left(), top, path.width(), strip.height)
+            strips_module.paint_strip(painter, strip, rect, self.plan, self.timeline.segments)
+            top += strip.height
+
+    def _paint_places(self, painter: QPainter, strip: QRectF) -> None:
+        painter.setPen(theme.colours().muted)
+        painter.setFont(theme.label_font(12))
+        geometry = PathGeometry(strip)
+        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        for name, at in (("tip", 1.0), ("middle", 0.5), ("frog", 0.0)):
+            rect = QRectF(0, geometry.y(at) - 9, strip.left() - 6, 18)
+            painter.drawText(rect, flags, name)
+
+    def _paint_signs(
+        self, painter: QPainter, row: PathRow, timeline: SystemTimeline, y: float
+    ) -> None:
+        pins = row.plan.choices.pins
+        for segment in timeline.segments:
+            planned = row.plan.notes[segment.note]
+            if planned is None or segment.share_from > 0 or planned.join is Join.SLUR:
+                continue
+            box = self.system.notes.get(planned.note.id)
+            x = box[0] + box[2] / 2 if box is not None else segment.left
+            pinned = row.pins_shown and planned.note.id in pins
+            paint_sign(painter, planned, QPointF(x, y), pinned)
+
+    def _paint_row_head(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
+        if self.system.index and self.first_bar:
+            return  # named once, over the first line
+        painter.setPen(theme.colours().ink)
+        painter.setFont(theme.label_font(12))
+        rect = QRectF(-self.margin + 4, strip.top() - ROW_HEAD + 10, 300, 16)
+        painter.drawText(
+            rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label
+        )
+
+    def _paint_marked(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
+        """Runs of differing notes under the path: a wash, a dashed edge and a corner flag, so
+        that they are seen without colour."""
+        now = theme.colours()
+        for left, right, begins in self._marked_runs(row):
+            rect = QRectF(left - 2, strip.top(), right - left, strip.height())
+            painter.setPen(QPen(now.problem, 1.2, Qt.PenStyle.DashLine))
+            painter.setBrush(now.changed_wash)
+            painter.drawRect(rect)
+            if begins:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(now.problem)
+                corner = rect.topLeft()
+                painter.drawPolygon([corner, corner + QPointF(10, 0), corner + QPointF(0, 10)])
+
+    def _marked_runs(self, row: PathRow) -> list[tuple[float, float, bool]]:
+        """Left, right, and whether it begins here, of every run of marked notes on this line."""
+        runs: list[tuple[float, float, bool]] = []
+        last = -2
+        for segment in self.timeline_of(row).segments:
+            if segment.note not in row.marked:
+                continue
+            if segment.note == last + 1:
+                runs[-1] = (runs[-1][0], segment.right, runs[-1][2])
+            else:
+                runs.append((segment.left, segment.right, segment.share_from == 0))
+            last = segment.note
+        return runs
+
+    def _paint_ticks(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
+        """A tick where this part agrees with the other."""
+        painter.setPen(QPen(theme.colours().down, 1.8))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for segment in self.timeline_of(row).segments:
+            if segment.note in row.ticked and segment.share_from == 0:
+                x, y = segment.left + 3, strip.bottom() - 5
+                painter.drawPolyline([QPointF(x - 3, y - 3), QPointF(x, y), QPointF(x + 6, y - 8)])
+
+    def _paint_bar_lines(self, painter: QPainter, strip: QRectF) -> None:
+        """Faint barlines through the strip, so the eye finds the bar a stroke belongs to."""
+        painter.setPen(QPen(theme.colours().edge, 1))
+        for left, _ in list(self.system.bars.values())[1:]:
+            x = left + self.margin
+            painter.drawLine(QPointF(x, strip.top()), QPointF(x, strip.bottom()))
+
+    def _paint_changed(self, painter: QPainter) -> None:
+        bottom = self.strip_of(len(self.rows) - 1).bottom()
+        for bar_index, (left, right) in self.system.bars.items():
+            if self.plan.part.bars[bar_index].number in self.changed_bars:
+                rect = QRectF(left + self.margin, 2, right - left, bottom - 2)
+                painter.fillRect(rect, theme.colours().changed_wash)
+
+    def _paint_selection(self, painter: QPainter) -> None:
+        if self.selected is None:
+            return
+        first, last = self.selected
+        rects = [self.note_rect(s.note) for s in self.timeline.segments if first <= s.note <= last]
+        if not rects:
+            return
+        whole = rects[0]
+        for rect in rects[1:]:
+            whole = whole.united(rect)
+        painter.setPen(QPen(theme.colours().accent, 1.6))
+        painter.setBrush(theme.colours().accent_wash)
+        painter.drawRoundedRect(whole.adjusted(0, 4, 0, 4), 6, 6)

@@ -1,0 +1,432 @@
+"""What is open: the document, its plan, a choice being tried, and the undo stack.
+
+Documents and plans are immutable. Every edit replaces the document through the undo stack; the
+plan follows from a worker thread, and only the newest request counts. A plan comes in two
+steps: first what is drawn, at once after it what the panel lists (warnings, alternatives).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from plectrum.core.advice.comparison import changed_bars
+from plectrum.core.advice.remedies import find_remedy
+from plectrum.core.advice.warnings import PlanWarning, warnings_of
+from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.document import Document
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import open_document_path, save_document
+from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.score.model import Direction
+from plectrum.core.score.scorefile import ScoreFile
+from plectrum.core.score.writing.editor import Editor
+from plectrum.ui.editing.runner import Runner
+
+PAINTED_MS = 30  # by then a new plan has been painted
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A plan being tried before it is taken: the choices behind it and what it would change."""
+
+    text: str
+    choices: Choices
+    plan: Plan
+    bars: tuple[int, ...]
+
+
+def drawn_plan(document: Document) -> Plan:
+    """A plan with all that is drawn of it, made where this is called."""
+    plan = plan_of(document)
+    _ = plan.contact
+    return plan
+
+
+def add_details(plan: Plan) -> Plan:
+    """Make what the panel lists of a plan: warnings, tempo window, extra costs."""
+    warnings_of(plan)
+    _ = plan.solution.extra
+    return plan
+
+
+def _plans_alike(a: Document, b: Document) -> bool:
+    """Whether two documents differ at most in what is set for practice."""
+    return a.part is b.part and a.score is b.score and a.choices == b.choices
+
+
+class _Edit(QUndoCommand):
+    """One edit: the document before and after it."""
+
+    def __init__(self, session: Session, before: Document, after: Document, text: str) -> None:
+        super().__init__(text)
+        self._session, self._before, self._after = session, before, after
+
+    def redo(self) -> None:
+        self._session.set_document(self._after)
+
+    def undo(self) -> None:
+        self._session.set_document(self._before)
+
+
+class Session(QObject):
+    """The one place the screens look at and send commands to.
+
+    Signals:
+        opened: another document is open. score_changed: other notes, or another part.
+        planned: a new plan is there to be drawn, with the bars in which it differs.
+        detailed: its warnings and alternatives are there too.
+        homework_changed: what is set for practice is different, the plan is not.
+        edited: an edit of the notes is done, and another can be begun.
+    """
+
+    opened = Signal()
+    score_changed = Signal()
+    planned = Signal(tuple)
+    detailed = Signal()
+    homework_changed = Signal()
+    edited = Signal()
+    tried = Signal()
+    failed = Signal(object)
+    said = Signal(str)
+    busy_changed = Signal(str)
+    saved_changed = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.document: Document | None = None
+        self.plan: Plan | None = None
+        self.trial: Trial | None = None
+        self.path: Path | None = None
+        self._keep_next = False
+        self._drawn: tuple[ScoreFile, str] | None = None
+        self.undo_stack = QUndoStack(self)
+        self.undo_stack.cleanChanged.connect(self._clean_changed)
+        self._planner = Runner(self)
+        self._detailer = Runner(self)
+        self._opener = Runner(self, QThreadPool.globalInstance())
+        self._trier = Runner(self)
+        self._editor = Runner(self)
+        self._mender = Runner(self)
+        self._detail_soon = QTimer(self, singleShot=True, interval=PAINTED_MS)
+        self._detail_soon.timeout.connect(self._detail)
+
+    def _clean_changed(self, _clean: bool) -> None:
+        self.saved_changed.emit()
+
+    # opening and saving
+
+    def open_path(self, path: Path, part: str | None = None, instrument: str | None = None) -> None:
+        """Open a score or plan file in a thread; what is open stays if it fails."""
+        target = path if path.suffix == ".plectrum" else None
+        self.open_made(
+            lambda: open_document_path(path, part=part, instrument=instrument),
+            f"Opening {path.name} …",
+            target,
+        )
+
+    def open_made(
+        self,
+        make: Callable[[], Document],
+        said: str = "",
+        path: Path | None = None,
+        *,
+        saved: bool = True,
+    ) -> None:
+        """Open a document that is made in a thread.
+
+        Args:
+            said: shown while it is being made.
+            path: where saving goes.
+            saved: False for a document that is on no disk yet.
+        """
+        if said:
+            self.busy_changed.emit(said)
+
+        def work() -> object:
+            document = make()
+            return document, drawn_plan(document)
+
+        def take(result: Any) -> None:
+            document, plan = result
+            self.busy_changed.emit("")
+            self.show_document(document, plan, path, saved=saved)
+
+        self._opener.run(work, take, self._fail)
+
+    def recover(self, copy: Path, original: Path | None) -> None:
+        """Open an unsaved copy as what it was: the original's document with changes unsaved."""
+        self.open_made(lambda: open_document_path(copy), path=original, saved=False)
+
+    def cancel_opening(self) -> None:
+        self._opener.cancel()
+        self.busy_changed.emit("")
+
+    def show_document(
+        self, document: Document, plan: Plan, path: Path | None, *, saved: bool = True
+    ) -> None:
+        """Make a document the open one; the undo stack starts afresh.
+
+        Args:
+            saved: False for a recovered copy, which counts as changed from the start.
+        """
+        for runner in (self._planner, self._trier, self._editor, self._mender, self._detailer):
+            runner.cancel()
+        self.document, self.plan = document, plan
+        self.trial, self.path = None, path
+        self.undo_stack.clear()
+        self.undo_stack.setClean()
+        if not saved:
+            self.undo_stack.resetClean()
+        self._drawn = (document.score, plan.part.id)
+        self.opened.emit()
+        self.score_changed.emit()
+        self.planned.emit(())
+        self._detail_soon.start()
+
+    def save(self, path: Path) -> None:
+        """Write the plan file.
+
+        Raises:
+            PlectrumError: it cannot be written; the document stays as it is.
+        """
+        if self.document is None:
+            return
+        save_document(self.document, path)
+        self.path = path
+        self.undo_stack.setClean()
+        self.saved_changed.emit()
+
+    @property
+    def unsaved(self) -> bool:
+        return self.document is not None and not self.undo_stack.isClean()
+
+    # editing
+
+    def edit(self, choices: Choices, text: str) -> None:
+        """Replace the choices, undoably."""
+        if self.document is not None and choices != self.document.choices:
+            self.change(lambda document: document.with_choices(choices), text)
+
+    def choose_part(self, part_id: str) -> None:
+        """Show another part of the same score, undoably."""
+        if self.document is not None and part_id != self.document.part_id:
+            self.change_aside(lambda document: document.with_part(part_id), "choose the part")
+
+    def change(self, change: Callable[[Document], Document], text: str) -> None:
+        """Any change of the document, undoably."""
+        if self.document is None:
+            return
+        try:
+            after = change(self.document)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        self.undo_stack.push(_Edit(self, self.document, after, text))
+
+    def edit_score(
+        self,
+        work: Callable[[Editor], object],
+        text: str,
+        then: Callable[[Any], None] | None = None,
+        otherwise: Callable[[Exception], None] | None = None,
+    ) -> None:
+        """Edit the written notes in a thread, undoably.
+
+        Args:
+            work: changes the editor; what it returns goes to `then` once the edit is done.
+            otherwise: gets the error of an edit that cannot be done; None shows it.
+        """
+
+        def make(document: Document) -> tuple[object, Document]:
+            editor = Editor(document.score, document.part_id)
+            result = work(editor)
+            return result, document.with_score(editor.result())
+
+        self._change_aside(make, text, then, otherwise)
+
+    def change_aside(self, change: Callable[[Document], Document], text: str) -> None:
+        """A change of the document that reads or writes the score, made in a thread, undoably."""
+        self._change_aside(lambda document: (None, change(document)), text)
+
+    def _change_aside(
+        self,
+        make: Callable[[Document], tuple[object, Document]],
+        text: str,
+        then: Callable[[Any], None] | None = None,
+        otherwise: Callable[[Exception], None] | None = None,
+    ) -> None:
+        document = self.document
+        if document is None or self._editor.busy:
+            return
+
+        def take(done: Any) -> None:
+            result, after = done
+            self.undo_stack.push(_Edit(self, document, after, text))
+            if then is not None:
+                then(result)
+            self.edited.emit()
+
+        self._editor.run(lambda: make(document), take, otherwise or self._fail)
+
+    @property
+    def editing(self) -> bool:
+        """Whether an edit of the notes is on its way."""
+        return self._editor.busy
+
+    def set_document(self, document: Document) -> None:
+        """Make a state of the document the present one and plan it; the undo stack calls this."""
+        self._trier.cancel()
+        if self.trial is not None:
+            self.trial = None
+            self.tried.emit()
+        before, self.document = self.document, document
+        if before is not None and _plans_alike(before, document):
+            self.homework_changed.emit()
+            return
+        self._detail_soon.stop()
+        self._detailer.cancel()
+        self._planner.run(lambda: drawn_plan(document), self._take_plan, self._fail)
+
+    def _take_plan(self, plan: Any) -> None:
+        before, self.plan = self.plan, plan
+        drawn = (self.document.score, plan.part.id) if self.document is not None else None
+        if before is not None and drawn == self._drawn:
+            self.planned.emit(changed_bars(before, plan))
+        else:
+            self._drawn = drawn
+            self.score_changed.emit()
+            self.planned.emit(())
+        self._detail_soon.start()
+
+    def _detail(self) -> None:
+        """What the panel lists, once the plan itself has been painted."""
+        plan = self.plan
+        if plan is None:
+            return
+
+        def take(done: Any) -> None:
+            if done is self.plan:
+                self.detailed.emit()
+
+        self._detailer.run(lambda: add_details(plan), take, self._fail)
+
+    def finished_plan(self) -> Plan:
+        """The plan of the document as it is now, made here if it is still on its way.
+
+        Raises:
+            ValueError: nothing is open.
+        """
+        if self.document is None:
+            raise ValueError("nothing is open")
+        if self._planner.busy or self.plan is None:
+            return plan_of(self.document)
+        return self.plan
+
+    def _fail(self, error: Exception) -> None:
+        self.busy_changed.emit("")
+        self.failed.emit(error)
+
+    @property
+    def planning(self) -> bool:
+        detailing = self._detail_soon.isActive() or self._detailer.busy
+        return self._planner.busy or self._editor.busy or detailing
+
+    def pin_of(self, note_id: str) -> Pin:
+        return self.document.choices.pins.get(note_id, Pin()) if self.document else Pin()
+
+    def pin(self, note_id: str, pin: Pin, text: str) -> None:
+        self.pin_several({note_id: pin}, text)
+
+    def pin_several(self, pins: dict[str, Pin], text: str) -> None:
+        """Pin or let go several notes as one step."""
+        if self.document is not None:
+            self.edit(self.document.choices.with_pins(pins), text)
+
+    def let_go_all(self) -> None:
+        if self.document is not None:
+            self.edit(replace(self.document.choices, pins={}), "let go of all pins")
+
+    # trying, mending
+
+    def try_alternative(self, unit: int, direction: Direction, join: Join, text: str) -> None:
+        """Plan with one alternative pinned and show the result without taking it."""
+        if self.document is None or self.plan is None:
+            return
+        head = self.plan.head_of(unit)
+        pin = replace(
+            self.pin_of(head.id),
+            direction=direction,
+            join=None if join is Join.START else join,
+        )
+        self.try_choices(self.document.choices.with_pin(head.id, pin), text)
+
+    def try_choices(self, choices: Choices, text: str) -> None:
+        """Plan with other choices and show the result without taking it."""
+        if self.document is None or self.plan is None:
+            return
+        document, current = self.document.with_choices(choices), self.plan
+
+        def work() -> object:
+            plan = drawn_plan(document)
+            return Trial(text, choices, plan, changed_bars(current, plan))
+
+        self._trier.run(work, self._take_trial, self._fail)
+
+    def _take_trial(self, trial: Any) -> None:
+        self.trial = trial
+        self.tried.emit()
+        if self._keep_next:
+            self._keep_next = False
+            self.keep_trial()
+
+    def keep_trial(self) -> bool:
+        """Take what is being tried; False if nothing is."""
+        if self.trial is None:
+            return False
+        self.edit(self.trial.choices, self.trial.text)
+        return True
+
+    def keep_trial_when_ready(self) -> None:
+        """Take what is being tried as soon as it is planned."""
+        self._keep_next = self._trier.busy
+        if not self._keep_next:
+            self.keep_trial()
+
+    def drop_trial(self) -> bool:
+        """Go back to the plan as it was; False if nothing was being tried."""
+        self._trier.cancel()
+        self._keep_next = False
+        if self.trial is None:
+            return False
+        self.trial = None
+        self.tried.emit()
+        return True
+
+    def mend(self, warning: PlanWarning) -> None:
+        """Find the change that makes a warning go away, and take it."""
+        plan = self.plan
+        if plan is None:
+            return
+
+        def take(remedy: Any) -> None:
+            if remedy is None:
+                self.said.emit(f"No single change mends this. {warning.remedy}.")
+            elif plan is self.plan:
+                self.edit(remedy.choices, remedy.text)
+
+        self._mender.run(lambda: find_remedy(plan, warning), take, self._fail)
+
+    @property
+    def mending(self) -> bool:
+        return self._mender.busy
+
+    @property
+    def shown_plan(self) -> Plan | None:
+        """The plan on screen: the one being tried, else the plan."""
+        return self.trial.plan if self.trial is not None else self.plan

@@ -1,0 +1,64 @@
+"""Starts the application."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Sequence
+from datetime import date
+from pathlib import Path
+
+from platformdirs import user_data_path
+from PySide6.QtWidgets import QApplication
+
+from plectrum import __version__
+from plectrum.core.errors import PlectrumError
+from plectrum.core.log.demo import demo_folder, open_demo
+from plectrum.demo import demo_log
+from plectrum.ui.editing.interpreter import settle_interpreter
+from plectrum.ui.look import theme
+from plectrum.ui.shell.main_window import MainWindow
+
+
+def make_application() -> QApplication:
+    """The one application object, themed; the existing one if there is one."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("Plectrum")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("plectrum")
+    theme.start(app)
+    settle_interpreter(app)
+    return app
+
+
+def _demo_window() -> MainWindow:
+    """A window on the demo's players and log, which are kept apart from the user's own."""
+    folder = demo_folder(user_data_path("plectrum"))
+    try:
+        store, _ = open_demo(folder, demo_log(), date.today())
+        store.close()
+    except PlectrumError as error:
+        print(f"plectrum: {error}", file=sys.stderr)
+    return MainWindow(players=folder / "players", log=folder / "log.sqlite")
+
+
+def run(paths: Sequence[Path], *, demo: bool = False) -> int:
+    """Open the window, with the first file if any is given, and stay until it closes.
+
+    Args:
+        demo: with the demo's own players and log.
+    """
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        print(
+            "plectrum: there is no display to open a window on. "
+            "Use a desktop session, or `plectrum plan FILE` without a window",
+            file=sys.stderr,
+        )
+        return 2
+    app = make_application()
+    window = _demo_window() if demo else MainWindow()
+    window.show()
+    if not window.offer_recovery() and paths:
+        window.open_path(paths[0])
+    return app.exec()

@@ -1,0 +1,125 @@
+"""What is handed on: the marked score, the table of notes, the sound."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Qt, QThreadPool, QTimer, Signal
+from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.document.document import Document
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
+from plectrum.core.planning.plan import Plan
+from plectrum.core.playing.performance import Performance
+from plectrum.core.sound.render import Renderer
+from plectrum.core.sound.wav import wav_bytes
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
+
+Make = Callable[[Document, Plan], bytes]
+
+
+class SoundExport(QObject):
+    """Renders a WAV file aside, with progress that can be cancelled."""
+
+    done = Signal()
+    failed = Signal(object)
+
+    def __init__(
+        self, path: Path, performance: Performance, tone: bool, click: bool, parent: QWidget
+    ) -> None:
+        super().__init__(parent)
+        self._path = path
+        self._renderer = Renderer(performance, tone=tone, click=click)
+        self._length_s = performance.length_s
+        self._wanted = True
+        self.progress = QProgressDialog("Rendering the sound …", "Cancel", 0, 100, parent)
+        self.progress.setWindowModality(Qt.WindowModality.WindowModal)
+        self.progress.setMinimumDuration(1000)
+        self.progress.canceled.connect(self._cancel)
+        self._timer = QTimer(self, interval=100)
+        self._timer.timeout.connect(self._show_progress)
+        self._timer.start()
+        self._runner = Runner(self, QThreadPool.globalInstance())
+        self._runner.run(self._work, self._finish, self._fail)
+
+    def _work(self) -> bytes:
+        return wav_bytes(self._renderer.blocks(), lambda: self._wanted)
+
+    def _cancel(self) -> None:
+        self._wanted = False
+
+    def _show_progress(self) -> None:
+        self.progress.setValue(min(99, int(100 * self._renderer.at_s / self._length_s)))
+
+    def _close(self) -> None:
+        self._timer.stop()
+        self.progress.canceled.disconnect(self._cancel)
+        self.progress.reset()
+        self.progress.close()
+
+    def _finish(self, data: object) -> None:
+        self._close()
+        if not self._wanted:
+            return
+        try:
+            write_atomically(self._path, bytes(data))  # type: ignore[call-overload]
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return
+        self.done.emit()
+
+    def _fail(self, error: Exception) -> None:
+        self._close()
+        self.failed.emit(error)
+
+
+class Exporter:
+    """Asks where to, and writes."""
+
+    def __init__(self, session: Session, parent: QWidget, say: Callable[[str], None]) -> None:
+        self._session = session
+        self._parent = parent
+        self._say = say
+
+    def musicxml(self) -> None:
+        """The user's own score with bow marks."""
+        self._export("musicxml", "MusicXML (*.musicxml)", plan_as_musicxml)
+
+    def csv(self) -> None:
+        """A line a note."""
+        self._export("csv", "Table (*.csv)", lambda _document, plan: plan_as_csv(plan).encode())
+
+    def wav(self, performance: Performance | None, *, tone: bool, click: bool) -> None:
+        """A performance as it sounds; the window stays live while it is rendered."""
+        if performance is None:
+            self._say("Open a tune first; there is nothing to export.")
+            return
+        title = self._session.document.title if self._session.document is not None else "tune"
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent, "Export", f"{title}.wav", "Sound (*.wav)"
+        )
+        if name:
+            self.sound_export = SoundExport(Path(name), performance, tone, click, self._parent)
+            self.sound_export.done.connect(lambda: self._say(f"Exported {Path(name).name}"))
+            self.sound_export.failed.connect(self._session.failed)
+
+    def _export(self, suffix: str, kind: str, make: Make) -> None:
+        document = self._session.document
+        if document is None:
+            self._say("Open a tune first; there is nothing to export.")
+            return
+        suggested = f"{document.title} bowed.{suffix}"
+        name, _ = QFileDialog.getSaveFileName(self._parent, "Export", suggested, kind)
+        if not name:
+            return
+        path = Path(name)
+        try:
+            write_atomically(path, make(document, self._session.finished_plan()))
+        except PlectrumError as error:
+            self._session.failed.emit(error)
+            return
+        self._say(f"Exported {path.name}")

@@ -1,0 +1,153 @@
+"""The line above the score: what is open, for whom, by which school, how fast."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.document import Document
+from plectrum.core.files.exports import BEAT_UNITS
+from plectrum.core.planning.plan import Plan
+from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.school import DirectionSchool
+from plectrum.ui.look.labels import label
+
+BEAT_SIGNS = {
+    "whole": "whole",
+    "half": "half",
+    "dotted-half": "dotted half",
+    "quarter": "♩",
+    "dotted-quarter": "♩.",
+    "eighth": "♪",
+    "dotted-eighth": "♪.",
+    "16th": "16th",
+}
+
+
+def _part_words(plan: Plan) -> str:
+    name, instrument = plan.part.name, plan.choices.instrument
+    return name if instrument in name.lower() else f"{name}, {instrument}"
+
+
+class Header(QWidget):
+    """Emits whole new choices with the words for the undo list."""
+
+    choices_wanted = Signal(object, str)
+    part_wanted = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("header")
+        self._document: Document | None = None
+        self.title = label("title")
+        self.subtitle = label("muted")
+        self.part = self._combo("Part")
+        self.player = self._combo("Player")
+        self.set_named_players([])
+        self.school = self._combo("Direction school")
+        for school in DirectionSchool:
+            self.school.addItem(str(school).capitalize(), school)
+            self.school.setItemData(
+                self.school.count() - 1, school.sentence, Qt.ItemDataRole.ToolTipRole
+            )
+        self.tempo = QDoubleSpinBox()
+        self.tempo.setRange(10, 480)
+        self.tempo.setDecimals(0)
+        self.tempo.setKeyboardTracking(False)
+        self.tempo.setAccessibleName("Tempo, beats a minute")
+        self.tempo.setToolTip("Tempo in beats a minute; the plan follows it")
+        self._lay_out()
+        self.player.activated.connect(self._player_chosen)
+        self.school.activated.connect(self._school_chosen)
+        self.part.activated.connect(lambda _: self.part_wanted.emit(self.part.currentData()))
+        self.tempo.valueChanged.connect(self._tempo_chosen)
+
+    def _combo(self, name: str) -> QComboBox:
+        combo = QComboBox()
+        combo.setAccessibleName(name)
+        return combo
+
+    def _lay_out(self) -> None:
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.addWidget(self.title)
+        names.addWidget(self.subtitle)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 6, 16, 8)
+        row.setSpacing(8)
+        row.addLayout(names, 1)
+        self._labels = []
+        for text, widget in (
+            ("&Part", self.part),
+            ("P&layer", self.player),
+            ("&School", self.school),
+            ("&Tempo", self.tempo),
+        ):
+            name = QLabel(text)
+            name.setObjectName("muted")
+            name.setBuddy(widget)
+            row.addSpacing(8)
+            row.addWidget(name)
+            row.addWidget(widget)
+            self._labels.append(name)
+
+    def set_named_players(self, named: Sequence[Player]) -> None:
+        """Offer the stages and these players."""
+        self.player.clear()
+        for player in [*map(stage, STAGES), *named]:
+            self._add_player(player)
+
+    def _add_player(self, player: Player) -> int:
+        self.player.addItem(player.title, player)
+        at = self.player.count() - 1
+        self.player.setItemData(at, player.sentence, Qt.ItemDataRole.ToolTipRole)
+        return at
+
+    def show_document(self, document: Document, plan: Plan) -> None:
+        """Set every control from the document, without emitting anything."""
+        self._document = document
+        choices = document.choices
+        self.title.setText(document.title)
+        bars_n = plan.part.bars_n
+        self.subtitle.setText(f"{_part_words(plan)} · {bars_n} bar{'s' * (bars_n != 1)}")
+        self.player.setToolTip(choices.player.sentence)
+        self.school.setToolTip(choices.school.direction.sentence)
+        self.part.clear()
+        with_notes = [p for p in document.score.parts if p.notes_n]
+        for info in with_notes:
+            self.part.addItem(info.name, info.id)
+        self.part.setCurrentIndex(self.part.findData(document.part_id))
+        for widget in (self._labels[0], self.part):
+            widget.setVisible(len(with_notes) > 1)
+        players = [self.player.itemData(k) for k in range(self.player.count())]
+        known = players.index(choices.player) if choices.player in players else -1
+        self.player.setCurrentIndex(known if known >= 0 else self._add_player(choices.player))
+        self.school.setCurrentIndex(self.school.findData(choices.school.direction))
+        self.tempo.blockSignals(True)
+        sign = BEAT_SIGNS[BEAT_UNITS.get(plan.part.tempo.beat_q, "quarter")]
+        self.tempo.setPrefix(f"{sign} = ")
+        self.tempo.setValue(plan.part.tempo.bpm)
+        self.tempo.blockSignals(False)
+
+    def _emit(self, choices: Choices, text: str) -> None:
+        self.choices_wanted.emit(choices, text)
+
+    def _player_chosen(self, index: int) -> None:
+        player = self.player.itemData(index)
+        if self._document is not None and player != self._document.choices.player:
+            choices = replace(self._document.choices, player=player)
+            self._emit(choices, f"player {player.title}")
+
+    def _school_chosen(self, index: int) -> None:
+        if self._document is not None:
+            direction = DirectionSchool(self.school.itemData(index))
+            school = replace(self._document.choices.school, direction=direction)
+            self._emit(replace(self._document.choices, school=school), f"school {direction}")
+
+    def _tempo_chosen(self, bpm: float) -> None:
+        if self._document is not None:
+            self._emit(replace(self._document.choices, tempo_bpm=bpm), f"tempo {bpm:.0f}")

@@ -1,0 +1,184 @@
+"""The dialogs that make a tune: pasted ABC, and MIDI put on a grid with a preview."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QLabel,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.score.reading.midi import (
+    FINEST,
+    Grid,
+    Quantised,
+    Song,
+    likely_grid,
+    likely_track,
+    quantise,
+)
+from plectrum.core.score.scorefile import ScoreFile
+from plectrum.ui.drawing.staff_view import StaffView
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
+from plectrum.ui.look import theme
+from plectrum.ui.look.labels import label
+
+_EXAMPLE = "X:1\nT:Three Gulls\nM:3/4\nL:1/4\nQ:1/4=96\nK:D\nA | d2 c | B2 A | F G A | D3 |"
+
+
+class AbcDialog(QDialog):
+    """A tune as ABC text, typed or pasted."""
+
+    wanted = Signal(str)
+
+    def __init__(self, pasted: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Paste ABC")
+        self.text = QPlainTextEdit(pasted)
+        self.text.setPlaceholderText(_EXAMPLE)
+        self.text.setTabChangesFocus(True)
+        self.text.setAccessibleName("The tune as ABC text")
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
+        )
+        buttons.accepted.connect(self._accept)
+        buttons.rejected.connect(self.reject)
+        column = QVBoxLayout(self)
+        column.addWidget(
+            label("muted", "Paste or type a tune in ABC. u and v before a note bow it.")
+        )
+        column.addWidget(self.text)
+        column.addWidget(buttons)
+        self.resize(theme.px(560), theme.px(420))
+
+    def _accept(self) -> None:
+        if self.text.toPlainText().strip():
+            self.accept()
+            self.wanted.emit(self.text.toPlainText())
+
+
+def looks_like_abc(text: str) -> bool:
+    """Whether a clipboard text has the head lines of an ABC tune."""
+    lines = text.strip().splitlines()
+    return any(line.startswith("K:") for line in lines) and len(text) < 100_000
+
+
+class MidiDialog(QDialog):
+    """How a MIDI file is written down: track, finest note value, triplets; with the result."""
+
+    accepted_score = Signal(object)
+
+    def __init__(
+        self, song: Song, engraver: EngravingClient, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Write a MIDI file down")
+        self.song = song
+        self.result_score: ScoreFile | None = None
+        self._runner = Runner(self)
+        self.channel = engraver.channel("preview")
+        self.view = StaffView()
+        self.said = label("muted", wrap=True)
+        self.track = QComboBox()
+        for k, track in enumerate(self.song.tracks, start=1):
+            self.track.addItem(f"{k}. {track.name or 'unnamed'}, {len(track.notes)} notes")
+        self.track.setCurrentIndex(likely_track(self.song))
+        self.finest = QComboBox()
+        for finest in FINEST:
+            self.finest.addItem(finest, finest)
+        grid = likely_grid(self.song)
+        self.finest.setCurrentIndex(self.finest.findData(grid.finest))
+        self.triplets = QCheckBox("look for &triplets")
+        self.triplets.setChecked(grid.triplets)
+        self.instrument = QComboBox()
+        self.instrument.addItem("as the file says", None)
+        for name in INSTRUMENTS:
+            self.instrument.addItem(name, name)
+        self._lay_out()
+        self._connect()
+        QTimer.singleShot(0, self._make)
+
+    def _lay_out(self) -> None:
+        form = QFormLayout()
+        for text, field in (
+            ("T&rack", self.track),
+            ("&Shortest note", self.finest),
+            ("&Instrument", self.instrument),
+        ):
+            name = QLabel(text)
+            name.setBuddy(field)
+            field.setAccessibleName(text.replace("&", ""))
+            form.addRow(name, field)
+        form.addRow("", self.triplets)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
+        )
+        column = QVBoxLayout(self)
+        words = "MIDI holds no note values. This is how it would be written; correct it afterwards."
+        column.addWidget(label("muted", words, wrap=True))
+        column.addLayout(form)
+        column.addWidget(self.view, 1)
+        column.addWidget(self.said)
+        column.addWidget(self.buttons)
+        self.resize(theme.px(820), theme.px(600))
+
+    def _connect(self) -> None:
+        for combo in (self.track, self.finest, self.instrument):
+            combo.currentIndexChanged.connect(lambda _: self._make())
+        self.triplets.toggled.connect(lambda _: self._make())
+        self.buttons.accepted.connect(self._accept)
+        self.buttons.rejected.connect(self.reject)
+        self.channel.laid_out.connect(self.view.expect)
+        self.channel.system_ready.connect(self.view.add_system)
+        self.view.layout_wanted.connect(self._engrave)
+
+    def _make(self) -> None:
+        grid = Grid(str(self.finest.currentData()), self.triplets.isChecked())
+        track, name = self.track.currentIndex(), self.instrument.currentData()
+        self._runner.run(lambda: quantise(self.song, track, grid, name), self._show, self._not_made)
+
+    def _show(self, done: Any) -> None:
+        quantised: Quantised = done
+        self.result_score = quantised.score
+        self.said.setText(f"{quantised.words[0].upper()}{quantised.words[1:]}.")
+        self.buttons.button(QDialogButtonBox.StandardButton.Open).setEnabled(True)
+        self._engrave()
+
+    def _not_made(self, error: Exception) -> None:
+        self.result_score = None
+        text = f"{error.what}. {error.remedy}" if isinstance(error, PlectrumError) else str(error)
+        self.said.setText(text)
+        self.buttons.button(QDialogButtonBox.StandardButton.Open).setEnabled(False)
+
+    def _engrave(self) -> None:
+        score = self.result_score
+        if score is None:
+            return
+        self.view.begin_layout()
+        self.channel.engrave(
+            Layout(
+                score,
+                (score.parts[0].id,),
+                score.parts[0].instrument or "violin",
+                self.view.engraving_width,
+                ENGRAVING_SCALE,
+            )
+        )
+
+    def _accept(self) -> None:
+        if self.result_score is not None:
+            self.accept()
+            self.accepted_score.emit(self.result_score)

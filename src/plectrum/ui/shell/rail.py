@@ -1,0 +1,75 @@
+"""The slim bar at the left: the screens there are, in the order of the work."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QPainter, QPixmap
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
+
+from plectrum.ui.look import theme
+
+ICON_PX = 26
+
+
+def themed_icon(name: str, pixels: int, colour: str) -> QIcon:
+    """An icon of our own set in a colour of the theme."""
+    file = resources.files("plectrum.ui.look.icons").joinpath(f"{name}.svg")
+    svg = file.read_text("utf-8").replace("currentColor", colour)
+    picture = QPixmap(pixels * 2, pixels * 2)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    QSvgRenderer(QByteArray(svg.encode())).render(painter, QRectF(picture.rect()))
+    painter.end()
+    picture.setDevicePixelRatio(2.0)
+    return QIcon(picture)
+
+
+class Rail(QWidget):
+    """One button a screen; Ctrl+1 and on choose them too."""
+
+    chosen = Signal(int)
+
+    def __init__(self, screens: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
+        """Make the rail.
+
+        Args:
+            screens: icon and title of each.
+        """
+        super().__init__(parent)
+        self.setObjectName("rail")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._icons = [icon for icon, _ in screens]
+        self._group = QButtonGroup(self)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
+        self.buttons: list[QToolButton] = []
+        for k, (_, title) in enumerate(screens):
+            button = QToolButton()
+            button.setObjectName("screen")
+            button.setText(title)
+            button.setCheckable(True)
+            button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+            button.setToolTip(f"{title}  (Ctrl+{k + 1})")
+            button.setAccessibleName(f"{title} screen")
+            self._group.addButton(button, k)
+            column.addWidget(button)
+            self.buttons.append(button)
+        column.addStretch(1)
+        self._group.idClicked.connect(self.chosen)
+        self.fit()
+
+    def fit(self) -> None:
+        """Size and colours of the present theme and scale."""
+        self.setFixedWidth(theme.px(76))
+        for icon, button in zip(self._icons, self.buttons, strict=True):
+            button.setFixedWidth(theme.px(75))
+            button.setIconSize(QSize(theme.px(ICON_PX), theme.px(ICON_PX)))
+            ink = theme.colours().ink.name()
+            button.setIcon(themed_icon(icon, theme.px(ICON_PX), ink))
+
+    def show_chosen(self, index: int) -> None:
+        self.buttons[index].setChecked(True)

@@ -1,0 +1,105 @@
+"""The School menu: the six questions on which teachers differ, one answer each."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from enum import StrEnum
+from functools import partial
+
+from PySide6.QtGui import QAction, QActionGroup
+from PySide6.QtWidgets import QMenu, QWidget
+
+from plectrum.core.player.school import (
+    AmountSchool,
+    CrossingSchool,
+    DirectionSchool,
+    DottedSchool,
+    DynamicsSchool,
+    FourthSchool,
+)
+from plectrum.ui.editing.session import Session
+
+QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
+    (
+        "direction",
+        "What turns the bow",
+        {school: f"{str(school).capitalize()}: {school.sentence}" for school in DirectionSchool},
+    ),
+    (
+        "amount",
+        "How much bow",
+        {
+            AmountSchool.STEADY: "Steady: one comfortable speed, length follows duration",
+            AmountSchool.VALUES: "Values: whole bows for a beat or more, halves for half beats",
+            AmountSchool.MIDDLE: "Middle: around the middle, growing with the player",
+            AmountSchool.FROG: "Frog: the lower half first",
+        },
+    ),
+    (
+        "dotted",
+        "Dotted pairs",
+        {
+            DottedSchool.HOOK: "Hook: stop, same way again",
+            DottedSchool.SEPARATE: "Separate: a light, quick return",
+            DottedSchool.LIFT: "Lift: off the string between them",
+        },
+    ),
+    (
+        "dynamics",
+        "Loud and soft",
+        {
+            DynamicsSchool.LANES: "Lanes: the contact point moves too",
+            DynamicsSchool.AMOUNT: "Amount: the lane stays, more bow and weight",
+        },
+    ),
+    (
+        "crossing",
+        "String crossings",
+        {
+            CrossingSchool.ROLLING: "Rolling: during the end of the stroke",
+            CrossingSchool.STILL: "Still: stop, roll, go",
+        },
+    ),
+    (
+        "fourth",
+        "Fourth finger",
+        {
+            FourthSchool.CONTOUR: "Contour: open if the line goes on, fourth if it comes back",
+            FourthSchool.OPEN: "Open string always",
+            FourthSchool.STOPPED: "Fourth finger always",
+        },
+    ),
+)
+
+
+class SchoolMenu(QMenu):
+    """Shows the document's answers and replans when another is chosen."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__("&School", parent)
+        self._session = session
+        self._actions: dict[tuple[str, StrEnum], QAction] = {}
+        for question, title, answers in QUESTIONS:
+            menu = self.addMenu(title)
+            group = QActionGroup(menu)
+            for answer, words in answers.items():
+                action = menu.addAction(words)
+                action.setCheckable(True)
+                group.addAction(action)
+                action.triggered.connect(partial(self._choose, question, answer))
+                self._actions[question, answer] = action
+        session.planned.connect(self._show)
+
+    def _choose(self, question: str, answer: StrEnum, _checked: bool = False) -> None:
+        document = self._session.document
+        if document is not None:
+            school = replace(document.choices.school, **{question: answer})  # type: ignore[arg-type]
+            choices = replace(document.choices, school=school)
+            self._session.edit(choices, f"school, {question} {answer}")
+
+    def _show(self, _changed: tuple[int, ...]) -> None:
+        document = self._session.document
+        if document is None:
+            return
+        for (question, answer), action in self._actions.items():
+            action.setChecked(getattr(document.choices.school, question) == answer)

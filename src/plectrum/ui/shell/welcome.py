@@ -1,0 +1,70 @@
+"""What the window shows before anything is open: what to do, and the demo."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from plectrum.demo import demo_paths
+from plectrum.ui.look.labels import label
+
+
+class Welcome(QWidget):
+    """Offers to open a tune, a recent one, or a demo piece."""
+
+    open_wanted = Signal()
+    type_wanted = Signal()
+    paste_wanted = Signal()
+    path_wanted = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._column = QVBoxLayout(self)
+        self._column.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self._column.setSpacing(8)
+        title = label("title", "Open a tune, and see where the bow goes.")
+        hint = label(
+            "muted",
+            "MusicXML, compressed MusicXML, ABC, MIDI or a Plectrum plan. "
+            "You can drop a file here.",
+        )
+        self.open_button = QPushButton("&Open a tune …")
+        self.open_button.setObjectName("primary")
+        self.open_button.clicked.connect(self.open_wanted)
+        self.type_button = QPushButton("&Type a tune")
+        self.type_button.clicked.connect(self.type_wanted)
+        self.paste_button = QPushButton("&Paste ABC …")
+        self.paste_button.clicked.connect(self.paste_wanted)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(8)
+        for button in (self.open_button, self.type_button, self.paste_button):
+            buttons.addWidget(button)
+        for widget in (title, hint):
+            self._column.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)
+        self._column.addLayout(buttons)
+        self._column.setAlignment(buttons, Qt.AlignmentFlag.AlignHCenter)
+        self._column.addSpacing(16)
+        self._add_group("Or try a demo piece", demo_paths())
+        self._recent: list[QWidget] = []
+
+    def _add_group(self, text: str, paths: Sequence[Path]) -> list[QWidget]:
+        head = label("muted", text)
+        added: list[QWidget] = [head]
+        self._column.addWidget(head, 0, Qt.AlignmentFlag.AlignHCenter)
+        for path in paths:
+            button = QPushButton(path.stem.replace("_", " ").title())
+            button.setMinimumWidth(240)
+            button.setToolTip(path.name)
+            button.clicked.connect(lambda _=False, p=path: self.path_wanted.emit(p))
+            self._column.addWidget(button, 0, Qt.AlignmentFlag.AlignHCenter)
+            added.append(button)
+        return added
+
+    def show_recent(self, paths: Sequence[Path]) -> None:
+        for widget in self._recent:
+            self._column.removeWidget(widget)
+            widget.deleteLater()
+        self._recent = self._add_group("Opened lately", paths[:5]) if paths else []
