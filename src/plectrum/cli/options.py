@@ -14,7 +14,8 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.planfile import open_document
-from plectrum.core.player.player import STAGES, Player, player_from_json, stage
+from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.school import (
     AmountSchool,
     CrossingSchool,

@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import value
 from plectrum.core.log.limits import NORMAL, Proposal, proposals, robust, with_proposals
 from plectrum.core.log.records import Measure, Measured
-from plectrum.core.player.player import STAGES, player_from_json, stage
+from plectrum.core.player.player import STAGES, stage
+from plectrum.core.player.player_file import player_from_json
 
 TODAY = date(2026, 11, 23)
 BOW = Bow.full_size("violin")

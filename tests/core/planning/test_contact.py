@@ -15,12 +15,10 @@ from hypothesis import strategies as st
 
 from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.advice.warnings import warnings_of
-from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import ROWS, SIZE_HAIR_MM, Standing, instrument, value
+from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.planning.contact import force_max_n, force_min_n, lane_centre_mm
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.tempo_window import Limits
-from plectrum.core.score.instruments import INSTRUMENTS
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
 
@@ -46,7 +44,7 @@ def test_limits_are_monotonic(z, v, beta, more):
     assert force_min_n(z * more, v, beta, 20.0) == pytest.approx(low * more**2)
 
 
-@pytest.mark.parametrize("name", INSTRUMENTS)
+@pytest.mark.parametrize("name", instrument_names())
 def test_the_playable_wedge_is_open_in_every_lane(name):
     own = instrument(name)
     z = np.array(own.impedances_kg_s)[:, None]
@@ -172,21 +170,3 @@ def test_remedies_for_choking_and_whistling_lie_inside_the_limits(music, player)
                         assert contact.weight_n[row] <= high * 1.001
                     else:
                         assert contact.weight_n[row] >= low * 0.999
-
-
-def test_every_number_of_the_table_has_unit_standing_and_source():
-    for row in ROWS.values():
-        assert row.unit
-        assert row.source
-        assert row.standing in Standing
-        assert len(row.values) == 4
-        for name in INSTRUMENTS:
-            assert len(row.of(name)) in (1, 4)
-
-
-def test_fractional_bows_are_in_proportion_and_measures_override():
-    full, half = Bow.sized("cello"), Bow.sized("cello", "1/2")
-    assert half.hair_mm / full.hair_mm == pytest.approx(530 / 650)
-    assert list(SIZE_HAIR_MM.values()) == sorted(SIZE_HAIR_MM.values(), reverse=True)
-    assert full.hair_mm == value("hair length", "cello")
-    assert replace(full, hair_mm=597.0).hair_mm == 597.0

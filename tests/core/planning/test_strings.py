@@ -11,12 +11,11 @@ from hypothesis import strategies as st
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Choices, Pin
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
+from plectrum.core.planning.fingering.grips import fingers_for, grips_for
 from plectrum.core.planning.fingering.search import (
     _crossing_scale,
     _Search,
-    fingers_for,
-    grips_for,
     move_cost,
     plan_strings,
 )

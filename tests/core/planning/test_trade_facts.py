@@ -15,7 +15,7 @@ import pytest
 from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.contact import force_max_n, force_min_n
 from plectrum.core.planning.ensemble import plan_together
 from plectrum.core.planning.plan import make_plan, plan_of

@@ -14,7 +14,8 @@ from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import ChoiceError, PlayerError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import make_plan, plan_of
-from plectrum.core.player.player import STAGES, player_from_json, stage
+from plectrum.core.player.player import STAGES, stage
+from plectrum.core.player.player_file import player_from_json
 from plectrum.core.score.model import Direction
 from tests.tunes import tune_document, tune_plan
 

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.files.planfile import Document
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.practice import drills
 from plectrum.core.practice.catalogue import DRILLS, DrillKind, Setting
 from plectrum.core.practice.drill_music import drill_document, has_music
-from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 
@@ -35,7 +35,7 @@ def _set_up(draw: st.DrawFn) -> tuple[DrillKind, dict[str, float], Choices]:
         high = len(p.words) - 1 if p.words else p.high
         steps = int((high - p.low) / p.step)
         values[p.name] = p.low + p.step * draw(st.integers(0, steps))
-    choices = _choices(draw(st.sampled_from(INSTRUMENTS)), draw(st.sampled_from(STAGES)))
+    choices = _choices(draw(st.sampled_from(instrument_names())), draw(st.sampled_from(STAGES)))
     return kind, values, choices
 
 

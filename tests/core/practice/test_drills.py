@@ -7,7 +7,7 @@ from itertools import pairwise
 import pytest
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.practice import drills
 from plectrum.core.score.model import Direction
@@ -16,7 +16,7 @@ BOW = Bow.full_size("violin")
 
 
 def test_fact_14_a_silent_roll_changes_only_the_level():
-    drill = drills.silent_rolls(stage("growing"))
+    drill = drills.silent_rolls(stage("growing"), instrument("violin"))
     assert {(s.start, s.end, s.direction) for s in drill.steps} == {(0.5, 0.5, None)}
     levels = [s.level for s in drill.steps]
     assert max(levels) == 7
@@ -31,7 +31,7 @@ def test_fact_14_arcs_go_over_all_strings_and_back_in_one_bow():
 
 
 def test_fact_14_the_slow_crossing_runs_from_quarter_mark_to_quarter_mark():
-    drill = drills.slow_crossing(stage("growing"), BOW)
+    drill = drills.slow_crossing(stage("growing"), BOW, instrument("violin"))
     assert drill.steps[0].start == 0.25
     assert drill.steps[3].end == pytest.approx(0.75)
     assert drill.steps[-1].end == pytest.approx(0.25)
@@ -91,8 +91,8 @@ def test_every_drill_carries_its_caution():
     player, own = stage("growing"), instrument("violin")
     made = [
         drills.straight_bow(player, BOW), drills.longest_bow(player, BOW),
-        drills.placements(player, BOW), drills.silent_rolls(player),
-        drills.slow_crossing(player, BOW), drills.arcs(player, own),
+        drills.placements(player, BOW), drills.silent_rolls(player, own),
+        drills.slow_crossing(player, BOW, own), drills.arcs(player, own),
     ]  # fmt: skip
     for drill in made:
         assert "pain" in drill.caution

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
 from plectrum.core.sound.render import RATE_HZ
 from plectrum.core.sound.touch import pitch_hz, share_of

@@ -10,16 +10,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.planning.contact import force_max_n, force_min_n
-from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.sound.string import OVERSAMPLING, Controls, String
 from plectrum.core.sound.touch import BETA_HIGH, BETA_LOW, model_share, pitch_hz
 from tests.core.sound.measures import cents, first_share, harmonic_share, rms
 
 RATE = 44_100 * OVERSAMPLING
 SECONDS = 1.2
-STRINGS = [(name, k) for name in INSTRUMENTS for k in range(4)]
+STRINGS = [(name, k) for name in instrument_names() for k in range(4)]
 LANES = (2, 3, 4)
 
 

@@ -15,7 +15,8 @@ from plectrum.core.advice.passages import Passage, passages_of
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.document.sections import Section, sections_of
-from plectrum.core.planning.fingering.search import Finger
+from plectrum.core.instrument.hands import Hand
+from plectrum.core.planning.fingering.grips import Finger
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note, Part, Pitch
 
@@ -102,13 +103,7 @@ def equal_bars(part: Part) -> tuple[tuple[int, ...], ...]:
     return tuple(tuple(bars) for bars in grouped.values() if len(bars) > 1)
 
 
-_HEIGHTS = {  # semitones above the open string at which a finger of the violin lies, by words
-    (1, 1): "low 1", (1, 2): "1", (2, 3): "low 2", (2, 4): "high 2", (3, 5): "3",
-    (3, 6): "high 3", (4, 6): "low 4", (4, 7): "4", (4, 8): "high 4",
-}  # fmt: skip
-
-
-def finger_words(finger: Finger, instrument: str) -> str:
+def finger_words(finger: Finger, hand: Hand) -> str:
     """A finger as a teacher names it: "open", "low 2", "4 stretched", "2 in position 3"."""
     if finger.finger == 0:
         return "open"
@@ -116,8 +111,8 @@ def finger_words(finger: Finger, instrument: str) -> str:
         return f"{finger.finger} in half position"
     if finger.position != 1:
         return f"{finger.finger} in position {finger.position}"
-    if instrument in ("violin", "viola"):
-        return _HEIGHTS.get((finger.finger, finger.semitones), str(finger.finger))
+    if hand.words:
+        return hand.words.get((finger.finger, finger.semitones), str(finger.finger))
     return f"{finger.finger} stretched" if finger.stretched else str(finger.finger)
 
 
@@ -126,7 +121,7 @@ def finger_pattern(plan: Plan) -> tuple[tuple[str, tuple[str, ...]], ...]:
     used: dict[int, dict[str, int]] = {}
     for fingered in plan.fingered:
         for finger in fingered.grip.fingers if fingered.grip is not None else ():
-            words = finger_words(finger, plan.choices.instrument)
+            words = finger_words(finger, plan.instrument.hand)
             used.setdefault(finger.string, {})[words] = finger.semitones
     names = plan.instrument.string_names
     return tuple(

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
 from plectrum.core.document.choices import Choices, Join, Pin
-from plectrum.core.planning.fingering.search import grips_for
+from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.rules import CELLS_N

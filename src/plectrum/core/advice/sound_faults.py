@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.tables import FRICTION_DIFFERENCE
+from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 from plectrum.core.planning.contact import LANES_N
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
@@ -203,7 +203,7 @@ def _two_strings(f: _Facts) -> Iterator[Cause]:
         "arm_level",
         0.6,
         f"the neighbour is only {spacing:.0f}° away",
-        f"Bring the arm to level {f.level} of 7 before the bow moves",
+        f"Bring the arm to level {f.level} of {f.plan.instrument.levels_n} before the bow moves",
     )
     yield Cause(
         "over_fingerboard",

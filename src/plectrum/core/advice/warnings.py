@@ -10,7 +10,7 @@ from itertools import pairwise
 
 from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
 from plectrum.core.document.choices import Join
-from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import JOINS
 from plectrum.core.planning.strokes.costs import usable_cells

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.player.player import Player, stage
 from plectrum.core.player.school import School
 from plectrum.core.score.model import Direction
@@ -76,9 +77,14 @@ class Choices:
     tempo_bpm: float | None = None
     pins: Mapping[str, Pin] = field(default_factory=dict)
 
+    @property
+    def own(self) -> Instrument:
+        """The instrument, in the size of the bow."""
+        return instrument(self.instrument, self.bow.size)
+
     @classmethod
-    def default(cls, instrument: str) -> Choices:
-        return cls(instrument, Bow.full_size(instrument))
+    def default(cls, name: str) -> Choices:
+        return cls(name, Bow.full_size(name))
 
     def with_pin(self, note_id: str, pin: Pin) -> Choices:
         """The same choices with one note pinned, or let go if the pin is empty."""

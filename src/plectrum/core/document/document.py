@@ -9,6 +9,7 @@ from typing import Any
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import ChoiceError
+from plectrum.core.instrument.bow import Bow
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import ScoreFile, read_part
@@ -118,8 +119,9 @@ class Document:
             ScoreError: no such part, no notes, or not for a string instrument.
         """
         part = read_part(self.score, part_id)
-        bow = Choices.default(part.instrument or self.choices.instrument)
-        choices = replace(self.choices, instrument=bow.instrument, bow=bow.bow)
+        name = part.instrument or self.choices.instrument
+        bow = Bow.sized(name, self.choices.bow.size)
+        choices = replace(self.choices, instrument=name, bow=bow)
         return replace(self, part_id=part_id, part=part, choices=choices)
 
     def note_at(self, place: str) -> Note:

@@ -31,8 +31,10 @@ from plectrum.core.document.homework import (
     Result,
 )
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
+from plectrum.core.instrument.specification import MOST_STRINGS, instrument
 from plectrum.core.planning.strokes.rules import CELLS_N
-from plectrum.core.player.player import Player, player_from_json
+from plectrum.core.player.player import Player
+from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
@@ -40,7 +42,7 @@ from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_file, read_part
 
 MIMETYPE = "application/x-plectrum"
-MAJOR, MINOR = 1, 2
+MAJOR, MINOR = 1, 3
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
 
@@ -49,7 +51,7 @@ class _Pin(Open):
     join: Join | None = None
     start_cell: Annotated[int, Field(ge=0, le=CELLS_N)] | None = None
     length_cells: Annotated[int, Field(ge=1, le=CELLS_N)] | None = None
-    string: Annotated[int, Field(ge=0, le=3)] | None = None
+    string: Annotated[int, Field(ge=0, lt=MOST_STRINGS)] | None = None
     finger: Annotated[int, Field(ge=0, le=4)] | None = None
     lane: Annotated[int, Field(ge=1, le=5)] | None = None
 
@@ -243,6 +245,14 @@ def document_from_bytes(data: bytes, name: str) -> Document:
 
 
 def _choices(model: _Choices, name: str) -> Choices:
+    highest = instrument(model.instrument).strings_n - 1
+    for note_id, pin in model.pins.items():
+        if pin.string is not None and pin.string > highest:
+            raise PlanFileError(
+                f"the plan inside the file cannot be used (pins.{note_id}.string: "
+                f"a {model.instrument} has strings 0 to {highest})",
+                where=name,
+            )
     return Choices(
         model.instrument,
         model.bow.bow(model.instrument),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from plectrum.core.instrument.tables import SIZE_HAIR_MM, value
+from plectrum.core.instrument.specification import SIZES, instrument
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,30 +26,35 @@ QUARTER_MARKS = (
 
 @dataclass(frozen=True, slots=True)
 class Bow:
-    """A bow. Positions on it are fractions of the hair: 0 at the frog, 1 at the tip."""
+    """A bow. Positions on it are fractions of the hair: 0 at the frog, 1 at the tip.
+
+    `size` is that of the bow and of the instrument it plays; what is measured of the bow does
+    not change it.
+    """
 
     instrument: str
     hair_mm: float
     mass_g: float
     balance: float
     marks: tuple[TapeMark, ...] = QUARTER_MARKS
+    size: str = "4/4"
 
     @classmethod
-    def sized(cls, instrument: str, size: str = "4/4") -> Bow:
+    def sized(cls, name: str, size: str = "4/4") -> Bow:
         """The bow of an instrument and size, from the table; mass goes with the hair.
 
         Raises:
-            KeyError: no such size.
-            ValueError: no such instrument.
+            KeyError: no such instrument or size.
         """
-        ratio = SIZE_HAIR_MM[size] / SIZE_HAIR_MM["4/4"]
-        return cls(
-            instrument,
-            value("hair length", instrument) * ratio,
-            value("bow mass", instrument) * ratio,
-            value("balance point", instrument),
-        )
+        own = instrument(name, size)
+        return cls(name, own.hair_mm, own.bow_mass_g, own.balance, size=size)
 
     @classmethod
-    def full_size(cls, instrument: str) -> Bow:
-        return cls.sized(instrument)
+    def full_size(cls, name: str) -> Bow:
+        return cls.sized(name)
+
+
+def size_of_hair(name: str, hair_mm: float) -> str:
+    """The size whose bow has this hair, to the millimetre; full size for any other length."""
+    sizes = (s for s in SIZES if round(instrument(name, s).hair_mm) == round(hair_mm))
+    return next(sizes, "4/4")

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.records import (
     UNITS,

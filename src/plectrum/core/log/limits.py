@@ -19,7 +19,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import instrument, value
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.records import Measure, Measured
 from plectrum.core.player.player import Player
 
@@ -75,7 +75,7 @@ def proposals(
     groups: dict[str, list[Measured]] = defaultdict(list)
     for m in recent:
         groups[m.measure].append(m)
-    ratio = value("bow speed against the violin", bow.instrument)
+    ratio = instrument(bow.instrument, bow.size).speed_ratio
     found = [
         *_reach(groups, player, bow),
         *_slowest(groups[Measure.LONGEST_BOW], player, bow, ratio),

@@ -20,7 +20,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.instrument.tables import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
+from plectrum.core.instrument.specification import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
 from plectrum.core.planning.planned import PlannedPart
 from plectrum.core.planning.strokes.amounts import ACCENTED, school_range, string_gain
 from plectrum.core.player.school import AmountSchool, DynamicsSchool

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from plectrum.core.document.choices import Choices, Join
-from plectrum.core.instrument.tables import instrument
-from plectrum.core.planning.fingering.search import Fingered, crossings_n
+from plectrum.core.planning.fingering.grips import Fingered
+from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, moving_share
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
 from plectrum.core.planning.strokes.rules import CELLS_N
@@ -135,8 +135,8 @@ class PlannedPart:
     ) -> None:
         self.part = part
         self.choices = choices
-        self.player = choices.player.on(choices.instrument)
-        self.instrument = instrument(choices.instrument)
+        self.player = choices.player.on(choices.own)
+        self.instrument = choices.own
         self.fingered = fingered
         self.units = units
         self.steps = steps

@@ -9,12 +9,14 @@ from dataclasses import dataclass, field, fields
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlayerError, PlectrumError
-from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.player.player import Player, player_from_json
+from plectrum.core.instrument.bow import Bow, TapeMark, size_of_hair
+from plectrum.core.instrument.specification import SIZES, instrument_names
+from plectrum.core.player.player import Player
+from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.school import (
     AmountSchool,
     CrossingSchool,
@@ -25,7 +27,27 @@ from plectrum.core.player.school import (
     School,
 )
 
-InstrumentName = Literal["violin", "viola", "cello", "bass"]
+
+def _known_instrument(name: str) -> str:
+    if name not in instrument_names():
+        raise ValueError(f"no such instrument; there are {', '.join(instrument_names())}")
+    return name
+
+
+def _known_size(size: str) -> str:
+    if size not in SIZES:
+        raise ValueError(f"no such size; there are {', '.join(SIZES)}")
+    return size
+
+
+InstrumentName = Annotated[
+    str,
+    AfterValidator(_known_instrument),
+    WithJsonSchema({"type": "string", "enum": list(instrument_names())}),
+]
+SizeName = Annotated[
+    str, AfterValidator(_known_size), WithJsonSchema({"type": "string", "enum": list(SIZES)})
+]
 
 
 class Open(BaseModel):
@@ -45,9 +67,10 @@ class BowRecord(Open):
     mass_g: Annotated[float, Field(ge=10, le=400)] | None = None
     balance: Annotated[float, Field(gt=0, lt=1)] | None = None
     marks: list[MarkRecord]
+    size: SizeName | None = None
 
     def bow(self, instrument: str) -> Bow:
-        """The bow; what is not said comes from the table."""
+        """The bow; what is not said comes from the table, the size of older files from the hair."""
         usual = Bow.full_size(instrument)
         return Bow(
             instrument,
@@ -55,6 +78,7 @@ class BowRecord(Open):
             self.mass_g or usual.mass_g,
             self.balance or usual.balance,
             tuple(TapeMark(m.name, m.at, m.colour) for m in self.marks),
+            self.size or size_of_hair(instrument, self.hair_mm),
         )
 
 
@@ -73,6 +97,7 @@ class SchoolRecord(Open):
 def bow_as_dict(bow: Bow) -> dict[str, Any]:
     """A bow as it stands in a file."""
     return {
+        "size": bow.size,
         "hair_mm": bow.hair_mm,
         "mass_g": bow.mass_g,
         "balance": bow.balance,

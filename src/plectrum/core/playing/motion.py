@@ -13,7 +13,7 @@ import math
 from dataclasses import dataclass
 
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.tables import GRAVITY_M_S2
+from plectrum.core.instrument.specification import GRAVITY_M_S2
 from plectrum.core.planning.contact import MIDDLE_LANE
 from plectrum.core.playing.performance import Performance, Played
 from plectrum.core.score.model import Direction

@@ -8,7 +8,7 @@ from typing import Any
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import Instrument, instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.player.player import Player
 from plectrum.core.practice import drills
 from plectrum.core.practice.drills import Drill
@@ -47,8 +47,8 @@ class Setting:
 
     @classmethod
     def of(cls, choices: Choices) -> Setting:
-        player = choices.player.on(choices.instrument)
-        return cls(player, choices.bow, instrument(choices.instrument))
+        player = choices.player.on(choices.own)
+        return cls(player, choices.bow, choices.own)
 
 
 @dataclass(frozen=True)
@@ -66,10 +66,7 @@ class DrillKind:
         return self.make_with(setting, chosen)
 
 
-_STRINGS = Parameter(
-    "strings", "Strings", 0, words=("all four", "the two highest", "the two lowest")
-)
-_STRING_SETS = ((0, 1, 2, 3), (2, 3), (0, 1))
+_STRINGS = Parameter("strings", "Strings", 0, words=("all", "the two highest", "the two lowest"))
 _STRING = Parameter(
     "string", "String", 2, words=("lowest", "second lowest", "second highest", "highest")
 )
@@ -77,15 +74,22 @@ _TIMES = Parameter("times", "Times", 10, 1, 20)
 _SLOWER = Parameter("slower", "Times the quickest", 2, 1, 8, 0.5, "×")
 
 
-def _strings(values: Mapping[str, float]) -> tuple[int, ...]:
-    return _STRING_SETS[int(values["strings"])]
+def _strings(setting: Setting, values: Mapping[str, float]) -> tuple[int, ...]:
+    every = tuple(range(setting.instrument.strings_n))
+    return (every, every[-2:], every[:2])[int(values["strings"])]
+
+
+def _string(setting: Setting, values: Mapping[str, float]) -> int:
+    """Lowest, second lowest, second highest, highest, of however many there are."""
+    highest = setting.instrument.strings_n - 1
+    return (0, 1, highest - 1, highest)[int(values["string"])]
 
 
 def _hooked(s: Setting, v: dict[str, float]) -> Drill:
     figure = list(drills.HOOKED)[int(v["figure"])]
     return drills.hooked_pattern(
         s.player, s.bow, figure=figure, times=int(v["times"]), seconds=v["seconds"],
-        string=int(v["string"]),
+        string=_string(s, v),
     )  # fmt: skip
 
 
@@ -98,7 +102,7 @@ def _kinds() -> tuple[DrillKind, ...]:
             "straight-bow", "Straight bow with checking rests",
             lambda s, v: drills.straight_bow(
                 s.player, s.bow, play=whole(v, "play"), check=whole(v, "check"),
-                strings=_strings(v),
+                strings=_strings(s, v),
             ),
             (
                 Parameter("play", "Play", drills.PLAY_BEATS, 1, 8, 1, "s"),
@@ -109,21 +113,21 @@ def _kinds() -> tuple[DrillKind, ...]:
         DrillKind(
             "longest-bow", "Longest bow",
             lambda s, v: drills.longest_bow(
-                s.player, s.bow, share=v["share"] / 100, strings=_strings(v)
+                s.player, s.bow, share=v["share"] / 100, strings=_strings(s, v)
             ),
             (Parameter("share", "Of the slowest", 100, 25, 150, 5, "%"), _STRINGS),
         ),
         DrillKind(
             "placements", "Placements at frog and tip",
             lambda s, v: drills.placements(
-                s.player, s.bow, times=whole(v, "times"), strings=_strings(v)
+                s.player, s.bow, times=whole(v, "times"), strings=_strings(s, v)
             ),
             (_TIMES, _STRINGS),
         ),
         DrillKind(
             "silent-rolls", "Silent rolls",
             lambda s, v: drills.silent_rolls(
-                s.player, rounds=whole(v, "rounds"), slower=v["slower"]
+                s.player, s.instrument, rounds=whole(v, "rounds"), slower=v["slower"]
             ),
             (Parameter("rounds", "Rounds", 1, 1, 6), _SLOWER),
         ),
@@ -135,7 +139,8 @@ def _kinds() -> tuple[DrillKind, ...]:
         DrillKind(
             "slow-crossing", "Slow crossing from mark to mark",
             lambda s, v: drills.slow_crossing(
-                s.player, s.bow, low=v["low"] / 100, high=max(v["low"] + 10, v["high"]) / 100
+                s.player, s.bow, s.instrument, low=v["low"] / 100,
+                high=max(v["low"] + 10, v["high"]) / 100,
             ),
             (
                 Parameter("low", "From", 25, 0, 60, 5, "% of the hair"),
@@ -167,7 +172,7 @@ def _kinds() -> tuple[DrillKind, ...]:
             "bow-amounts", "More bow, less bow",
             lambda s, v: drills.bow_amounts(
                 s.player, s.bow, seconds=v["seconds"], amounts=whole(v, "amounts"),
-                string=whole(v, "string"),
+                string=_string(s, v),
             ),
             (
                 Parameter("seconds", "A bow", 2.0, 1, 6, 0.5, "s"),

@@ -8,10 +8,10 @@ from fractions import Fraction
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.document import Document
-from plectrum.core.instrument.tables import open_pitch
 from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drills import Drill, DrillStep
+from plectrum.core.score.instruments import open_pitch
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
 

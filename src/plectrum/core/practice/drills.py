@@ -13,7 +13,7 @@ from itertools import groupby
 
 from plectrum.core.advice.words import length_words
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction
 
@@ -181,13 +181,13 @@ def placements(
     )
 
 
-def silent_rolls(player: Player, *, rounds: int = 1, slower: float = 2.0) -> Drill:
-    """The bow stands still in the middle, only the arm changes level, over all seven and back.
+def silent_rolls(player: Player, own: Instrument, *, rounds: int = 1, slower: float = 2.0) -> Drill:
+    """The bow stands still in the middle, only the arm changes level, over all of them and back.
 
     Args:
         slower: how many times the player's quickest change each roll may take.
     """
-    levels = [*range(1, 8), *range(6, 0, -1)] * rounds
+    levels = [*range(1, own.levels_n + 1), *range(own.levels_n - 1, 0, -1)] * rounds
     seconds = slower * player.level_change_s
     return Drill(
         "silent rolls",
@@ -199,25 +199,34 @@ def silent_rolls(player: Player, *, rounds: int = 1, slower: float = 2.0) -> Dri
 
 
 def slow_crossing(
-    player: Player, bow: Bow, *, low: float = 0.25, high: float = 0.75, slower: float = 1.0
+    player: Player,
+    bow: Bow,
+    own: Instrument,
+    *,
+    low: float = 0.25,
+    high: float = 0.75,
+    slower: float = 1.0,
 ) -> Drill:
-    """One slow bow from quarter mark to quarter mark across all four strings, and back; no
+    """One slow bow from quarter mark to quarter mark across all strings, and back; no
     further than the player may go."""
     low, high = max(low, player.usable_from), min(high, player.usable_to)
     whole_s = slower * (high - low) * bow.hair_mm / (2 * player.slowest_mm_s)
+    strings, share = range(own.strings_n), (high - low) / own.strings_n
     steps = []
-    for direction, strings in ((Direction.DOWN, range(4)), (Direction.UP, range(3, -1, -1))):
-        for k, string in enumerate(strings):
-            a, b = low + k * (high - low) / 4, low + (k + 1) * (high - low) / 4
+    for direction, order in ((Direction.DOWN, strings), (Direction.UP, reversed(strings))):
+        for k, string in enumerate(order):
+            a, b = low + k * share, low + (k + 1) * share
             if direction is Direction.UP:
-                a, b = high - k * (high - low) / 4, high - (k + 1) * (high - low) / 4
+                a, b = high - k * share, high - (k + 1) * share
             steps.append(
-                DrillStep("flat hair, roll on", whole_s / 4, _level(string), direction, a, b)
+                DrillStep(
+                    "flat hair, roll on", whole_s / own.strings_n, _level(string), direction, a, b
+                )
             )
     return Drill(
         "slow crossing",
         tuple(steps),
-        what="One slow bow from mark to mark over all four strings with flat hair, and back.",
+        what="One slow bow from mark to mark over all strings with flat hair, and back.",
         good="the bow reaches the mark just as the last string ends, and no string is missed",
     )
 
@@ -225,7 +234,8 @@ def slow_crossing(
 def arcs(player: Player, own: Instrument, *, slower: float = 4.0) -> Drill:
     """Over all strings and back in one bow; what the arm turns is said in degrees."""
     per_string = own.string_spacing_mm / own.bridge_radius_mm * 57.2958
-    levels = [1, 3, 5, 7, 5, 3, 1]
+    single = range(1, own.levels_n + 1, 2)
+    levels = [*single, *reversed(single[:-1])]
     low, high = player.usable_from, player.usable_to
     share = (high - low) / len(levels)
     steps = tuple(
@@ -256,7 +266,7 @@ def level_calls(
         together: with the levels of two strings at once.
         seed: another number mixes otherwise; the same always in the same way.
     """
-    levels = [1, 2, 3, 4, 5, 6, 7] if together else [1, 3, 5, 7]
+    levels = list(range(1, own.levels_n + 1, 1 if together else 2))
     mixed = random.Random(seed)
     order: list[int] = []
     while len(order) < calls:

@@ -141,7 +141,7 @@ def _own_name(plan: Plan) -> str:
 
 
 def _about(plan: Plan) -> str:
-    name = plan.choices.instrument.replace("bass", "double bass")
+    name = plan.instrument.title
     stage = plan.choices.player.title.lower()
     return f"{name}, for a {stage} player" if stage in STAGES else name
 

@@ -17,14 +17,14 @@ from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import section_bars
 from plectrum.core.errors import ScoreError
-from plectrum.core.instrument.tables import open_pitch
-from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import at_tempo
 from plectrum.core.practice.said import said_notes, short_place
 from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, Strokes, study_plan
+from plectrum.core.score.instruments import open_pitch
 from plectrum.core.score.model import Articulation, Direction, Note, Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
 from plectrum.core.score.writing.line import fifths_in

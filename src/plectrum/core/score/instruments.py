@@ -5,21 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-INSTRUMENTS = ("violin", "viola", "cello", "bass")
+from plectrum.core.instrument.specification import TABLE, Instrument
+from plectrum.core.score.model import Pitch
 
-# Names of the four instruments in the languages scores come in (common knowledge).
-_NAMES = {
-    "viola": r"violas?|viole|vla|bratschen?|altos?|altviool|altówka|альт|ヴィオラ",
-    "cello": r"(violon)?cell[oi]s?|violoncelles?|vlc|vc|wiolonczela|виолончель|チェロ",
-    "bass": (
-        r"(double|string|contra|kontra)[ -]?b[aä]s{1,2}e?s?|contrabajos?|contrebasses?|"
-        r"contrabbass[oi]|basses|bass|basso|cb|db|kb|контрабас|コントラバス"
-    ),
-    "violin": (
-        r"violin[oi]?s?|violinen?|violons?|geigen?|fiddles?|vln|vl|vn|viool|skrzypce|"
-        r"скрипка|ヴァイオリン"
-    ),
-}
 # Words that name something else; such a part is not guessed from its range.
 _OTHERS = (
     r"flute|flöte|piccolo|oboe|clarinet|klarinette|bassoon|fagott|horn|trumpet|trompete|"
@@ -30,8 +18,12 @@ _OTHERS = (
 _LETTER = r"[^\W\d_]"
 
 
+def _words(text: str, pattern: str) -> list[str]:
+    return [m[0] for m in re.finditer(rf"(?<!{_LETTER})(?:{pattern})(?!{_LETTER})", text)]
+
+
 def _has_word(text: str, pattern: str) -> bool:
-    return re.search(rf"(?<!{_LETTER})(?:{pattern})(?!{_LETTER})", text) is not None
+    return bool(_words(text, pattern))
 
 
 def named_instrument(name: str) -> str | None:
@@ -39,14 +31,16 @@ def named_instrument(name: str) -> str | None:
     lowered = name.lower().replace("strings.", " ").replace(".", " ")
     if _has_word(lowered, r"viola da gamba|bass guitar|electric bass|bass clarinet|bass drum"):
         return "other"
-    for instrument, pattern in _NAMES.items():
-        if _has_word(lowered, pattern):
-            return instrument
+    found = [(len(m), own.name) for own in TABLE.values() for m in _words(lowered, own.names)]
+    if found:
+        return max(found, key=lambda row: row[0])[1]  # "double bass" says more than "bass"
     return "other" if _has_word(lowered, _OTHERS) else None
 
 
-# Lowest open string of each instrument as MIDI number: tunings are a published standard.
-LOWEST_MIDI = {"violin": 55, "viola": 48, "cello": 36, "bass": 28}
+def open_pitch(own: Instrument, string: int) -> Pitch:
+    """The written pitch of an open string, 0 the lowest."""
+    written = own.open_midis[string] + own.written_above_semitones
+    return Pitch(own.string_names[string], 0, written // 12 - 1, -own.written_above_semitones)
 
 
 def guess_instrument(
@@ -73,12 +67,18 @@ def guess_instrument(
         said = named_instrument(name)
         if said is not None:
             return None if said == "other" else said
-    if 41 <= midi_program <= 44:
-        return INSTRUMENTS[midi_program - 41]
+    by_program = {own.midi_program: own.name for own in reversed(TABLE.values())}
+    if midi_program in by_program:
+        return by_program[midi_program]
     if clef_octaves < 0:
-        return "bass" if clef.startswith("F") else None
-    by_clef = {"G2": "violin", "C3": "viola", "F4": "cello", "C4": "cello", "": "violin"}
-    guess = by_clef.get(clef)
-    if guess is not None and lowest_midi < LOWEST_MIDI[guess]:
-        return None
-    return guess
+        return _written_above(clef)
+    for own in TABLE.values():
+        if clef in (f"{own.clef[0]}{own.clef[1]}", *own.other_clefs):
+            return own.name if lowest_midi >= own.open_midis[0] else None
+    return None
+
+
+def _written_above(clef: str) -> str | None:
+    """The instrument written above its sound in this kind of clef."""
+    fits = (o for o in TABLE.values() if o.written_above_semitones and clef.startswith(o.clef[0]))
+    return next((own.name for own in fits), None)

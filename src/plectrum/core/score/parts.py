@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import accumulate, pairwise
 
+from plectrum.core.instrument.specification import TABLE
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import (
@@ -274,9 +275,10 @@ class PartBuilder:
         self.section_ends_t = {
             self.onsets_t[b.index + 1] for b in self.bars if b.section_end and b.repeat_end == 0
         }
-        # A bass part without transposition is written an octave above its sound (standard).
+        # Without a transposition a bass part is written an octave above its sound (standard).
         sounds_as_written = not chosen.transposed and chosen.clef_octaves == 0
-        self.shift = -12 if self.instrument == "bass" and sounds_as_written else 0
+        spec = TABLE.get(self.instrument or "")
+        self.shift = -spec.written_above_semitones if spec and sounds_as_written else 0
         self.notes: list[Note] = []
         self._durations: dict[int, Fraction] = {}
         self._places: dict[tuple[int, int], tuple[Fraction, float]] = {}

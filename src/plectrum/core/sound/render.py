@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import signal
 
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.performance import Beat, Performance
 from plectrum.core.sound.gestures import Gesture, gestures_of
 from plectrum.core.sound.string import OVERSAMPLING, Controls, Samples, String
@@ -37,14 +37,13 @@ KNEE = 0.7  # louder than this is bent, so that nothing is cut off
 Sound = NDArray[np.float32]
 # Resonances of a violin's box, Hz, Q and dB: in the usual range, fitted to nothing.
 _RESONANCES = ((280.0, 6.0, 4.0), (470.0, 5.0, 3.0), (560.0, 6.0, 3.0), (2400.0, 1.2, 5.0))
-_BOX = {"violin": 1.0, "viola": 0.82, "cello": 0.42, "bass": 0.25}
 
 
 class Body:
     """What the box and the ear's distance make of the strings; remembers between blocks."""
 
     def __init__(self, own: Instrument) -> None:
-        scale = _BOX[own.name]
+        scale = own.box
         lowest = pitch_hz(own.open_midis[0])
         sections = [signal.butter(2, 0.6 * lowest, "highpass", fs=RATE_HZ, output="sos")]
         sections += [_peak(scale * hz if hz < 1000 else hz * math.sqrt(scale), q, db)

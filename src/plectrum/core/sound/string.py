@@ -20,7 +20,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from plectrum.core.instrument.tables import FRICTION_DIFFERENCE
+from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 
 Samples = NDArray[np.float64]
 

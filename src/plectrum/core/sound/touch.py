@@ -16,7 +16,7 @@ from math import log
 
 import numpy as np
 
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning.contact import PER_DB, force_max_n, force_min_n
 
 BETA_LOW, BETA_HIGH = 0.07, 0.12

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.fingering.search import grips_for
+from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.score.model import Direction, Note

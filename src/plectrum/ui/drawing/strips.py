@@ -57,7 +57,7 @@ def _paint_strings(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) ->
     """Levels as steps, the lowest string at the bottom; open strings ringed, crossings marked."""
     painter.fillRect(rect, theme.colours().panel)
     painter.setPen(QPen(theme.colours().edge, 1))
-    for string in range(4):
+    for string in range(plan.instrument.strings_n):
         y = _y(rect, _level_share(2 * string + 1))
         painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
     before: QPointF | None = None

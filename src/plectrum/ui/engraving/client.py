@@ -12,8 +12,8 @@ from typing import Any
 from lxml import etree
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.scorefile import ScoreFile, parse_record
-from plectrum.core.score.writing.blank import CLEFS
 from plectrum.ui.engraving.system import System
 
 
@@ -54,7 +54,7 @@ class Channel(QObject):
                 "token": self.token,
                 "xml": score_text(layout.score),
                 "parts": list(layout.part_ids),
-                "clef": CLEFS[layout.instrument],
+                "clef": instrument(layout.instrument).clef,
                 "width": layout.width_px,
                 "scale": layout.scale,
             }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.score.writing.blank import CLEFS
+from plectrum.core.instrument.specification import instrument
 from plectrum.ui.engraving.client import score_text
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
@@ -23,7 +23,7 @@ def engrave(document: Document, width_px: float) -> list[System]:
             {
                 "xml": score_text(document.score),
                 "parts": [document.part_id],
-                "clef": CLEFS[document.choices.instrument],
+                "clef": instrument(document.choices.instrument).clef,
                 "width": width_px,
                 "scale": ENGRAVING_SCALE,
                 "token": 0,

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.plans import OutOfDate

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.instrument.tables import instrument
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.records import Student
 from plectrum.core.log.store import LogStore
 from plectrum.core.log.summaries import (

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.log.exchange import (
     log_as_csv_zip,
     log_as_json,
@@ -38,7 +39,6 @@ from plectrum.core.log.measuring import measured_by_bow, strokes_seen
 from plectrum.core.log.plans import out_of_date
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
 from plectrum.core.player.records import NamedPlayer, PlayerShelf
-from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.scorefile import read_file
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.ui.editing.runner import Runner
@@ -261,7 +261,7 @@ class LogScreen(QWidget):
         if not ok or not name.strip():
             return
         kind, ok = QInputDialog.getItem(
-            self, "New student", "Instrument:", list(INSTRUMENTS), 0, False
+            self, "New student", "Instrument:", list(instrument_names()), 0, False
         )
         if ok:
             self.add_student(name.strip()[:120], kind)

@@ -7,8 +7,8 @@ from fractions import Fraction
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QFormLayout, QLabel, QLineEdit, QWidget
 
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import Plan
-from plectrum.core.score.instruments import INSTRUMENTS
 from plectrum.core.score.model import Metre
 
 _MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
@@ -50,7 +50,7 @@ class HeadForm(QWidget):
         super().__init__(parent)
         self.title = QLineEdit()
         self.instrument = QComboBox()
-        for name in INSTRUMENTS:
+        for name in instrument_names():
             self.instrument.addItem(name.capitalize(), name)
         self.instrument.setToolTip("Moves the tune to where the instrument can play it")
         self.key = QComboBox()

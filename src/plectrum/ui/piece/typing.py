@@ -16,6 +16,7 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.model import STEP_SEMITONES, Pitch
 from plectrum.core.score.writing.editor import DYNAMICS, Editor, Written
 from plectrum.core.score.writing.elements import key_alter
@@ -30,13 +31,6 @@ LENGTH_KEYS = {
     "6": Fraction(1, 4),
 }
 ARTICULATION_KEYS = {"'": "staccato", "^": "accent", "_": "tenuto"}
-# Where a first note is looked for: a comfortable open string of each instrument.
-FIRST_PITCH = {
-    "violin": Pitch("A", 0, 4),
-    "viola": Pitch("D", 0, 4),
-    "cello": Pitch("D", 0, 3),
-    "bass": Pitch("D", 0, 3),
-}
 Work = Callable[[Editor], object]
 
 
@@ -254,7 +248,8 @@ class Typing(QObject):
                 return written.pitch
         document = self._session.document
         name = document.choices.instrument if document is not None else "violin"
-        return FIRST_PITCH[name]
+        step, octave = instrument(name).first_pitch
+        return Pitch(step, 0, octave)
 
     def _letter(self, text: str) -> None:
         step = text.upper()

@@ -24,9 +24,10 @@ from PySide6.QtWidgets import (
 from plectrum.core.advice.comparison import compare
 from plectrum.core.errors import PlayerError, PlectrumError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import SIZE_HAIR_MM
+from plectrum.core.instrument.specification import SIZES
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES, Player, player_from_json, stage
+from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import NamedPlayer, PlayerShelf
 from plectrum.ui.editing.session import Session
 from plectrum.ui.look import theme
@@ -134,10 +135,9 @@ class PlayerScreen(QWidget):
         column.addWidget(self.bow)
         row = FlowLayout(gap=8)
         self.bow_size = QComboBox()
-        self.bow_size.setAccessibleName("Size of the bow")
-        for size in SIZE_HAIR_MM:
+        self.bow_size.setAccessibleName("Size of the instrument and its bow")
+        for size in SIZES:
             self.bow_size.addItem(size, size)
-        self.bow_size.addItem("measured", None)
         self.hair = spin_box(" mm hair", 100, 1000, 1, 0, "Length of the hair")
         self.mass = spin_box(" g", 10, 400, 1, 0, "Mass of the bow")
         name = QLabel("Si&ze")
@@ -230,7 +230,7 @@ class PlayerScreen(QWidget):
         self.whose.setText(f"{choices.instrument.capitalize()} bow")
         set_quietly(self.hair, choices.bow.hair_mm)
         set_quietly(self.mass, choices.bow.mass_g)
-        self.bow_size.setCurrentIndex(_size_index(choices.bow))
+        self.bow_size.setCurrentIndex(self.bow_size.findData(choices.bow.size))
         self.limits.show_player(player)
         self.abilities.show_player(player)
         for question, combo in self.schools.items():
@@ -381,11 +381,3 @@ class NamedPlayerOrStage:
     def __init__(self, player: Player, named: NamedPlayer | None = None) -> None:
         self.player = player
         self.named = named
-
-
-def _size_index(bow: Bow) -> int:
-    """The size in the table that is just this bow's hair, else "measured"."""
-    for k, size in enumerate(SIZE_HAIR_MM):
-        if round(Bow.sized(bow.instrument, size).hair_mm) == round(bow.hair_mm):
-            return k
-    return len(SIZE_HAIR_MM)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from plectrum.core.document.choices import Join
 from plectrum.core.document.homework import Mark
-from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.drawing.strips import STRIPS
@@ -289,7 +289,7 @@ class Menus(QObject):
     def _open_for_menu(self) -> QMenu:
         """Open a score whose part does not say its instrument, or for another one."""
         menu = QMenu("Open &for", self._window)
-        for name in INSTRUMENTS:
+        for name in instrument_names():
             menu.addAction(f"{name.capitalize()} …", partial(self._window.ask_open, name))
         return menu
 

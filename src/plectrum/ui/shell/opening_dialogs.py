@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.score.instruments import INSTRUMENTS
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.score.reading.midi import (
     FINEST,
     Grid,
@@ -105,7 +105,7 @@ class MidiDialog(QDialog):
         self.triplets.setChecked(grid.triplets)
         self.instrument = QComboBox()
         self.instrument.addItem("as the file says", None)
-        for name in INSTRUMENTS:
+        for name in instrument_names():
             self.instrument.addItem(name, name)
         self._lay_out()
         self._connect()

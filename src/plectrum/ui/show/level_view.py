@@ -7,14 +7,12 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.ui.look import theme
-
-LOW_ON_THE_LEFT = frozenset({"violin", "viola"})
 
 
 def string_angle(own: Instrument, level: float) -> float:
-    """Angle of the bridge's curve at a level, in radians; 0 in the middle of the four strings."""
+    """Angle of the bridge's curve at a level, in radians; 0 in the middle of the strings."""
     per_string = own.string_spacing_mm / own.bridge_radius_mm
     return ((level - 1) / 2 - (len(own.open_midis) - 1) / 2) * per_string
 
@@ -33,8 +31,8 @@ class LevelGeometry:
             hand_right: the bow hand at the right; else everything is mirrored.
         """
         self.rect, self.unit, self.own, self.hand_right = rect, unit, own, hand_right
-        self.side = 1.0 if (own.name in LOW_ON_THE_LEFT) == hand_right else -1.0
-        self.spread = string_angle(own, 7)
+        self.side = 1.0 if own.on_the_shoulder == hand_right else -1.0
+        self.spread = string_angle(own, own.levels_n)
         self._radius = rect.width() * 0.30 / math.sin(self.spread)
         top = QPointF(rect.center().x(), rect.top() + rect.height() * 0.40)
         self._centre = QPointF(top.x(), top.y() + self._radius)

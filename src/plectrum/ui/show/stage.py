@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPixmap, QRegion, QResize
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import Instrument
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
 from plectrum.ui.drawing.strips import MOST_HAND_NMM

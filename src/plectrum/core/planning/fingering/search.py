@@ -1,22 +1,19 @@
 """Which string and finger play each note: a Viterbi search over (string, finger, position).
 
-Conventions: strings count from the lowest, 0 to 3; fingers 0 (open) to 4; positions are named
-as players name them, 0 being the half position of the double bass. A string level is 1 to 7:
-odd for one string, even for the two beside it. The patterns of the first position are common
-practice; all costs are own defaults. Ties: lower cost of the first note, then higher string.
+Conventions are those of `grips`. All costs are own defaults.
+Ties: lower cost of the first note, then higher string.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import cached_property, lru_cache
-from itertools import pairwise, product
-from typing import NamedTuple
+from functools import lru_cache
+from itertools import pairwise
 
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import Instrument, instrument
+from plectrum.core.instrument.specification import Instrument, instrument
+from plectrum.core.planning.fingering.grips import Finger, Fingered, Grip, fingers_for, grips_for
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool, School
 from plectrum.core.score.model import Note, Part
@@ -36,131 +33,6 @@ SCHOOL = 4.0  # going against the fourth-finger school
 NOT_LEARNT = 8.0  # a string, finger or position the player does not have
 WRITTEN = 40.0  # going against a fingering or string number of the score
 PIN = 400.0  # going against the teacher's pin
-
-
-class Finger(NamedTuple):
-    """One way to stop one pitch: string, finger, position, semitones above the open string."""
-
-    string: int
-    finger: int
-    position: int
-    semitones: int
-    stretched: bool
-
-
-class Grip(NamedTuple):
-    """One way to play an event: its fingers, lowest string first."""
-
-    fingers: tuple[Finger, ...]
-
-    @property
-    def level(self) -> int:
-        """String level 1 to 7; of more than two strings, the two highest."""
-        strings = [f.string for f in self.fingers[-2:]]
-        return strings[0] + strings[-1] + 1
-
-    @property
-    def main(self) -> Finger:
-        """The finger on the lowest string, which carries the name of the note."""
-        return self.fingers[0]
-
-
-# (finger, semitones above the first finger's usual place, stretched) by instrument.
-_PATTERNS = {
-    "violin": (
-        (1, -1, True), (1, 0, False), (2, 1, False), (2, 2, False), (3, 3, False), (3, 4, True),
-        (4, 4, True), (4, 5, False), (4, 6, True),
-    ),
-    "cello": (
-        (1, -1, True), (1, 0, False), (2, 1, False), (3, 2, False), (4, 3, False),
-        (2, 2, True), (3, 3, True), (4, 4, True),
-    ),
-    "bass": ((1, 0, False), (2, 1, False), (4, 2, False)),
-}  # fmt: skip
-_PATTERNS["viola"] = _PATTERNS["violin"]
-
-# Semitones from the open string to the first finger's usual place, by position.
-_PLACES = {
-    "violin": {1: 2, 2: 4, 3: 5, 4: 7, 5: 9},
-    "cello": {1: 2, 2: 4, 3: 5, 4: 7},
-    "bass": {0: 1, 1: 2, 2: 4, 3: 6},
-}
-_PLACES["viola"] = _PLACES["violin"]
-
-
-@lru_cache(maxsize=2048)
-def fingers_for(name: str, midi: int, positions: tuple[int, ...]) -> tuple[Finger, ...]:
-    """Every way to stop a sounding pitch on an instrument, highest string first."""
-    own = instrument(name)
-    places = _PLACES[name]
-    allowed = {*positions, 0} if name == "bass" else set(positions)
-    found: dict[tuple[int, int, int], Finger] = {}
-    for string in range(3, -1, -1):
-        semitones = midi - own.open_midis[string]
-        if semitones == 0:
-            found[string, 0, 1] = Finger(string, 0, 1, 0, False)
-        for position in sorted(allowed & set(places)):
-            for finger, above, stretched in _PATTERNS[name]:
-                key = string, finger, position
-                if semitones == places[position] + above and semitones > 0 and key not in found:
-                    found[key] = Finger(string, finger, position, semitones, stretched)
-    return tuple(found.values())
-
-
-@lru_cache(maxsize=4096)
-def grips_for(name: str, midis: tuple[int, ...], positions: tuple[int, ...]) -> tuple[Grip, ...]:
-    """Every way to play a note or chord; empty if it cannot be played.
-
-    The notes of a chord lie on neighbouring strings, each stopped by a finger of its own,
-    unless one finger lies across two strings a fifth apart.
-    """
-    choices = [fingers_for(name, midi, positions) for midi in midis]
-    grips = []
-    for fingers in product(*choices):
-        ordered = sorted(fingers)
-        strings = [f.string for f in ordered]
-        if strings != list(range(strings[0], strings[0] + len(strings))):
-            continue
-        if _hand_can(ordered):
-            grips.append(Grip(tuple(ordered)))
-    return tuple(grips)
-
-
-def _hand_can(fingers: Sequence[Finger]) -> bool:
-    stopped = [f for f in fingers if f.finger]
-    if len({f.position for f in stopped}) > 1:
-        return False
-    by_finger: dict[int, int] = {}
-    for f in stopped:
-        if by_finger.setdefault(f.finger, f.semitones) != f.semitones:
-            return False
-    order = sorted(stopped, key=lambda f: f.semitones)
-    return all(a.finger <= b.finger for a, b in pairwise(order))
-
-
-@dataclass(frozen=True)
-class Fingered:
-    """How one note is played. `grip` is None where the instrument cannot play it."""
-
-    grip: Grip | None
-    string_names: tuple[str, ...]
-
-    @cached_property
-    def level(self) -> int | None:
-        return None if self.grip is None else self.grip.level
-
-    @cached_property
-    def strings(self) -> tuple[int, ...]:
-        return () if self.grip is None else tuple(f.string for f in self.grip.fingers)
-
-    @property
-    def string_words(self) -> str:
-        """Such as "A", or "D+A" for a double stop."""
-        return "+".join(self.string_names[s] for s in self.strings)
-
-    @property
-    def finger_words(self) -> str:
-        return "" if self.grip is None else "+".join(str(f.finger) for f in self.grip.fingers)
 
 
 def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...]:
@@ -253,7 +125,8 @@ class _Search:
             self._plain[grips] = plain
         costs = list(plain)
         if note.fingerings or note.strings or note.open_string:
-            costs = [c + _written_cost(note, g) for c, g in zip(costs, grips, strict=True)]
+            written = (_written_cost(note, g, self.own.strings_n) for g in grips)
+            costs = [c + w for c, w in zip(costs, written, strict=True)]
         pin = self.choices.pins.get(note.id)
         if pin is not None:
             costs = [c + _pin_cost(pin, g) for c, g in zip(costs, grips, strict=True)]
@@ -267,11 +140,12 @@ def _pin_cost(pin: Pin, grip: Grip) -> float:
 
 def _plain_cost(grip: Grip, player: Player, fourth: FourthSchool, name: str) -> float:
     cost = 0.0
+    own = instrument(name)
     for f in grip.fingers:
-        cost += FOURTH * (f.finger == 4 and name in ("violin", "viola"))
+        cost += FOURTH * (f.finger == 4 and own.hand.weak_fourth)
         cost += EXTENSION * f.stretched + HIGHER_POSITION * (f.finger > 0 and f.position > 1)
         cost += NOT_LEARNT * (f.finger > 0 and f.finger not in player.fingers)
-        cost += NOT_LEARNT * (f.string + 1 not in player.strings)
+        cost += NOT_LEARNT * (not player.knows_string(f.string))
         twin = _has_twin(f, name)
         cost += SCHOOL * (fourth is FourthSchool.OPEN and twin and f.finger == 4)
         cost += SCHOOL * (fourth is FourthSchool.STOPPED and twin and f.finger == 0)
@@ -286,11 +160,11 @@ def _has_twin(finger: Finger, name: str) -> bool:
     return {0, 4} <= fingers
 
 
-def _written_cost(note: Note, grip: Grip) -> float:
+def _written_cost(note: Note, grip: Grip, strings_n: int) -> float:
     fingers = {str(f.finger) for f in grip.fingers}
     cost = WRITTEN * sum(1 for f in note.fingerings if f.isdigit() and f not in fingers)
     # Scores number strings from the highest, 1.
-    strings = {4 - f.string for f in grip.fingers}
+    strings = {strings_n - f.string for f in grip.fingers}
     cost += WRITTEN * sum(1 for s in note.strings if s not in strings)
     return cost + WRITTEN * (note.open_string and "0" not in fingers)
 

@@ -12,7 +12,7 @@ from typing import Any
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.tables import Instrument, instrument
+from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
@@ -120,7 +120,7 @@ class Amounts:
     def __init__(self, notes: Sequence[Note], choices: Choices, own: Instrument) -> None:
         self.own = own
         self.school = choices.school.amount
-        self.player: Player = choices.player.on(choices.instrument)
+        self.player: Player = choices.player.on(choices.own)
         self.hair_mm = choices.bow.hair_mm
         self.balance = choices.bow.balance
         self.low, self.high = school_range(choices)

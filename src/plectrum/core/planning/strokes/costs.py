@@ -143,7 +143,7 @@ class CostTables:
         self.units = units
         self.choices = choices
         self.nudges = nudges
-        self.player = choices.player.on(choices.instrument)
+        self.player = choices.player.on(choices.own)
         kinds: dict[_Kind, int] = {}
         self.kind = np.array(
             [kinds.setdefault(_kind_of(u), len(kinds)) for u in units],

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
 from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.score.model import Note, Part

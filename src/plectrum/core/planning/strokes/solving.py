@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
 from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of

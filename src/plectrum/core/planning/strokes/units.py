@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
-from plectrum.core.planning.fingering.search import Fingered
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import STOPPED, Amounts, amounts_of, moving_share
 from plectrum.core.player.school import CrossingSchool, DottedSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part

@@ -15,7 +15,8 @@ from fractions import Fraction
 import mido
 
 from plectrum.core.errors import ScoreError
-from plectrum.core.score.instruments import INSTRUMENTS, LOWEST_MIDI, named_instrument
+from plectrum.core.instrument.specification import TABLE
+from plectrum.core.score.instruments import named_instrument
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.scorefile import ScoreFile
 from plectrum.core.score.writing.blank import Head
@@ -162,9 +163,9 @@ def _tracks_of(track: mido.MidiTrack, ticks: int) -> list[Track]:
 
 def _instrument(name: str, program: int) -> str | None:
     said = named_instrument(name)
-    if said in INSTRUMENTS:
+    if said in TABLE:
         return said
-    return INSTRUMENTS[program - 41] if 41 <= program <= 44 else None
+    return next((own.name for own in TABLE.values() if own.midi_program == program), None)
 
 
 def quantise(
@@ -183,7 +184,7 @@ def quantise(
     places = _onsets([n.onset_q for n in notes], grid)
     fifths = song.fifths if song.fifths is not None else likely_fifths([n.midi for n in notes])
     name = instrument or chosen.instrument or _fitting(notes)
-    written_shift = 12 if name == "bass" else 0
+    written_shift = TABLE[name].written_above_semitones
     chords: dict[Fraction, list[Played]] = {}
     for note, place in zip(notes, places, strict=True):
         chords.setdefault(place, []).append(note)
@@ -203,7 +204,9 @@ def quantise(
 def _fitting(notes: Sequence[Played]) -> str:
     """The highest instrument that has the lowest note."""
     lowest = min(n.midi for n in notes)
-    return next((name for name in INSTRUMENTS if LOWEST_MIDI[name] <= lowest), "bass")
+    deepest = min(TABLE.values(), key=lambda own: own.open_midis[0])
+    fits = (own.name for own in TABLE.values() if own.open_midis[0] <= lowest)
+    return next(fits, deepest.name)
 
 
 def _onsets(onsets_q: Sequence[float], grid: Grid) -> list[Fraction]:

@@ -7,12 +7,12 @@ from fractions import Fraction
 
 from lxml import etree
 
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.model import COMMON_TIME, Metre
 from plectrum.core.score.scorefile import ScoreFile, score_from_xml
 from plectrum.core.score.writing.elements import element
 from plectrum.core.score.writing.line import Line
 
-CLEFS = {"violin": ("G", 2), "viola": ("C", 3), "cello": ("F", 4), "bass": ("F", 4)}
 PART_ID = "P1"
 
 
@@ -67,7 +67,7 @@ def attributes(head: Head) -> etree._Element:
     made.append(key)
     made.append(time_element(head.metre))
     clef = element("clef")
-    sign, line = CLEFS[head.instrument]
+    sign, line = instrument(head.instrument).clef
     clef.append(element("sign", sign))
     clef.append(element("line", str(line)))
     made.append(clef)

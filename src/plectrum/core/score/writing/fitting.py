@@ -4,14 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
-from plectrum.core.score.instruments import LOWEST_MIDI
+from plectrum.core.instrument.specification import Instrument, instrument
 
-# How far above the lowest open string the first position reaches, in semitones: three strings
-# and a fourth finger on the top one for instruments in fifths; the bass is tuned in fourths.
-REACH_SEMITONES = {"violin": 28, "viola": 28, "cello": 26, "bass": 19}
-# Sounding distance of the lowest strings: an interval that keeps strings and fingers (standard
-# tunings); to and from the bass no interval does.
 EASY_FIFTHS = 3  # keys with more signs than this are for later (common practice)
 
 
@@ -34,9 +30,11 @@ def fit_interval(midis: Sequence[int], fifths: int, source: str, target: str) ->
         fifths: the key of the tune.
         source, target: instruments.
     """
-    low = LOWEST_MIDI[target]
-    high = low + REACH_SEMITONES[target]
-    same_strings = LOWEST_MIDI[target] - LOWEST_MIDI[source]
+    here, there = instrument(source), instrument(target)
+    low = there.open_midis[0]
+    high = low + there.reach_semitones
+    same_strings = low - here.open_midis[0]
+    alike = _steps(here) == _steps(there)
     candidates = []
     for semitones in range(-43, 44):
         shift = (7 * semitones) % 12
@@ -45,7 +43,12 @@ def fit_interval(midis: Sequence[int], fifths: int, source: str, target: str) ->
                 continue
             outside = sum(1 for m in midis if not low <= m + semitones <= high)
             signs = max(0, abs(fifths + change) - EASY_FIFTHS)
-            keeps = "bass" not in (source, target) and semitones == same_strings
+            keeps = alike and semitones == same_strings
             cost = (outside, not keeps, signs, abs(semitones) % 12 != 0, abs(semitones))
             candidates.append((cost, abs(change), Interval(change, semitones)))
     return min(candidates, key=lambda row: row[:2])[2]
+
+
+def _steps(own: Instrument) -> list[int]:
+    """From string to string: instruments tuned alike can share strings and fingers."""
+    return [b - a for a, b in pairwise(own.open_midis)]

@@ -14,9 +14,10 @@ from fractions import Fraction
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.model import Articulation, Direction, Metre, Pitch
 from plectrum.core.score.scorefile import ScoreFile, score_from_xml
-from plectrum.core.score.writing.blank import CLEFS, tempo_direction, time_element
+from plectrum.core.score.writing.blank import tempo_direction, time_element
 from plectrum.core.score.writing.elements import (
     element,
     put,
@@ -240,7 +241,7 @@ class _PartWriter:
             made.append(time_element(bar.metre))
         if before is None:
             clef = element("clef")
-            sign, line = CLEFS[self.part.instrument]
+            sign, line = instrument(self.part.instrument).clef
             clef.append(element("sign", sign))
             clef.append(element("line", str(line)))
             made.append(clef)
@@ -255,7 +256,7 @@ class _PartWriter:
         """How much lower than written it sounds, where the instrument does not say so itself."""
         pitches = (p for n in self.part.notes for p in n.pitches)
         first = next(pitches, None)
-        if first is None or self.part.instrument == "bass":
+        if first is None or instrument(self.part.instrument).written_above_semitones:
             return 0
         return first.transpose_semitones
 

@@ -7,9 +7,10 @@ from fractions import Fraction
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.edit import remove_element
 from plectrum.core.score.model import Metre
-from plectrum.core.score.writing.blank import CLEFS, Head, attributes, tempo_direction, time_element
+from plectrum.core.score.writing.blank import Head, attributes, tempo_direction, time_element
 from plectrum.core.score.writing.elements import (
     diatonic_step,
     element,
@@ -152,7 +153,7 @@ class WholeEdits(OpenPart):
             named = head.find("part-name")
             if named is not None:
                 named.text = name.capitalize()
-        sign, line = CLEFS[name]
+        sign, line = instrument(name).clef
         clefs = list(self.part.iter("clef"))
         for clef in clefs[1:]:
             remove_element(clef)
