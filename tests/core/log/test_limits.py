@@ -51,8 +51,7 @@ def test_a_cello_player_is_kept_as_the_player_would_be_on_the_violin():
     """Speeds in the file are for the violin; on the cello they count 0.85 of that (own default)."""
     bow = Bow.full_size("cello")
     found = _by_field([_measured(Measure.FASTEST_BOW, (510, 510, 510))], stage("growing"), bow)
-    assert found["fastest_mm_s"].proposed == pytest.approx(510 / value(
-        "bow speed against the violin", "cello"))  # fmt: skip
+    assert found["fastest_mm_s"].proposed == pytest.approx(510 / instrument("cello").speed_ratio)
     assert "51 cm/s" in found["fastest_mm_s"].text
 
 
