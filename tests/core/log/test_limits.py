@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import NORMAL, Proposal, proposals, robust, with_proposals
 from plectrum.core.log.records import Measure, Measured
 from plectrum.core.player.player import STAGES, stage

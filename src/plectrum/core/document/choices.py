@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import Any
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
@@ -85,6 +86,11 @@ class Choices:
     @classmethod
     def default(cls, name: str) -> Choices:
         return cls(name, Bow.full_size(name))
+
+    def with_school(self, question: str, answer: StrEnum) -> Choices:
+        """The same choices with one of the school's questions answered otherwise."""
+        changes: dict[str, Any] = {question: answer}
+        return replace(self, school=replace(self.school, **changes))
 
     def with_pin(self, note_id: str, pin: Pin) -> Choices:
         """The same choices with one note pinned, or let go if the pin is empty."""

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.dynamic_program import Step
 from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.score.model import Direction, Note
 from plectrum.ui.editing.session import Session
@@ -64,8 +66,8 @@ class NoteCommands:
         heads = self._heads()
         if heads:
             note = heads[0][1]
-            pin = replace(self._session.pin_of(note.id), direction=direction)
-            self._session.pin(note.id, pin, f"{direction}-bow")
+            change = partial(replace, direction=direction)
+            self._session.repin({note.id: change}, f"{direction}-bow")
 
     def join(self, join: Join) -> None:
         """Join the selected note to the one before, or the selected notes to one another."""
@@ -77,13 +79,10 @@ class NoteCommands:
         if inner[0].index == plan.units[0].first:
             self._say("The first note has no note before it to join.")
             return
-        pins = {}
-        for note in inner:
-            pin = replace(self._session.pin_of(note.id), join=join)
-            if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
-                pin = replace(pin, direction=None)
-            pins[note.id] = pin
-        self._session.pin_several(pins, JOIN_TEXT[join])
+        change = partial(replace, join=join)
+        if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
+            change = partial(replace, join=join, direction=None)
+        self._session.repin({note.id: change for note in inner}, JOIN_TEXT[join])
 
     def split(self) -> None:
         """Let the selected notes begin bows of their own where they are inside a slur."""
@@ -98,33 +97,22 @@ class NoteCommands:
         if not inside:
             self._say("There is no slur to split here: choose a note inside one.")
             return
-        pins = {n.id: replace(self._session.pin_of(n.id), join=Join.TURN) for n in inside}
-        self._session.pin_several(pins, "split the slur")
+        change = partial(replace, join=Join.TURN)
+        self._session.repin({n.id: change for n in inside}, "split the slur")
 
     def nudge(self, *, start: int = 0, length: int = 0) -> None:
         """Start later or earlier on the bow, or use more or less of it, in cells."""
         plan = self._plan
-        pins = {}
-        for unit, note in self._heads():
-            if plan is None:
-                return
-            step = plan.steps[unit]
-            pin = self._session.pin_of(note.id)
-            if start:
-                pin = replace(pin, start_cell=min(CELLS_N, max(0, step.start + start)))
-            if length:
-                now = abs(step.end - step.start)
-                pin = replace(pin, length_cells=min(CELLS_N, max(1, now + length)))
-            pins[note.id] = pin
-        if pins:
-            self._session.pin_several(pins, "place on the bow" if start else "length of bow")
+        heads = self._heads()
+        if plan is not None and heads:
+            changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
+            self._session.repin(changes, "place on the bow" if start else "length of bow")
 
     def lane(self, lane: int) -> None:
         """Run the hair in this lane, 1 at the bridge."""
-        notes = self._selected()
-        pins = {n.id: replace(self._session.pin_of(n.id), lane=lane) for n in notes}
-        if pins:
-            self._session.pin_several(pins, f"lane {lane}")
+        changes = {n.id: partial(replace, lane=lane) for n in self._selected()}
+        if changes:
+            self._session.repin(changes, f"lane {lane}")
 
     def next_grip(self) -> None:
         """The next string and finger that can play the selected note."""
@@ -144,9 +132,9 @@ class NoteCommands:
             self._say("There is no other string or finger for this note in these positions.")
             return
         main = grips[(grips.index(now) + 1) % len(grips)].main
-        pin = replace(self._session.pin_of(note.id), string=main.string, finger=main.finger)
+        change = partial(replace, string=main.string, finger=main.finger)
         name = plan.instrument.string_names[main.string]
-        self._session.pin(note.id, pin, f"{name} string, finger {main.finger}")
+        self._session.repin({note.id: change}, f"{name} string, finger {main.finger}")
 
     def toggle_pin(self) -> None:
         """Fix the selected strokes as they are, or let go of all that is pinned in them."""
@@ -167,3 +155,15 @@ class NoteCommands:
                 join = None if planned.join is Join.START else planned.join
                 pins[note.id] = Pin(planned.direction, join)
         self._session.pin_several(pins, "pin")
+
+
+def nudged(step: Step, start: int, length: int, pin: Pin) -> Pin:
+    """A pin that starts later or is longer by so many cells than it says, or than the plan has it
+    where it says nothing."""
+    if start:
+        here = step.start if pin.start_cell is None else pin.start_cell
+        pin = replace(pin, start_cell=min(CELLS_N, max(0, here + start)))
+    if length:
+        now = abs(step.end - step.start) if pin.length_cells is None else pin.length_cells
+        pin = replace(pin, length_cells=min(CELLS_N, max(1, now + length)))
+    return pin

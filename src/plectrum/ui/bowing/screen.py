@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
@@ -13,7 +14,7 @@ from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.sound_faults import Cause
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import note_sentence
-from plectrum.core.document.choices import Join
+from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.player.player import Player
@@ -343,8 +344,7 @@ class BowingScreen(QWidget):
             cells = round(cause.speed_mm_s * moving_s / plan.choices.bow.hair_mm * CELLS_N)
             note_id = plan.head_of(unit).id
             length = min(CELLS_N, max(1, cells))
-            pin = replace(self.session.pin_of(note_id), length_cells=length)
-            self.session.pin(note_id, pin, "length of bow")
+            self.session.repin({note_id: partial(replace, length_cells=length)}, "length of bow")
 
     # dragging the ends of a stroke
 
@@ -420,9 +420,9 @@ class BowingScreen(QWidget):
                 self.view.set_rows((PathRow(plan),))
         self.view.setFocus()
 
-    def _take_compared(self, choices: object, text: str) -> None:
+    def _take_compared(self, choices: Choices, text: str) -> None:
         self.stop_comparing()
-        self.session.edit(choices, text)  # type: ignore[arg-type]
+        self.session.take_choices(choices, text)
 
 
 def path_words(plan: Plan, first: int, last: int) -> str:

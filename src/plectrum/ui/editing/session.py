@@ -7,25 +7,26 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QEventLoop, QObject, QThreadPool, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from plectrum.core.advice.comparison import changed_bars
 from plectrum.core.advice.remedies import find_remedy
 from plectrum.core.advice.warnings import PlanWarning, warnings_of
-from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.document import Document
-from plectrum.core.errors import PlectrumError
+from plectrum.core.document.rebase import rebased
 from plectrum.core.files.planfile import open_document_path, save_document
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import ScoreFile
 from plectrum.core.score.writing.editor import Editor
+from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
 
 PAINTED_MS = 30  # by then a new plan has been painted
@@ -36,6 +37,7 @@ class Trial:
     """A plan being tried before it is taken: the choices behind it and what it would change."""
 
     text: str
+    before: Choices
     choices: Choices
     plan: Plan
     bars: tuple[int, ...]
@@ -82,7 +84,6 @@ class Session(QObject):
         planned: a new plan is there to be drawn, with the bars in which it differs.
         detailed: its warnings and alternatives are there too.
         homework_changed: what is set for practice is different, the plan is not.
-        edited: an edit of the notes is done, and another can be begun.
     """
 
     opened = Signal()
@@ -90,7 +91,6 @@ class Session(QObject):
     planned = Signal(tuple)
     detailed = Signal()
     homework_changed = Signal()
-    edited = Signal()
     tried = Signal()
     failed = Signal(object)
     said = Signal(str)
@@ -111,7 +111,7 @@ class Session(QObject):
         self._detailer = Runner(self)
         self._opener = Runner(self, QThreadPool.globalInstance())
         self._trier = Runner(self)
-        self._editor = Runner(self)
+        self.edits = EditQueue(lambda: self.document, self._push, self)
         self._mender = Runner(self)
         self._detail_soon = QTimer(self, singleShot=True, interval=PAINTED_MS)
         self._detail_soon.timeout.connect(self._detail)
@@ -175,8 +175,9 @@ class Session(QObject):
         Args:
             saved: False for a recovered copy, which counts as changed from the start.
         """
-        for runner in (self._planner, self._trier, self._editor, self._mender, self._detailer):
+        for runner in (self._planner, self._trier, self._mender, self._detailer):
             runner.cancel()
+        self.edits.clear()
         self.document, self.plan = document, plan
         self.trial, self.path = None, path
         self.undo_stack.clear()
@@ -195,6 +196,7 @@ class Session(QObject):
         Raises:
             PlectrumError: it cannot be written; the document stays as it is.
         """
+        self.settle()
         if self.document is None:
             return
         save_document(self.document, path)
@@ -208,10 +210,22 @@ class Session(QObject):
 
     # editing
 
-    def edit(self, choices: Choices, text: str) -> None:
-        """Replace the choices, undoably."""
-        if self.document is not None and choices != self.document.choices:
-            self.change(lambda document: document.with_choices(choices), text)
+    def edit(self, change: Callable[[Choices], Choices], text: str, *, aside: bool = False) -> None:
+        """Change the choices, undoably; the change gets them as they are in its turn."""
+
+        def make(document: Document) -> tuple[object, Document]:
+            wanted = change(document.choices)
+            same = wanted == document.choices
+            return None, document if same else document.with_choices(wanted)
+
+        self._ask(make, text, aside=aside)
+
+    def take_choices(self, choices: Choices, text: str) -> None:
+        """Take choices made from those shown now; only what they change of these is changed."""
+        if self.document is not None:
+            shown = self.document.choices
+            aside = choices.instrument != shown.instrument  # then the part is read anew
+            self.edit(lambda now: rebased(now, shown, choices), text, aside=aside)
 
     def choose_part(self, part_id: str) -> None:
         """Show another part of the same score, undoably."""
@@ -219,15 +233,12 @@ class Session(QObject):
             self.change_aside(lambda document: document.with_part(part_id), "choose the part")
 
     def change(self, change: Callable[[Document], Document], text: str) -> None:
-        """Any change of the document, undoably."""
-        if self.document is None:
-            return
-        try:
-            after = change(self.document)
-        except PlectrumError as error:
-            self.failed.emit(error)
-            return
-        self.undo_stack.push(_Edit(self, self.document, after, text))
+        """Any quick change of the document, undoably."""
+        self._ask(lambda document: (None, change(document)), text)
+
+    def change_aside(self, change: Callable[[Document], Document], text: str) -> None:
+        """A change of the document that reads or writes the score, made in a thread, undoably."""
+        self._ask(lambda document: (None, change(document)), text, aside=True)
 
     def edit_score(
         self,
@@ -248,36 +259,22 @@ class Session(QObject):
             result = work(editor)
             return result, document.with_score(editor.result())
 
-        self._change_aside(make, text, then, otherwise)
+        self._ask(make, text, aside=True, then=then, otherwise=otherwise)
 
-    def change_aside(self, change: Callable[[Document], Document], text: str) -> None:
-        """A change of the document that reads or writes the score, made in a thread, undoably."""
-        self._change_aside(lambda document: (None, change(document)), text)
-
-    def _change_aside(
+    def _ask(
         self,
-        make: Callable[[Document], tuple[object, Document]],
+        make: Make,
         text: str,
+        *,
+        aside: bool = False,
         then: Callable[[Any], None] | None = None,
         otherwise: Callable[[Exception], None] | None = None,
     ) -> None:
-        document = self.document
-        if document is None or self._editor.busy:
-            return
+        if self.document is not None:
+            self.edits.ask(make, text, otherwise or self._fail, aside=aside, then=then)
 
-        def take(done: Any) -> None:
-            result, after = done
-            self.undo_stack.push(_Edit(self, document, after, text))
-            if then is not None:
-                then(result)
-            self.edited.emit()
-
-        self._editor.run(lambda: make(document), take, otherwise or self._fail)
-
-    @property
-    def editing(self) -> bool:
-        """Whether an edit of the notes is on its way."""
-        return self._editor.busy
+    def _push(self, before: Document, after: Document, text: str) -> None:
+        self.undo_stack.push(_Edit(self, before, after, text))
 
     def set_document(self, document: Document) -> None:
         """Make a state of the document the present one and plan it; the undo stack calls this."""
@@ -335,7 +332,7 @@ class Session(QObject):
     @property
     def planning(self) -> bool:
         detailing = self._detail_soon.isActive() or self._detailer.busy
-        return self._planner.busy or self._editor.busy or detailing
+        return self._planner.busy or self.edits.busy or detailing
 
     def pin_of(self, note_id: str) -> Pin:
         return self.document.choices.pins.get(note_id, Pin()) if self.document else Pin()
@@ -343,14 +340,31 @@ class Session(QObject):
     def pin(self, note_id: str, pin: Pin, text: str) -> None:
         self.pin_several({note_id: pin}, text)
 
-    def pin_several(self, pins: dict[str, Pin], text: str) -> None:
+    def pin_several(self, pins: Mapping[str, Pin], text: str) -> None:
         """Pin or let go several notes as one step."""
-        if self.document is not None:
-            self.edit(self.document.choices.with_pins(pins), text)
+        self.edit(lambda choices: choices.with_pins(pins), text)
+
+    def repin(self, changes: Mapping[str, Callable[[Pin], Pin]], text: str) -> None:
+        """Change what is pinned at some notes, each from what is pinned there in its turn."""
+        self.edit(
+            lambda choices: choices.with_pins(
+                {note: change(choices.pins.get(note, NO_PIN)) for note, change in changes.items()}
+            ),
+            text,
+        )
 
     def let_go_all(self) -> None:
-        if self.document is not None:
-            self.edit(replace(self.document.choices, pins={}), "let go of all pins")
+        self.edit(lambda choices: replace(choices, pins={}), "let go of all pins")
+
+    def settle(self, timeout_ms: int = 10_000) -> None:
+        """Wait, with the window alive, until every edit that was asked for is made."""
+        if not self.edits.busy:
+            return
+        waiting = QEventLoop()
+        self.edits.idle.connect(waiting.quit)
+        QTimer.singleShot(timeout_ms, waiting, waiting.quit)
+        waiting.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
+        self.edits.idle.disconnect(waiting.quit)
 
     # trying, mending
 
@@ -370,11 +384,12 @@ class Session(QObject):
         """Plan with other choices and show the result without taking it."""
         if self.document is None or self.plan is None:
             return
-        document, current = self.document.with_choices(choices), self.plan
+        before, current = self.document.choices, self.plan
+        document = self.document.with_choices(choices)
 
         def work() -> object:
             plan = drawn_plan(document)
-            return Trial(text, choices, plan, changed_bars(current, plan))
+            return Trial(text, before, choices, plan, changed_bars(current, plan))
 
         self._trier.run(work, self._take_trial, self._fail)
 
@@ -389,7 +404,8 @@ class Session(QObject):
         """Take what is being tried; False if nothing is."""
         if self.trial is None:
             return False
-        self.edit(self.trial.choices, self.trial.text)
+        trial = self.trial
+        self.edit(lambda now: rebased(now, trial.before, trial.choices), trial.text)
         return True
 
     def keep_trial_when_ready(self) -> None:
@@ -418,7 +434,7 @@ class Session(QObject):
             if remedy is None:
                 self.said.emit(f"No single change mends this. {warning.remedy}.")
             elif plan is self.plan:
-                self.edit(remedy.choices, remedy.text)
+                self.edit(lambda now: rebased(now, plan.choices, remedy.choices), remedy.text)
 
         self._mender.run(lambda: find_remedy(plan, warning), take, self._fail)
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from plectrum.core.advice.overview import Overview, overview_of
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
+from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
@@ -297,7 +298,8 @@ def for_instrument(document: Document, name: str) -> Document:
     midis = [p.midi for n in document.part.notes for p in n.pitches]
     if midis:
         interval = fit_interval(midis, editor.fifths(), source, name)
-        written = interval.semitones + 12 * ((name == "bass") - (source == "bass"))
+        higher = instrument(name).written_above_semitones
+        written = interval.semitones + higher - instrument(source).written_above_semitones
         editor.transpose(interval.fifths, written)
     editor.set_instrument(name)
     usual = Choices.default(name)

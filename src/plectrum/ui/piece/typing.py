@@ -7,7 +7,6 @@ further keys wait their turn.
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -57,8 +56,6 @@ class Typing(QObject):
         self.anchor: str | None = None  # other end of the selection; None while there is a caret
         self.value = Value(Fraction(1))
         self.fifths = 0
-        self._waiting: deque[Callable[[], None]] = deque()
-        session.edited.connect(self._go_on)
 
     # where things are
 
@@ -102,7 +99,6 @@ class Typing(QObject):
     def begin(self) -> None:
         """Another tune: the caret goes to its end if it is empty, else its first note is chosen."""
         self.caret = self.anchor = None
-        self._waiting.clear()
         self.value = Value(Fraction(1))
 
     # moving
@@ -190,16 +186,12 @@ class Typing(QObject):
         return False
 
     def _queue(self, step: Callable[[], None]) -> None:
-        self._waiting.append(step)
-        self._go_on()
-
-    def _go_on(self) -> None:
-        while self._waiting and not self._session.editing:
-            self._waiting.popleft()()
+        """In its turn: where a key lands depends on those before it."""
+        self._session.edits.in_turn(step, self)
 
     @property
     def busy(self) -> bool:
-        return bool(self._waiting) or self._session.editing
+        return self._session.edits.busy
 
     def _ids(self) -> list[str]:
         return [w.id for w in self.aimed]
@@ -229,7 +221,7 @@ class Typing(QObject):
 
     def _refuse(self, error: Exception) -> None:
         """An edit cannot be done: what was typed after it would land elsewhere."""
-        self._waiting.clear()
+        self._session.edits.forget(self)
         self.refused.emit(refusal(error))
 
     def when_idle(self, step: Callable[[], None]) -> None:

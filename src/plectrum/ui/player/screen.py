@@ -22,6 +22,8 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.advice.comparison import compare
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlayerError, PlectrumError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES
@@ -289,16 +291,11 @@ class PlayerScreen(QWidget):
             self.message.emit(f"Not changed: {error.what}.")
             self._show()
             return
-        self.session.edit(replace(document.choices, player=player), text)
+        self.session.edit(lambda c: replace(c, player=rebased(c.player, old, player)), text)
 
     def _school_changed(self, question: str, index: int) -> None:
-        document = self.session.document
-        if document is None:
-            return
         answer = next(list(answers) for q, _, answers in QUESTIONS if q == question)[index]
-        school = replace(document.choices.school, **{question: answer})  # type: ignore[arg-type]
-        choices = replace(document.choices, school=school)
-        self.session.edit(choices, f"school, {question} {answer}")
+        self.session.edit(lambda c: c.with_school(question, answer), f"school, {question} {answer}")
 
     def _bow_changed(self, setup: Setup) -> None:
         document = self.session.document
@@ -309,20 +306,21 @@ class PlayerScreen(QWidget):
             ends = {"usable_from": setup.usable_from, "usable_to": setup.usable_to}
             self._edit_player(ends, "part of the bow used")
         elif setup.bow != document.choices.bow:
-            self.session.edit(replace(document.choices, bow=setup.bow), "set up the bow")
+            self.session.take_choices(replace(document.choices, bow=setup.bow), "set up the bow")
 
     def _size_chosen(self, _index: int) -> None:
         document, size = self.session.document, self.bow_size.currentData()
         if document is not None and size is not None:
-            sized = Bow.sized(document.choices.instrument, size)
-            bow = replace(sized, marks=document.choices.bow.marks)
-            self.session.edit(replace(document.choices, bow=bow), f"bow of size {size}")
+            self.session.edit(lambda choices: _sized(choices, size), f"size {size}")
 
     def _bow_number(self, name: str, value: float) -> None:
         document = self.session.document
         if document is not None and round(getattr(document.choices.bow, name)) != round(value):
-            bow = replace(document.choices.bow, **{name: value})  # type: ignore[arg-type]
-            self.session.edit(replace(document.choices, bow=bow), "measured bow")
+            changes: dict[str, Any] = {name: value}
+            self.session.edit(
+                lambda choices: replace(choices, bow=replace(choices.bow, **changes)),
+                "measured bow",
+            )
 
     # the shelf
 
@@ -330,13 +328,15 @@ class PlayerScreen(QWidget):
         document, data = self.session.document, self.who.itemData(index)
         if document is None or data is None:
             return
-        choices = replace(document.choices, player=data.player)
-        named = data.named
-        if named is not None:
-            choices = replace(choices, school=named.school)
-            if named.bow.instrument == choices.instrument:
-                choices = replace(choices, bow=named.bow)
-        self.session.edit(choices, f"player {data.player.title}")
+        named, player = data.named, data.player
+
+        def change(choices: Choices) -> Choices:
+            if named is None:
+                return replace(choices, player=player)
+            bow = named.bow if named.bow.instrument == choices.instrument else choices.bow
+            return replace(choices, player=player, school=named.school, bow=bow)
+
+        self.session.edit(change, f"player {player.title}")
 
     def ask_keep(self) -> None:
         """Ask for a name and keep the player under it."""
@@ -362,7 +362,7 @@ class PlayerScreen(QWidget):
         self._fill_players()
         self.shelf_changed.emit()
         self.message.emit(f"Kept as {name}.")
-        self.session.edit(replace(choices, player=player), f"player {name}")
+        self.session.edit(lambda now: replace(now, player=player), f"player {name}")
         self._show()
 
     def _forget(self) -> None:
@@ -381,3 +381,9 @@ class NamedPlayerOrStage:
     def __init__(self, player: Player, named: NamedPlayer | None = None) -> None:
         self.player = player
         self.named = named
+
+
+def _sized(choices: Choices, size: str) -> Choices:
+    """Instrument and bow of another size, with the tapes where they were."""
+    bow = Bow.sized(choices.instrument, size)
+    return replace(choices, bow=replace(bow, marks=choices.bow.marks))

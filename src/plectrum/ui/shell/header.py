@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
@@ -34,7 +34,7 @@ def _part_words(plan: Plan) -> str:
 
 
 class Header(QWidget):
-    """Emits whole new choices with the words for the undo list."""
+    """Emits changes of the choices with the words for the undo list."""
 
     choices_wanted = Signal(object, str)
     part_wanted = Signal(str)
@@ -133,21 +133,18 @@ class Header(QWidget):
         self.tempo.setValue(plan.part.tempo.bpm)
         self.tempo.blockSignals(False)
 
-    def _emit(self, choices: Choices, text: str) -> None:
-        self.choices_wanted.emit(choices, text)
-
     def _player_chosen(self, index: int) -> None:
         player = self.player.itemData(index)
         if self._document is not None and player != self._document.choices.player:
-            choices = replace(self._document.choices, player=player)
-            self._emit(choices, f"player {player.title}")
+            self._emit(lambda c: replace(c, player=player), f"player {player.title}")
 
     def _school_chosen(self, index: int) -> None:
-        if self._document is not None:
-            direction = DirectionSchool(self.school.itemData(index))
-            school = replace(self._document.choices.school, direction=direction)
-            self._emit(replace(self._document.choices, school=school), f"school {direction}")
+        direction = DirectionSchool(self.school.itemData(index))
+        self._emit(lambda c: c.with_school("direction", direction), f"school {direction}")
 
     def _tempo_chosen(self, bpm: float) -> None:
+        self._emit(lambda c: replace(c, tempo_bpm=bpm), f"tempo {bpm:.0f}")
+
+    def _emit(self, change: Callable[[Choices], Choices], text: str) -> None:
         if self._document is not None:
-            self._emit(replace(self._document.choices, tempo_bpm=bpm), f"tempo {bpm:.0f}")
+            self.choices_wanted.emit(change, text)

@@ -302,8 +302,7 @@ class MainWindow(QMainWindow):
         self.screen_player.shelf_changed.emit()
         document = self.session.document
         if document is not None and document.choices.player.title == named.name:
-            choices = replace(document.choices, player=named.player)
-            self.session.edit(choices, "limits from the log")
+            self.session.edit(lambda c: replace(c, player=named.player), "limits from the log")
 
     # screens and look
 

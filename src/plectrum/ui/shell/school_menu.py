@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from enum import StrEnum
 from functools import partial
 
@@ -91,11 +90,9 @@ class SchoolMenu(QMenu):
         session.planned.connect(self._show)
 
     def _choose(self, question: str, answer: StrEnum, _checked: bool = False) -> None:
-        document = self._session.document
-        if document is not None:
-            school = replace(document.choices.school, **{question: answer})  # type: ignore[arg-type]
-            choices = replace(document.choices, school=school)
-            self._session.edit(choices, f"school, {question} {answer}")
+        self._session.edit(
+            lambda choices: choices.with_school(question, answer), f"school, {question} {answer}"
+        )
 
     def _show(self, _changed: tuple[int, ...]) -> None:
         document = self._session.document

@@ -42,7 +42,7 @@ class Variants:
         """Go on with the choices of a variant."""
         document = self._session.document
         if document is not None:
-            self._session.edit(document.variant(name), f"take “{name}”")
+            self._session.take_choices(document.variant(name), f"take “{name}”")
 
     def forget(self, name: str) -> None:
         """Take a variant out of the file."""
