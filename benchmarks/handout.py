@@ -19,12 +19,12 @@ from plectrum.core.files.planfile import open_document
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.core.practice.programme import programme_of
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Sheet, compose
 from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import BOWING, HANDOUT, PRACTICE, MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 
 TODAY = date(2026, 11, 30)
 
@@ -81,7 +81,7 @@ def _window(folder: Path) -> None:
     store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
     window = MainWindow(Settings(store), folder, folder / "players")
     window.resize(1280, 800)
-    window.settings.screen = BOWING
+    window.settings.screen = "bowing"
     window.show()
     path = folder / "long.musicxml"
     path.write_bytes(part_of_bars(300))
@@ -89,15 +89,23 @@ def _window(folder: Path) -> None:
     wait(app, lambda: window.session.document is not None)
     settle(app, window)
     for index, ready in (
-        (HANDOUT, lambda: window.screen_handout.pages and not window.screen_handout.busy),
-        (PRACTICE, lambda: window.screen_practice.programme and not window.screen_practice.busy),
+        (
+            "handout",
+            lambda: window.screen_of("handout").pages and not window.screen_of("handout").busy,
+        ),
+        (
+            "practice",
+            lambda: (
+                window.screen_of("practice").programme and not window.screen_of("practice").busy
+            ),
+        ),
     ):
         dog = Watchdog().start()
         begun = time.perf_counter()
         window.show_screen(index)
         wait(app, lambda r=ready: bool(r()))
         dog.stop()
-        name = "handout" if index == HANDOUT else "practice"
+        name = index
         print(
             f"  300 bars, {name} screen there after {time.perf_counter() - begun:.2f} s, the "
             f"window blocked for {dog.worst_cpu_ms:.0f} ms at most"

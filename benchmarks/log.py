@@ -23,11 +23,11 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.log.store import LogStore
 from plectrum.core.log.tables import TABLES, row_of
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.log.pictures_page import CHARTS
 from plectrum.ui.log.screen import PICTURES
 from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import LOG, MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 
 STUDENTS_N, DAYS_N = 60, 3650
 TODAY = date(2026, 11, 25)
@@ -93,9 +93,9 @@ def _window(folder: Path, path: Path) -> None:
     window.show()
     app.processEvents()
     print(f"  the window is there after {1e3 * (time.perf_counter() - begun):.0f} ms")
-    log = window.screen_log
+    log = window.screen_of("log")
     begun = time.perf_counter()
-    window.show_screen(LOG)
+    window.show_screen("log")
     app.processEvents()
     print(f"  opening the Log screen: {1e3 * (time.perf_counter() - begun):.0f} ms (goal 200)")
     log.tabs.setCurrentIndex(PICTURES)

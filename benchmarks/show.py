@@ -20,9 +20,9 @@ from plectrum.core.sound.render import RATE_HZ, Renderer, render
 from plectrum.core.sound.wav import wav_bytes
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_paths
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import SHOW, MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.show.screen import ShowScreen
 
 SIZES = ((1280, 800), (1920, 1080))
@@ -36,11 +36,11 @@ def run() -> None:
     app = make_application()
     folder = Path(tempfile.mkdtemp())
     settings = Settings(QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat))
-    settings.screen = SHOW
+    settings.screen = "show"
     window = MainWindow(settings, folder, folder / "players")
     window.show()
     window.open_path(demo_paths()[0])
-    show = window.screen_show
+    show = window.screen_of("show")
     wait(app, lambda: show.transport.performance is not None and show.line.is_laid_out)
     for size in SIZES:
         for alone in (False, True):
@@ -80,7 +80,7 @@ def _settle(app: QApplication, show: ShowScreen, seconds: float = 0.5) -> None:
 
 def _paint(app: QApplication, window: MainWindow, size: tuple[int, int], alone: bool) -> None:
     """The frames of twenty seconds: asking where the bow is, stage and score line painted."""
-    show = window.screen_show
+    show = window.screen_of("show")
     parts = (window.menuBar(), window.rail, window.statusBar())
     for part in parts:
         part.setVisible(not alone)
@@ -121,7 +121,7 @@ class _Frames(QObject):
 
 def _minute(app: QApplication, window: MainWindow) -> None:
     """Play a loop for a minute, with the simulated bow followed."""
-    show = window.screen_show
+    show = window.screen_of("show")
     for part in (window.menuBar(), window.rail, window.statusBar()):
         part.setVisible(True)
     show.set_alone(False)

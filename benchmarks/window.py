@@ -15,10 +15,10 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.watchdog import Watchdog
 
 from benchmarks.pieces import part_of_bars
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.drawing.score_view import ScoreView
 from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import BOWING, PIECE, MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 
 
 class _Paints(QObject):
@@ -50,7 +50,7 @@ def wait(app: QApplication, done: Callable[[], bool], limit_s: float = 30.0) -> 
 
 def settle(app: QApplication, window: MainWindow) -> None:
     """Until nothing is planned, engraved or painted ahead any more."""
-    view = window.screen_bowing.view
+    view = window.screen_of("bowing").view
     wait(app, lambda: not window.session.planning and view.is_laid_out)
     end = time.perf_counter() + 0.4
     wait(app, lambda: time.perf_counter() > end)
@@ -75,8 +75,8 @@ def run() -> None:
 
 
 def _open(app: QApplication, window: MainWindow, path: Path, bars_n: int) -> None:
-    view, session = window.screen_bowing.view, window.session
-    window.settings.screen = BOWING
+    view, session = window.screen_of("bowing").view, window.session
+    window.settings.screen = "bowing"
     paints = _Paints(view)
     times, dog = [], Watchdog()
     for _ in range(4):
@@ -98,9 +98,9 @@ def _open(app: QApplication, window: MainWindow, path: Path, bars_n: int) -> Non
 
 
 def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
-    view, session = window.screen_bowing.view, window.session
+    view, session = window.screen_of("bowing").view, window.session
     paints = _Paints(view)
-    window.screen_bowing.select(9)
+    window.screen_of("bowing").select(9)
     settle(app, window)
     gc.collect()
     presses, dog = [], Watchdog().start()
@@ -127,7 +127,7 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
 
 def _scroll(app: QApplication, window: MainWindow) -> None:
     """Scroll 300 bars from top to bottom by the wheel's step, painting every frame."""
-    view = window.screen_bowing.view
+    view = window.screen_of("bowing").view
     settle(app, window)
     bar = view.verticalScrollBar()
     bar.setValue(0)
@@ -153,10 +153,10 @@ def _type(app: QApplication, window: MainWindow) -> None:
     session = window.session
     session.undo_stack.setClean()
     old = session.document
-    window.new_tune()
+    window.opening.new_tune()
     wait(app, lambda: session.document is not old)
-    window.show_screen(PIECE)
-    view, typing = window.screen_piece.view, window.screen_piece.typing
+    window.show_screen("piece")
+    view, typing = window.screen_of("piece").view, window.screen_of("piece").typing
     wait(app, lambda: view.is_laid_out)
     times, dog = [], Watchdog().start()
     for key in "dega" * 12:

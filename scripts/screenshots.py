@@ -14,18 +14,9 @@ from PySide6.QtCore import QSettings
 from plectrum.core.log.demo import open_demo
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_log, demo_paths
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import (
-    BOWING,
-    HANDOUT,
-    LOG,
-    PIECE,
-    PLAYER,
-    PRACTICE,
-    SHOW,
-    MainWindow,
-)
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 
 FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -55,7 +46,7 @@ class Camera:
         end = time.monotonic() + seconds
         self.until(lambda: time.monotonic() > end)
 
-    def open(self, path: Path, screen: int = BOWING) -> None:
+    def open(self, path: Path, screen: str = "bowing") -> None:
         session = self.window.session
         self.window.settings.screen = screen
         session.undo_stack.setClean()
@@ -90,7 +81,7 @@ def main() -> int:
 
 def take_bowing(camera: Camera) -> None:
     window, session = camera.window, camera.window.session
-    screen = window.screen_bowing
+    screen = window.screen_of("bowing")
     ferry, water = demo_paths()[:2]
     camera.open(ferry)
     screen.select(5)
@@ -120,7 +111,7 @@ def take_bowing(camera: Camera) -> None:
 
 def take_comparing(camera: Camera) -> None:
     """One tune with two plans, and two parts of a duet."""
-    screen = camera.window.screen_bowing
+    screen = camera.window.screen_of("bowing")
     bar = screen.compare_bar
     for path, kind, name in (
         (demo_paths()[0], "what turns the bow", "comparing"),
@@ -139,10 +130,10 @@ def take_comparing(camera: Camera) -> None:
 
 def take_other_screens(camera: Camera) -> None:
     window = camera.window
-    camera.open(demo_paths()[0], PIECE)
-    window.screen_piece.typing.go_to(window.session.plan.part.notes[33].id)  # type: ignore[union-attr]
+    camera.open(demo_paths()[0], "piece")
+    window.screen_of("piece").typing.go_to(window.session.plan.part.notes[33].id)  # type: ignore[union-attr]
     camera.take("piece")
-    window.show_screen(PLAYER)
+    window.show_screen("player")
     camera.settle()
     header = window.header.player
     header.activated.emit(header.findText("Starter"))
@@ -153,11 +144,11 @@ def take_other_screens(camera: Camera) -> None:
 def take_practice(camera: Camera) -> None:
     """The handout, a step of a ladder, a drill and the week."""
     window = camera.window
-    handout, practice = window.screen_handout, window.screen_practice
-    camera.open(demo_paths()[0], HANDOUT)
+    handout, practice = window.screen_of("handout"), window.screen_of("practice")
+    camera.open(demo_paths()[0], "handout")
     camera.until(lambda: bool(handout.pages) and not handout.busy and handout.preview.complete)
     camera.take("handout")
-    window.show_screen(PRACTICE)
+    window.show_screen("practice")
     camera.until(lambda: practice.programme is not None and not practice.busy)
     practice.ladder.choose("3.bow-division")
     camera.settle()
@@ -175,8 +166,8 @@ def take_practice(camera: Camera) -> None:
 
 def take_log(camera: Camera) -> None:
     """A lesson and six weeks of longest bows, from the demo's log."""
-    window, log = camera.window, camera.window.screen_log
-    window.show_screen(LOG)
+    window, log = camera.window, camera.window.screen_of("log")
+    window.show_screen("log")
     log.who.setCurrentIndex(2)
     log.who.activated.emit(2)
     camera.settle()
@@ -189,8 +180,8 @@ def take_log(camera: Camera) -> None:
 def take_show(camera: Camera) -> None:
     """The moving bow: in the window, alone, followed; and one open string."""
     window = camera.window
-    show = window.screen_show
-    camera.open(demo_paths()[0], SHOW)
+    show = window.screen_of("show")
+    camera.open(demo_paths()[0], "show")
     show.transport.go_to(show.transport.performance.notes[30].onset_s + 0.3)  # type: ignore[union-attr]
     camera.take("show")
     show.controls.count_in.setChecked(False)
@@ -206,7 +197,7 @@ def take_show(camera: Camera) -> None:
     camera.wait(0.8)
     camera.take("try-it")
     show.close_try_it()
-    camera.open(demo_paths()[1], SHOW)
+    camera.open(demo_paths()[1], "show")
     for part in (window.menuBar(), window.rail, window.statusBar()):
         part.hide()
     show.set_alone(True)

@@ -16,10 +16,10 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
-from plectrum.ui.shell.settings import Settings
 
 
 @pytest.fixture(scope="session")
@@ -54,7 +54,7 @@ def window(qtbot, themed, tmp_path: Path, empty_log: Path):
     shutil.copyfile(empty_log, tmp_path / "log.sqlite")
     store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     made = MainWindow(Settings(store), tmp_path, tmp_path / "players")
-    made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    made.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     qtbot.addWidget(made)
     made.resize(1280, 800)
     with qtbot.waitActive(made):
@@ -69,7 +69,7 @@ def opened(qtbot, window) -> Callable[[Path], MainWindow]:
     """Opens a file and waits until it is planned and wholly engraved."""
 
     def open_it(path: Path) -> MainWindow:
-        with qtbot.waitSignal(window.session.opened, timeout=60_000):
+        with qtbot.waitSignal(window.session.opened, timeout=30_000):
             window.open_path(path)
         wait_engraved(qtbot, window)
         return window
@@ -85,13 +85,13 @@ def violin(opened) -> MainWindow:
 
 def wait_engraved(qtbot, window: MainWindow) -> None:
     """Until every note is on some system and no layout is on its way."""
-    view = window.screen_bowing.view
+    view = window.screen_of("bowing").view
 
     def done() -> bool:
         return window.session.plan is not None and view.is_laid_out
 
-    qtbot.waitUntil(done, timeout=60_000)
+    qtbot.waitUntil(done, timeout=30_000)
 
 
 def wait_planned(qtbot, window: MainWindow) -> None:
-    qtbot.waitUntil(lambda: not window.session.planning, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)

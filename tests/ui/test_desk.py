@@ -37,14 +37,14 @@ def open_bowing(qtbot, window) -> None:
 
 
 def compare_with(qtbot, window, kind: str, value: str | None = None):
-    bar = window.screen_bowing.compare_bar
-    if not window.screen_bowing.comparing:
-        qtbot.keyClick(window.screen_bowing.view, Qt.Key.Key_D, CONTROL)
-    with qtbot.waitSignal(bar.compared, timeout=60_000):
+    bar = window.screen_of("bowing").compare_bar
+    if not window.screen_of("bowing").comparing:
+        qtbot.keyClick(window.screen_of("bowing").view, Qt.Key.Key_D, CONTROL)
+    with qtbot.waitSignal(bar.compared, timeout=30_000):
         bar.kind.setCurrentIndex(bar.kind.findText(kind))
         bar.kind.activated.emit(bar.kind.currentIndex())
     if value is not None and bar.value.currentText() != value:
-        with qtbot.waitSignal(bar.compared, timeout=60_000):
+        with qtbot.waitSignal(bar.compared, timeout=30_000):
             bar.value.setCurrentIndex(bar.value.findText(value))
             bar.value.activated.emit(bar.value.currentIndex())
     return bar
@@ -54,26 +54,26 @@ def compare_with(qtbot, window, kind: str, value: str | None = None):
 def test_a_second_plan_is_held_against_the_first(qtbot, violin, kind):
     """Differing notes are marked in both paths and counted, as the core counts them."""
     bar = compare_with(qtbot, violin, kind)
-    rows = violin.screen_bowing.view.rows
+    rows = violin.screen_of("bowing").view.rows
     found = compare(rows[0].plan, rows[1].plan)
     assert found.differences
     assert rows[0].marked == rows[1].marked == found.notes
     assert bar.said.text()[:-1].lower() == found.words.lower()
-    item = violin.screen_bowing.view.items_by_system[0]
+    item = violin.screen_of("bowing").view.items_by_system[0]
     assert item.strip_of(1).top() > item.strip_of(0).bottom()
     assert bar.tempo.isVisible() == (kind == "tempo")
-    qtbot.keyClick(violin.screen_bowing, Qt.Key.Key_Escape)
-    assert not violin.screen_bowing.comparing
-    assert len(violin.screen_bowing.view.rows) == 1
+    qtbot.keyClick(violin.screen_of("bowing"), Qt.Key.Key_Escape)
+    assert not violin.screen_of("bowing").comparing
+    assert len(violin.screen_of("bowing").view.rows) == 1
 
 
 def test_differences_are_walked_and_the_other_plan_is_taken(qtbot, violin):
     bar = compare_with(qtbot, violin, "player", "Starter")
     places = bar.result.places
     qtbot.keyClick(violin, Qt.Key.Key_F8)
-    assert violin.screen_bowing.selected == places[0]
+    assert violin.screen_of("bowing").selected == places[0]
     qtbot.keyClick(violin, Qt.Key.Key_F8, SHIFT)
-    assert violin.screen_bowing.selected == places[-1]
+    assert violin.screen_of("bowing").selected == places[-1]
     bar.take.click()
     wait_planned(qtbot, violin)
     assert violin.session.plan.choices.player.name == "starter"
@@ -84,8 +84,8 @@ def test_differences_are_walked_and_the_other_plan_is_taken(qtbot, violin):
 
 def test_the_comparison_follows_the_first_plan(qtbot, violin):
     bar = compare_with(qtbot, violin, "player", "Starter")
-    violin.screen_bowing.select(1)
-    with qtbot.waitSignal(bar.compared, timeout=60_000):
+    violin.screen_of("bowing").select(1)
+    with qtbot.waitSignal(bar.compared, timeout=30_000):
         press(qtbot, violin, Qt.Key.Key_U)
     assert bar.result.rows[0].plan is violin.session.plan
     assert bar.result.rows[1].plan.choices.pins == violin.session.plan.choices.pins
@@ -107,7 +107,7 @@ def test_variants_are_kept_saved_compared_and_forgotten(
     assert list(window.session.document.variants) == ["Begin up"]
     bar = compare_with(qtbot, window, "variant")
     assert bar.result.places
-    window.screen_bowing.stop_comparing()
+    window.screen_of("bowing").stop_comparing()
     window.variants.take("Begin up")
     wait_planned(qtbot, window)
     assert window.session.plan.notes[1].direction is Direction.UP
@@ -133,8 +133,8 @@ def test_another_part_is_shown_with_matched_and_unmatched_places(qtbot, opened, 
     path.write_bytes(two_parts("A4 B4 C5 D5|E5u D5d C5u B4d|", "D4 E4 F4 G4|A4 G4d F4u E4d|"))
     window = opened(path)
     bar = compare_with(qtbot, window, "part")
-    view = window.screen_bowing.view
-    qtbot.waitUntil(lambda: view.is_laid_out, timeout=60_000)
+    view = window.screen_of("bowing").view
+    qtbot.waitUntil(lambda: view.is_laid_out, timeout=30_000)
     a, b = view.rows
     assert {a.plan.part.id, b.plan.part.id} == {"P1", "P2"}
     assert "places match" in bar.said.text()
@@ -147,8 +147,8 @@ def test_another_part_is_shown_with_matched_and_unmatched_places(qtbot, opened, 
     ids = {i for item in view.items_by_system for i in item.system.notes}
     assert {n.id for r in (a, b) for n in r.plan.part.notes} <= ids
     assert not bar.take.isVisible()
-    window.screen_bowing.stop_comparing()
-    qtbot.waitUntil(lambda: view.is_laid_out and len(view.rows) == 1, timeout=60_000)
+    window.screen_of("bowing").stop_comparing()
+    qtbot.waitUntil(lambda: view.is_laid_out and len(view.rows) == 1, timeout=30_000)
 
 
 # mending, dragging, lanes, several notes
@@ -158,12 +158,12 @@ def test_a_thing_to_look_at_mends_itself_on_one_press(qtbot, opened, tmp_path):
     path = tmp_path / "long.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=42))
     window = opened(path)
-    things = window.screen_bowing.things
+    things = window.screen_of("bowing").things
     before = len(things.warnings)
     assert before
     code = things.warnings[0].code
     qtbot.keyClick(things.list, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: not window.session.mending, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.session.mending, timeout=30_000)
     wait_planned(qtbot, window)
     assert code not in {w.code for w in warnings_of(window.session.plan)}
     assert "split" in window.session.undo_stack.undoText()
@@ -176,8 +176,8 @@ def test_what_cannot_be_mended_says_so(qtbot, opened, tmp_path):
     path = tmp_path / "low.musicxml"
     path.write_bytes(tune_xml("G2 A4 B4 C5|"))
     window = opened(path)
-    window.session.mend(window.screen_bowing.things.warnings[0])
-    qtbot.waitUntil(lambda: not window.session.mending, timeout=60_000)
+    window.session.mend(window.screen_of("bowing").things.warnings[0])
+    qtbot.waitUntil(lambda: not window.session.mending, timeout=30_000)
     assert "No single change mends this" in window.statusBar().currentMessage()
     assert not window.session.unsaved
 
@@ -200,16 +200,16 @@ def end_of_unit(view, unit: int, at_start: bool) -> tuple[QPoint, float]:
 
 
 def test_the_end_of_a_stroke_is_dragged_and_the_rest_follows_live(qtbot, violin):
-    view, session = violin.screen_bowing.view, violin.session
+    view, session = violin.screen_of("bowing").view, violin.session
     step = session.plan.steps[5]
     at, per_cell = end_of_unit(view, 5, at_start=False)
     drag(qtbot, view, at, at + QPoint(0, round(6 * per_cell)))
-    qtbot.waitUntil(lambda: session.trial is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
     assert session.plan.steps[5] == step  # nothing is taken yet, but shown
     assert view.rows[0].plan is session.trial.plan
-    assert violin.screen_bowing.trial_banner.isHidden()
+    assert violin.screen_of("bowing").trial_banner.isHidden()
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: session.trial is None, timeout=60_000)
+    qtbot.waitUntil(lambda: session.trial is None, timeout=30_000)
     wait_planned(qtbot, violin)
     assert abs(session.plan.steps[5].end - (step.end - 6)) <= 1
     assert session.undo_stack.undoText() == "drag the bow"
@@ -219,12 +219,12 @@ def test_the_end_of_a_stroke_is_dragged_and_the_rest_follows_live(qtbot, violin)
 
 
 def test_esc_ends_a_drag_without_taking_it(qtbot, violin):
-    view, session = violin.screen_bowing.view, violin.session
+    view, session = violin.screen_of("bowing").view, violin.session
     before = session.document
     at, per_cell = end_of_unit(view, 5, at_start=True)
     drag(qtbot, view, at, at + QPoint(0, round(5 * per_cell)))
-    qtbot.waitUntil(lambda: session.trial is not None, timeout=60_000)
-    qtbot.keyClick(violin.screen_bowing, Qt.Key.Key_Escape)
+    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
+    qtbot.keyClick(violin.screen_of("bowing"), Qt.Key.Key_Escape)
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
     wait_planned(qtbot, violin)
     assert session.document is before
@@ -232,11 +232,11 @@ def test_esc_ends_a_drag_without_taking_it(qtbot, violin):
 
 
 def test_lanes_and_strings_are_pinned_by_keys(qtbot, violin):
-    violin.screen_bowing.select(5)
+    violin.screen_of("bowing").select(5)
     press(qtbot, violin, Qt.Key.Key_2)
     plan = violin.session.plan
     assert plan.contact.lane[plan.contact_rows[5]] == 2
-    assert "lane 2" in violin.screen_bowing.panel.pins.text()
+    assert "lane 2" in violin.screen_of("bowing").panel.pins.text()
     grip = plan.fingered[5].grip
     press(qtbot, violin, Qt.Key.Key_G)
     assert violin.session.plan.fingered[5].grip != grip
@@ -245,7 +245,7 @@ def test_lanes_and_strings_are_pinned_by_keys(qtbot, violin):
 
 
 def test_several_notes_are_slurred_split_and_let_go_at_once(qtbot, violin):
-    screen, session = violin.screen_bowing, violin.session
+    screen, session = violin.screen_of("bowing"), violin.session
     screen.select(1)
     for _ in range(2):
         press(qtbot, violin, Qt.Key.Key_Right, SHIFT)
@@ -271,10 +271,10 @@ def test_several_notes_are_slurred_split_and_let_go_at_once(qtbot, violin):
 
 
 def test_the_force_window_shows_the_note_inside_its_wedge(qtbot, violin):
-    force = violin.screen_bowing.panel.force
+    force = violin.screen_of("bowing").panel.force
     force.resize(260, 168)
     for index in (1, 9, 40):
-        violin.screen_bowing.select(index)
+        violin.screen_of("bowing").select(index)
         plan = violin.session.plan
         row = plan.contact_rows[index]
         frame, point = force._frame(), force.point()
@@ -285,7 +285,7 @@ def test_the_force_window_shows_the_note_inside_its_wedge(qtbot, violin):
 
 
 def test_a_fault_is_found_and_its_remedy_taken(qtbot, violin):
-    screen = violin.screen_bowing
+    screen = violin.screen_of("bowing")
     screen.select(5)
     finder = screen.panel.faults
     finder.symptom.setCurrentIndex(finder.symptom.findData(Symptom.WEAK))
@@ -301,15 +301,15 @@ def test_a_fault_is_found_and_its_remedy_taken(qtbot, violin):
 
 
 def test_the_playhead_runs_loops_and_stops(qtbot, violin):
-    screen = violin.screen_bowing
+    screen = violin.screen_of("bowing")
     screen.select(0)
     press(qtbot, violin, Qt.Key.Key_Space)
-    qtbot.waitUntil(lambda: any(i.playhead_x for i in screen.view.items_by_system), timeout=60_000)
+    qtbot.waitUntil(lambda: any(i.playhead_x for i in screen.view.items_by_system), timeout=30_000)
     press(qtbot, violin, Qt.Key.Key_Space)
     assert not screen.playhead.running
     assert all(i.playhead_x is None for i in screen.view.items_by_system)
     press(qtbot, violin, Qt.Key.Key_Right, SHIFT)
-    with qtbot.waitSignal(screen.playhead.note_reached, timeout=60_000):
+    with qtbot.waitSignal(screen.playhead.note_reached, timeout=30_000):
         press(qtbot, violin, Qt.Key.Key_L)
     qtbot.keyClick(screen, Qt.Key.Key_Escape)
     assert not screen.playhead.running
@@ -320,7 +320,7 @@ def test_the_playhead_runs_loops_and_stops(qtbot, violin):
 
 def test_a_player_is_made_kept_and_chosen_again(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_2, CONTROL)
-    screen, session = violin.screen_player, violin.session
+    screen, session = violin.screen_of("player"), violin.session
     before = session.plan
     screen.limits.spins["slowest_mm_s"].setValue(12)
     wait_planned(qtbot, violin)
@@ -344,13 +344,13 @@ def test_a_player_is_made_kept_and_chosen_again(qtbot, violin):
     wait_planned(qtbot, violin)
     assert session.document.choices.player.lanes == (2, 3)
     screen.forget.click()
-    assert screen.named_players() == []
+    assert screen.desk.named_players() == []
     assert session.document.choices.player.title == "Mika"
 
 
 def test_tapes_balance_and_ends_move_by_mouse_and_by_keys(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_2, CONTROL)
-    bow, session = violin.screen_player.bow, violin.session
+    bow, session = violin.screen_of("player").bow, violin.session
     start = bow.place_of("tape 1").toPoint()
     target = bow.place_of("to").toPoint()
     qtbot.mousePress(bow, Qt.MouseButton.LeftButton, pos=start)
@@ -367,13 +367,13 @@ def test_tapes_balance_and_ends_move_by_mouse_and_by_keys(qtbot, violin):
     assert session.document.choices.player.usable_from == pytest.approx(0.0916, abs=0.001)
     qtbot.keyClick(bow, Qt.Key.Key_Down)
     assert bow.chosen != "from"
-    violin.screen_player.add_tape.click()
+    violin.screen_of("player").add_tape.click()
     wait_planned(qtbot, violin)
     assert len(session.document.choices.bow.marks) == 4
-    violin.screen_player.remove_tape.click()
+    violin.screen_of("player").remove_tape.click()
     wait_planned(qtbot, violin)
     assert len(session.document.choices.bow.marks) == 3
-    size = violin.screen_player.bow_size
+    size = violin.screen_of("player").bow_size
     size.setCurrentIndex(size.findData("1/2"))
     size.activated.emit(size.currentIndex())
     wait_planned(qtbot, violin)
@@ -382,7 +382,7 @@ def test_tapes_balance_and_ends_move_by_mouse_and_by_keys(qtbot, violin):
 
 def test_nonsense_limits_are_refused_with_the_reason(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_2, CONTROL)
-    screen, session = violin.screen_player, violin.session
+    screen, session = violin.screen_of("player"), violin.session
     before = session.document.choices.player
     screen.limits.spins["slowest_mm_s"].setValue(90)
     assert session.document.choices.player == before
@@ -392,7 +392,7 @@ def test_nonsense_limits_are_refused_with_the_reason(qtbot, violin):
 
 def test_a_change_is_shown_on_the_miniature_and_in_words(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_2, CONTROL)
-    screen, session = violin.screen_player, violin.session
+    screen, session = violin.screen_of("player"), violin.session
     combo = screen.schools["amount"]
     combo.setCurrentIndex(1)
     combo.activated.emit(1)
@@ -408,14 +408,14 @@ def test_a_change_is_shown_on_the_miniature_and_in_words(qtbot, violin):
 
 
 def test_the_palette_finds_commands_by_a_few_letters(qtbot, violin):
-    qtbot.keyClick(violin.screen_bowing.view, Qt.Key.Key_K, CONTROL)
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_K, CONTROL)
     palette = violin.palette_dialog
     qtbot.keyClicks(palette.line, "split")
     assert palette.list.item(0).text().startswith("Note › Split the slur here")
     palette.line.clear()
     qtbot.keyClicks(palette.line, "bar 9")
     qtbot.keyClick(palette.line, Qt.Key.Key_Return)
-    assert violin.screen_bowing.panel.title.text().startswith("Bar 9")
+    assert violin.screen_of("bowing").panel.title.text().startswith("Bar 9")
     texts = [c.text for c in commands_of(violin.menuBar())]
     assert len(texts) == len(set(texts))
     assert any("Amount" in t or "How much bow" in t for t in texts)
@@ -429,18 +429,18 @@ def test_letters_in_order_find_a_command_and_others_do_not():
 
 
 def test_theme_and_scale_change_everything_and_are_remembered(qtbot, violin):
-    view = violin.screen_bowing.view
+    view = violin.screen_of("bowing").view
     light = view.grab().toImage().pixelColor(3, 3)
     violin.menus.dark_action.trigger()
     try:
-        qtbot.waitUntil(lambda: view.is_laid_out, timeout=60_000)
+        qtbot.waitUntil(lambda: view.is_laid_out, timeout=30_000)
         dark = view.grab().toImage().pixelColor(3, 3)
         assert (light.name(), dark.name()) == (theme.LIGHT.paper.name(), theme.DARK.paper.name())
-        width = violin.screen_bowing.panel.width()
+        width = violin.screen_of("bowing").panel.width()
         for _ in range(3):
             violin.scale_step(1)
         assert violin.settings.scale == 1.5
-        assert violin.screen_bowing.panel.width() == pytest.approx(width * 1.5, abs=2)
+        assert violin.screen_of("bowing").panel.width() == pytest.approx(width * 1.5, abs=2)
         wait_engraved(qtbot, violin)
         assert violin.settings.dark
     finally:
@@ -480,7 +480,7 @@ def test_no_text_is_cut_off(qtbot, violin, size, scale):
             violin.show_screen(screen)
             qtbot.wait(400)
             with contextlib.suppress(qtbot.TimeoutError):
-                qtbot.waitUntil(lambda: not cut_off(violin), timeout=60_000)
+                qtbot.waitUntil(lambda: not cut_off(violin), timeout=30_000)
             assert cut_off(violin) == []
             assert (violin.width(), violin.height()) == size
     finally:
@@ -497,7 +497,7 @@ def test_every_control_has_a_name_for_a_screen_reader(qtbot, violin):
         QListWidget,
     )
 
-    violin.screen_bowing.start_comparing()
+    violin.screen_of("bowing").start_comparing()
     nameless = []
     for screen in range(7):
         violin.show_screen(screen)
@@ -514,17 +514,17 @@ def test_every_control_has_a_name_for_a_screen_reader(qtbot, violin):
 
 
 def test_path_and_staff_have_a_text_form(qtbot, violin):
-    violin.screen_bowing.select(1)
+    violin.screen_of("bowing").select(1)
     press(qtbot, violin, Qt.Key.Key_Right, SHIFT)
-    said = violin.screen_bowing.view.accessibleDescription()
+    said = violin.screen_of("bowing").view.accessibleDescription()
     assert said.startswith("bar 1, beat 1, D: Down-bow from")
     assert "bar 1, beat 2.5, E: Up-bow" in said
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
-    qtbot.waitUntil(lambda: bool(violin.screen_piece.typing.written), timeout=60_000)
-    qtbot.keyClick(violin.screen_piece.view, Qt.Key.Key_Right)
-    assert violin.screen_piece.view.accessibleDescription() == "after A"
-    qtbot.keyClick(violin.screen_piece.view, Qt.Key.Key_Right, SHIFT)
-    assert violin.screen_piece.view.accessibleDescription() == "selected: D"
+    qtbot.waitUntil(lambda: bool(violin.screen_of("piece").typing.written), timeout=30_000)
+    qtbot.keyClick(violin.screen_of("piece").view, Qt.Key.Key_Right)
+    assert violin.screen_of("piece").view.accessibleDescription() == "after A"
+    qtbot.keyClick(violin.screen_of("piece").view, Qt.Key.Key_Right, SHIFT)
+    assert violin.screen_of("piece").view.accessibleDescription() == "selected: D"
 
 
 # the safety net
@@ -534,65 +534,65 @@ def test_a_file_changed_on_disk_is_noticed_and_loaded_anew(qtbot, opened, tmp_pa
     path = tmp_path / "tune.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|"))
     window = opened(path)
-    assert window.banner.isHidden()
+    assert window.saving.banner.isHidden()
     path.write_bytes(tune_xml("E4 F4 G4 A4|"))
-    qtbot.waitUntil(lambda: not window.banner.isHidden(), timeout=60_000)
-    assert "tune.musicxml was changed" in window.banner_text.text()
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
-        window.banner_take.click()
+    qtbot.waitUntil(lambda: not window.saving.banner.isHidden(), timeout=30_000)
+    assert "tune.musicxml was changed" in window.saving.banner.text.text()
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.saving.banner.take.click()
     assert window.session.plan.part.notes[0].pitches[0].name == "E4"
-    assert window.banner.isHidden()
+    assert window.saving.banner.isHidden()
     temporary = tmp_path / "other"
     temporary.write_bytes(tune_xml("G4 F4 E4 D4|"))
     os.replace(temporary, path)  # as programs do that write safely
-    qtbot.waitUntil(lambda: not window.banner.isHidden(), timeout=60_000)
-    window.banner_leave.click()
+    qtbot.waitUntil(lambda: not window.saving.banner.isHidden(), timeout=30_000)
+    window.saving.banner.leave.click()
     assert window.session.plan.part.notes[0].pitches[0].name == "E4"
 
 
 def test_its_own_saving_is_not_taken_for_another_program(qtbot, violin, tmp_path, monkeypatch):
     target = tmp_path / "own.plectrum"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
-    assert violin.save_as()
+    assert violin.saving.save_as()
     press(qtbot, violin, Qt.Key.Key_U)
-    assert violin.save()
+    assert violin.saving.save()
     qtbot.wait(700)
-    assert violin.banner.isHidden()
+    assert violin.saving.banner.isHidden()
 
 
 def test_from_start_to_exported_musicxml_by_keyboard_alone(qtbot, window, tmp_path, monkeypatch):
     """Type, look, turn a bow, mend nothing, export: the mouse is never touched."""
     out = tmp_path / "typed.musicxml"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(out), ""))
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_N, CONTROL)
     wait_planned(qtbot, window)
-    assert QApplication.focusWidget() is window.screen_piece.view
+    assert QApplication.focusWidget() is window.screen_of("piece").view
     type_keys(qtbot, window, SIXTEEN_BARS)
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_3, CONTROL)
     wait_engraved(qtbot, window)
-    assert QApplication.focusWidget() is window.screen_bowing.view
+    assert QApplication.focusWidget() is window.screen_of("bowing").view
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Right, CONTROL)
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_U)
     wait_planned(qtbot, window)
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_E, CONTROL)
     part = read_part(open_score(out.read_bytes(), "x"), "P1")
-    assert part.notes[window.screen_bowing.selected].mark is Direction.UP
+    assert part.notes[window.screen_of("bowing").selected].mark is Direction.UP
     assert len(part.notes) == len(window.session.plan.notes)
 
 
 def test_an_edit_of_the_notes_keeps_pins_and_undo_brings_all_back(qtbot, violin):
-    violin.screen_bowing.select(5)
+    violin.screen_of("bowing").select(5)
     press(qtbot, violin, Qt.Key.Key_U)
     pins = violin.session.document.choices.pins
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
-    qtbot.waitUntil(lambda: bool(violin.screen_piece.typing.written), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(violin.screen_of("piece").typing.written), timeout=30_000)
     before = violin.session.document
     type_keys(qtbot, violin, "4a")
     after = violin.session.document
     assert len(after.part.notes) == len(before.part.notes) + 1
     assert after.choices.pins == pins
-    qtbot.keyClick(violin.screen_piece.view, Qt.Key.Key_Z, CONTROL)
+    qtbot.keyClick(violin.screen_of("piece").view, Qt.Key.Key_Z, CONTROL)
     wait_planned(qtbot, violin)
     assert violin.session.document is before
     assert replace(violin.session.plan.choices, pins={}) == replace(before.choices, pins={})

@@ -41,6 +41,7 @@ from plectrum.ui.handout.ink import text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.handout.output import page_image, pdf_bytes, svg_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
+from plectrum.ui.handout.screen import recalled
 from plectrum.ui.look import theme
 from tests.tunes import tune_document
 
@@ -278,8 +279,8 @@ def test_large_print_is_larger_on_the_paper(themed):
 
 
 def _ready(qtbot, window) -> None:
-    screen = window.screen_handout
-    qtbot.waitUntil(lambda: bool(screen.pages) and not screen.busy, timeout=60_000)
+    screen = window.screen_of("handout")
+    qtbot.waitUntil(lambda: bool(screen.pages) and not screen.busy, timeout=30_000)
 
 
 def test_the_journey_from_a_tune_to_a_pdf_by_keyboard(qtbot, window, tmp_path, monkeypatch):
@@ -288,78 +289,79 @@ def test_the_journey_from_a_tune_to_a_pdf_by_keyboard(qtbot, window, tmp_path, m
     tune = str(demo_paths()[0])
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (tune, ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         qtbot.keyClick(window, Qt.Key.Key_O, CONTROL)
     qtbot.keyClick(window, Qt.Key.Key_E, CONTROL | SHIFT)
-    qtbot.waitUntil(target.exists, timeout=60_000)
+    qtbot.waitUntil(target.exists, timeout=30_000)
     read = pypdf.PdfReader(str(target))
     assert "Lantern Ferry" in " ".join(read.pages[0].extract_text().split())
-    assert window.stack.currentWidget() is window.screen_handout
+    assert window.stack.currentWidget() is window.screen_of("handout")
     qtbot.waitUntil(
-        lambda: "Saved handout.pdf" in window.statusBar().currentMessage(), timeout=60_000
+        lambda: "Saved handout.pdf" in window.statusBar().currentMessage(), timeout=30_000
     )
 
 
 def test_options_change_the_page_and_are_remembered(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_5, CONTROL)
     _ready(qtbot, violin)
-    panel, screen = violin.screen_handout.panel, violin.screen_handout
+    panel, screen = violin.screen_of("handout").panel, violin.screen_of("handout")
     before = screen.pages
     panel.switches["large"].setChecked(True)
     panel.paper.setCurrentIndex(1)
-    qtbot.waitUntil(lambda: screen.pages is not before and not screen.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: screen.pages is not before and not screen.busy, timeout=30_000)
     _ready(qtbot, violin)
     assert screen.pages[0].sheet.px_mm < before[0].sheet.px_mm
-    assert violin.settings.handout.large
-    assert violin.settings.handout.paper is Paper.LETTER
+    kept = recalled(violin.settings.handout)
+    assert kept.large
+    assert kept.paper is Paper.LETTER
     qtbot.keyClicks(panel.made_for, "Tarn")
-    qtbot.waitUntil(lambda: "for Tarn" in screen.pages[0].foot, timeout=60_000)
-    assert violin.settings.handout.made_for == ""
-    qtbot.waitUntil(lambda: screen.preview.complete, timeout=60_000)
+    qtbot.waitUntil(lambda: "for Tarn" in screen.pages[0].foot, timeout=30_000)
+    assert kept.made_for == ""
+    qtbot.waitUntil(lambda: screen.preview.complete, timeout=30_000)
 
 
 def test_words_to_the_student_are_kept_with_the_plan_and_undone(qtbot, violin):
-    violin.show_screen(4)
+    violin.show_screen("handout")
     _ready(qtbot, violin)
-    letter = violin.screen_handout.panel.letter
+    letter = violin.screen_of("handout").panel.letter
     letter.setFocus()
     qtbot.keyClicks(letter, "Sing it first.")
     qtbot.keyClick(letter, Qt.Key.Key_Tab)
     assert violin.session.document.homework.letter == "Sing it first."
     _ready(qtbot, violin)
-    texts = [t for _, t in _painted(violin.screen_handout.pages[0]).texts]
+    texts = [t for _, t in _painted(violin.screen_of("handout").pages[0]).texts]
     assert "Sing it first." in texts
     violin.session.undo_stack.undo()
     assert violin.session.document.homework.letter == ""
-    qtbot.waitUntil(lambda: letter.toPlainText() == "", timeout=60_000)
+    qtbot.waitUntil(lambda: letter.toPlainText() == "", timeout=30_000)
 
 
 def test_a_pinned_bow_shows_on_the_page(qtbot, violin):
     """The page follows the plan: another direction, other signs."""
-    violin.show_screen(4)
+    violin.show_screen("handout")
     _ready(qtbot, violin)
-    before = page_image(violin.screen_handout.pages[0], 0.5)
-    violin.show_screen(2)
-    violin.screen_bowing.select(1)
-    qtbot.keyClick(violin.screen_bowing.view, Qt.Key.Key_U)
-    qtbot.waitUntil(lambda: not violin.session.planning, timeout=60_000)
-    violin.show_screen(4)
+    before = page_image(violin.screen_of("handout").pages[0], 0.5)
+    violin.show_screen("bowing")
+    violin.screen_of("bowing").select(1)
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_U)
+    qtbot.waitUntil(lambda: not violin.session.planning, timeout=30_000)
+    violin.show_screen("handout")
     _ready(qtbot, violin)
-    assert page_image(violin.screen_handout.pages[0], 0.5) != before
+    assert page_image(violin.screen_of("handout").pages[0], 0.5) != before
 
 
 def test_several_players_have_a_page_each_in_their_own_colours(qtbot, violin):
     for name, player in (("Wren", "starter"), ("Tarn", "steady")):
         bow = Bow("violin", 650, 60, 0.3, (TapeMark("middle", 0.5, "#aa00aa"),))
-        violin.shelf.save(NamedPlayer(replace(stage(player), name=name, title=name), bow))
-    violin.show_screen(4)
+        violin.desk.shelf.save(NamedPlayer(replace(stage(player), name=name, title=name), bow))
+    violin.show_screen("handout")
     _ready(qtbot, violin)
-    panel = violin.screen_handout.panel
+    panel = violin.screen_of("handout").panel
     assert panel.players.count() == 2
     for k in range(2):
         panel.players.item(k).setCheckState(Qt.CheckState.Checked)
-    screen = violin.screen_handout
-    qtbot.waitUntil(lambda: any("Tarn" in p.foot for p in screen.pages), timeout=60_000)
+    screen = violin.screen_of("handout")
+    qtbot.waitUntil(lambda: any("Tarn" in p.foot for p in screen.pages), timeout=30_000)
     feet = [re.sub(r" · page.*", "", p.foot) for p in screen.pages]
     assert list(dict.fromkeys(feet)) == ["Lantern Ferry · for Tarn", "Lantern Ferry · for Wren"]
     image = page_image(screen.pages[0], 1.0)
@@ -370,9 +372,9 @@ def test_several_players_have_a_page_each_in_their_own_colours(qtbot, violin):
 def test_printing_feeds_the_pages_asked_for(qtbot, violin, tmp_path, monkeypatch):
     """A printer that prints into a file stands for the one of paper."""
     target = tmp_path / "printed.pdf"
-    violin.show_screen(4)
+    violin.show_screen("handout")
     _ready(qtbot, violin)
-    screen = violin.screen_handout
+    screen = violin.screen_of("handout")
 
     def to_file(paper: Paper) -> QPrinter:
         printer = made(paper)
@@ -384,17 +386,17 @@ def test_printing_feeds_the_pages_asked_for(qtbot, violin, tmp_path, monkeypatch
     monkeypatch.setattr(screen_module, "make_printer", to_file)
     monkeypatch.setattr(screen, "ask_how_to_print", lambda _printer: True)
     qtbot.keyClick(violin, Qt.Key.Key_P, CONTROL)
-    qtbot.waitUntil(lambda: target.exists() and not screen.feeding.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: target.exists() and not screen.feeding.busy, timeout=30_000)
     assert len(pypdf.PdfReader(str(target)).pages) == len(screen.pages)
 
 
 def test_a_folder_that_cannot_be_written_is_one_clear_message(qtbot, violin, monkeypatch):
-    violin.show_screen(4)
+    violin.show_screen("handout")
     _ready(qtbot, violin)
     nowhere = "/proc/nowhere/handout.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (nowhere, ""))
-    with qtbot.waitSignal(violin.session.failed, timeout=60_000) as failed:
-        violin.screen_handout.save_pdf()
+    with qtbot.waitSignal(violin.session.failed, timeout=30_000) as failed:
+        violin.screen_of("handout").save_pdf()
     assert isinstance(failed.args[0], PlectrumError)
     violin.error_box.close()
 
@@ -404,29 +406,29 @@ def test_a_long_handout_can_be_cancelled(qtbot, window, tmp_path, monkeypatch):
     rng = random.Random(7)
     document = tune_document("|".join([_random_tune(rng) for _ in range(10)]))
     window.session.show_document(document, plan_of(document), None)
-    window.show_screen(4)
+    window.show_screen("handout")
     _ready(qtbot, window)
     target = tmp_path / "long.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
-    screen = window.screen_handout
+    screen = window.screen_of("handout")
     assert len(screen.pages) > 2
     screen.save_pdf()
-    with qtbot.waitSignal(screen.feeding.begun, timeout=60_000):
+    with qtbot.waitSignal(screen.feeding.begun, timeout=30_000):
         pass
     screen.findChild(QProgressDialog).cancel()
-    qtbot.waitUntil(lambda: not screen.feeding.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not screen.feeding.busy, timeout=30_000)
     assert not target.exists()
 
 
 def test_a_tune_without_notes_says_so(qtbot, window):
-    window.new_tune()
-    qtbot.waitUntil(lambda: window.session.document is not None, timeout=60_000)
-    window.show_screen(4)
-    qtbot.waitUntil(lambda: window.screen_handout.nothing.isVisible(), timeout=60_000)
-    assert not window.screen_handout.panel.pdf.isEnabled()
-    window.show_screen(5)
-    qtbot.waitUntil(lambda: window.screen_practice.nothing.isVisible(), timeout=60_000)
-    assert not window.screen_practice.tabs.isEnabled()
+    window.opening.new_tune()
+    qtbot.waitUntil(lambda: window.session.document is not None, timeout=30_000)
+    window.show_screen("handout")
+    qtbot.waitUntil(lambda: window.screen_of("handout").nothing.isVisible(), timeout=30_000)
+    assert not window.screen_of("handout").panel.pdf.isEnabled()
+    window.show_screen("practice")
+    qtbot.waitUntil(lambda: window.screen_of("practice").nothing.isVisible(), timeout=30_000)
+    assert not window.screen_of("practice").tabs.isEnabled()
 
 
 def test_svg_pictures_of_the_engraver_stay_vectors(themed, tmp_path):

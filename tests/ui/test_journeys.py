@@ -22,7 +22,7 @@ from tests.ui.conftest import wait_engraved, wait_planned
 
 def press(qtbot, window, key, modifier=Qt.KeyboardModifier.NoModifier):
     """Press a key where the score has the focus and wait for the new plan."""
-    qtbot.keyClick(window.screen_bowing.view, key, modifier)
+    qtbot.keyClick(window.screen_of("bowing").view, key, modifier)
     wait_planned(qtbot, window)
 
 
@@ -41,20 +41,20 @@ def up_bow(panel):
 
 
 def picture(window):
-    return window.screen_bowing.view.grab().toImage()
+    return window.screen_of("bowing").view.grab().toImage()
 
 
 def test_opening_shows_a_complete_plan(violin):
     plan = violin.session.plan
     assert all(p is not None for p in plan.notes)
     assert violin.windowTitle().startswith("Lantern Ferry")
-    assert violin.plays.text().startswith("plays from ♩ = ")
-    assert "hooks" in violin.plays.toolTip()
-    assert violin.screen_bowing.panel.title.text() == "Bar 0 · beat 4 · A"
+    assert violin.status.plays.text().startswith("plays from ♩ = ")
+    assert "hooks" in violin.status.plays.toolTip()
+    assert violin.screen_of("bowing").panel.title.text() == "Bar 0 · beat 4 · A"
 
 
 def test_keys_walk_notes_bars_and_ends(qtbot, violin):
-    screen = violin.screen_bowing
+    screen = violin.screen_of("bowing")
     press(qtbot, violin, Qt.Key.Key_Right)
     assert screen.panel.title.text() == "Bar 1 · beat 1 · D"
     press(qtbot, violin, Qt.Key.Key_Right, Qt.KeyboardModifier.ControlModifier)
@@ -70,17 +70,17 @@ def test_keys_walk_notes_bars_and_ends(qtbot, violin):
 
 
 def test_clicking_a_note_selects_it(qtbot, violin):
-    view = violin.screen_bowing.view
+    view = violin.screen_of("bowing").view
     item = view.item_of(5)
     rect = item.mapRectToScene(item.note_rect(5))
     point = view.mapFromScene(QPointF(rect.left() + 12, rect.center().y()))
     qtbot.mouseClick(view.viewport(), Qt.MouseButton.LeftButton, pos=QPoint(point))
-    assert violin.screen_bowing.selected == 5
+    assert violin.screen_of("bowing").selected == 5
 
 
 def test_flip_pin_undo_save_reopen(qtbot, violin, tmp_path: Path, monkeypatch, opened):
     """Flip a note: path, score and panel change; undo brings all back; reopening gives the same."""
-    screen = violin.screen_bowing
+    screen = violin.screen_of("bowing")
     before, picture_before = shown(violin), picture(violin)
     press(qtbot, violin, Qt.Key.Key_Right)
     assert violin.session.plan.notes[1].direction is Direction.DOWN
@@ -114,19 +114,19 @@ def test_flip_pin_undo_save_reopen(qtbot, violin, tmp_path: Path, monkeypatch, o
 
 
 def test_nothing_is_engraved_again_when_a_bow_changes(qtbot, violin):
-    items = list(violin.screen_bowing.view.items_by_system)
+    items = list(violin.screen_of("bowing").view.items_by_system)
     press(qtbot, violin, Qt.Key.Key_U)
     press(qtbot, violin, Qt.Key.Key_D)
-    assert violin.screen_bowing.view.items_by_system == items
+    assert violin.screen_of("bowing").view.items_by_system == items
 
 
 def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
-    screen, session = violin.screen_bowing, violin.session
+    screen, session = violin.screen_of("bowing"), violin.session
     screen.select(5)
     before = shown(violin)
     button = up_bow(screen.panel)
     cost = session.plan.total_cost + button.alternative.extra_cost
-    with qtbot.waitSignal(session.tried, timeout=60_000):
+    with qtbot.waitSignal(session.tried, timeout=30_000):
         button.click()
     assert not screen.trial_banner.isHidden()
     assert "Enter keeps it" in screen.trial_banner.text()
@@ -137,7 +137,7 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     assert screen.trial_banner.isHidden()
 
     button = up_bow(screen.panel)
-    with qtbot.waitSignal(session.tried, timeout=60_000):
+    with qtbot.waitSignal(session.tried, timeout=30_000):
         button.click()
     tried = shown(violin)
     press(qtbot, violin, Qt.Key.Key_Return)
@@ -148,11 +148,11 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
 
 
 def test_alternatives_can_be_tried_in_turn_by_keys_alone(qtbot, violin):
-    screen, session = violin.screen_bowing, violin.session
+    screen, session = violin.screen_of("bowing"), violin.session
     screen.select(5)
     tried = []
     for _ in range(2):
-        with qtbot.waitSignal(session.tried, timeout=60_000):
+        with qtbot.waitSignal(session.tried, timeout=30_000):
             qtbot.keyClick(screen.view, Qt.Key.Key_A)
         tried.append(shown(violin))
         assert screen.view.hasFocus()
@@ -162,7 +162,7 @@ def test_alternatives_can_be_tried_in_turn_by_keys_alone(qtbot, violin):
 
 
 def test_place_length_split_slur_and_let_go(qtbot, violin):
-    session, screen = violin.session, violin.screen_bowing
+    session, screen = violin.session, violin.screen_of("bowing")
     screen.select(3)
     start = session.plan.notes[3].start
     press(qtbot, violin, Qt.Key.Key_BracketRight)
@@ -216,10 +216,10 @@ def test_every_question_of_the_schools_can_be_answered_and_undone(qtbot, violin)
 def test_a_score_that_names_no_string_instrument_opens_for_one(qtbot, window, tmp_path):
     path = tmp_path / "flute.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|", name="Flute"))
-    with qtbot.waitSignal(window.session.failed, timeout=60_000):
+    with qtbot.waitSignal(window.session.failed, timeout=30_000):
         window.open_path(path)
     window.error_box.close()
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         window.open_path(path, "viola")
     assert window.session.plan.choices.instrument == "viola"
 
@@ -228,8 +228,8 @@ def test_things_to_look_at_are_listed_and_lead_to_their_note(qtbot, opened, tmp_
     path = tmp_path / "long.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=42))
     window = opened(path)
-    screen = window.screen_bowing
-    assert "1 thing to look at" in window.plays.text()
+    screen = window.screen_of("bowing")
+    assert "1 thing to look at" in window.status.plays.text()
     screen.select(0)
     screen.things.list.itemClicked.emit(screen.things.list.item(0))
     assert screen.panel.title.text().startswith("Bar 2 · beat 1")
@@ -252,7 +252,7 @@ def test_malformed_files_say_so_and_leave_the_open_piece(qtbot, violin, tmp_path
     before = violin.session.document
     path = tmp_path / "bad.musicxml"
     path.write_bytes(BAD_FILES[name])
-    with qtbot.waitSignal(violin.session.failed, timeout=60_000) as caught:
+    with qtbot.waitSignal(violin.session.failed, timeout=30_000) as caught:
         violin.open_path(path)
     assert isinstance(caught.args[0], PlectrumError)
     assert violin.error_box.isVisible()
@@ -271,7 +271,7 @@ def test_a_dropped_file_opens(qtbot, window):
         Qt.MouseButton.LeftButton,
         Qt.KeyboardModifier.NoModifier,
     )
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         window.dropEvent(event)
     assert window.session.document.title == "Slow Water"
 
@@ -288,7 +288,7 @@ def test_another_part_of_the_score_can_be_chosen(qtbot, opened, tmp_path):
     header = window.header
     assert header.part.count() == 2
     header.part.setCurrentIndex(1)
-    with qtbot.waitSignal(window.session.score_changed, timeout=60_000):
+    with qtbot.waitSignal(window.session.score_changed, timeout=30_000):
         header.part.activated.emit(1)
     wait_engraved(qtbot, window)
     assert window.session.plan.choices.instrument == "cello"
@@ -322,8 +322,8 @@ def test_closing_with_unsaved_changes_asks(qtbot, violin):
     from PySide6.QtWidgets import QMessageBox
 
     press(qtbot, violin, Qt.Key.Key_D)
-    violin.ask_unsaved = lambda: QMessageBox.StandardButton.Cancel
+    violin.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Cancel
     assert not violin.close()
     assert violin.isVisible()
-    violin.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    violin.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
     assert violin.close()

@@ -36,11 +36,11 @@ from plectrum.core.tracking.feedback import mark_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_log, demo_paths
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.handout import screen as handout_module
 from plectrum.ui.log.pictures_page import CHARTS, EMPTY
 from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
-from plectrum.ui.shell.main_window import LOG, PRACTICE, MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.shell.main_window import MainWindow
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 TODAY = date.today()
@@ -53,7 +53,7 @@ def demo_window(qtbot, themed, tmp_path: Path):
     store.close()
     settings = Settings(QSettings(str(tmp_path / "s.ini"), QSettings.Format.IniFormat))
     made = MainWindow(settings, tmp_path, tmp_path / "players", tmp_path / "log.sqlite")
-    made.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    made.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
     qtbot.addWidget(made)
     made.resize(1280, 800)
     with qtbot.waitActive(made):
@@ -66,7 +66,7 @@ def demo_window(qtbot, themed, tmp_path: Path):
 
 
 def show(window: MainWindow, name: str) -> None:
-    log = window.screen_log
+    log = window.screen_of("log")
     names = [s.name for s in log.students]
     log.who.setCurrentIndex(names.index(name))
     log.who.activated.emit(names.index(name))
@@ -74,11 +74,11 @@ def show(window: MainWindow, name: str) -> None:
 
 def open_for(qtbot, window: MainWindow, name: str) -> None:
     """The violin piece, open for a named player."""
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         window.open_path(demo_paths()[0])
-    named = next(p for p in window.named_players() if p.name == name)
+    named = next(p for p in window.desk.named_players() if p.name == name)
     window.session.change(lambda document: document.for_player(named), "player")
-    qtbot.waitUntil(lambda: not window.session.planning, timeout=60_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)
 
 
 class Clock:
@@ -91,9 +91,9 @@ class Clock:
 def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_path, monkeypatch):
     """Open the student, time a longest bow by one key, tick steps, write a note, take the proposed
     limit, see the plan's warnings change, and print next week's handout."""
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    window.show_screen(LOG)
+    window.show_screen("log")
     assert log.student.name == "Wren"
     assert "longest bow" in log.lesson.texts["measured"].text()
 
@@ -125,7 +125,7 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     qtbot.keyClicks(log.lesson.note, "Good bows today.")
     log.lesson.checks["thumb"].setChecked(True)
     qtbot.keyClick(log.lesson.note, Qt.Key.Key_Return, CONTROL)
-    qtbot.waitUntil(lambda: log.lesson.note.toPlainText() == "", timeout=60_000)
+    qtbot.waitUntil(lambda: log.lesson.note.toPlainText() == "", timeout=30_000)
     lesson = log.store.all(Lesson, student_id=log.student.id)[-1]
     assert (lesson.on, lesson.note) == (TODAY, "Good bows today.")
     assert lesson.checks["thumb"]
@@ -133,7 +133,7 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     assert sorted(marks) == ["again", "good"]
 
     log.tabs.setCurrentIndex(MEASURE)
-    qtbot.waitUntil(lambda: not log.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not log.busy, timeout=30_000)
     assert page.proposals
     assert "given on" in page.flagged.text()
     before = window.session.plan.player.slowest_mm_s
@@ -141,9 +141,9 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     page.take.click()
     qtbot.waitUntil(
         lambda: window.session.plan.player.slowest_mm_s != before and not window.session.planning,
-        timeout=60_000,
+        timeout=30_000,
     )
-    assert window.named_players()
+    assert window.desk.named_players()
     assert len(warnings_of(window.session.plan)) != things
 
     printed = tmp_path / "printed.pdf"
@@ -156,11 +156,11 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
         return printer
 
     monkeypatch.setattr(handout_module, "make_printer", to_file)
-    monkeypatch.setattr(window.screen_handout, "ask_how_to_print", lambda _printer: True)
+    monkeypatch.setattr(window.screen_of("handout"), "ask_how_to_print", lambda _printer: True)
     log.tabs.setCurrentIndex(LESSON)
     log.lesson.handout.click()
-    feeding = window.screen_handout.feeding
-    qtbot.waitUntil(lambda: printed.exists() and not feeding.busy, timeout=60_000)
+    feeding = window.screen_of("handout").feeding
+    qtbot.waitUntil(lambda: printed.exists() and not feeding.busy, timeout=30_000)
     text = " ".join(" ".join(p.extract_text().split()) for p in pypdf.PdfReader(str(printed)).pages)
     assert "Wren" in text
     assert "This week" in text
@@ -168,9 +168,9 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
 
 def test_no_students_page_is_printed_for_another(qtbot, demo_window):
     """Maris is in the lesson, Wren's plan is open: nothing is printed, and it is said why."""
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    window.show_screen(LOG)
+    window.show_screen("log")
     show(window, "Maris")
     log.lesson.handout.click()
     assert window.stack.currentWidget() is log
@@ -178,7 +178,7 @@ def test_no_students_page_is_printed_for_another(qtbot, demo_window):
 
 
 def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     for name in ("Wren", "Tarn", "Maris"):
         show(demo_window, name)
         log.tabs.setCurrentIndex(PICTURES)
@@ -197,7 +197,7 @@ def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
 
 def test_lines_differ_without_colour(demo_window):
     """Every line has a dash or a point of its own, also where hues are taken away."""
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     log.tabs.setCurrentIndex(PICTURES)
     log.pictures.choose.setCurrentIndex(0)
     looks = [
@@ -208,8 +208,8 @@ def test_lines_differ_without_colour(demo_window):
 
 
 def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
-    window.show_screen(LOG)
-    log = window.screen_log
+    window.show_screen("log")
+    log = window.screen_of("log")
     assert log.nobody.isVisible()
     assert not log.tabs.isVisible()
     monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: ("Ember", True))
@@ -233,9 +233,9 @@ def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
 
 
 def test_pain_stops_the_ladder_until_it_is_over(qtbot, demo_window):
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    window.show_screen(LOG)
+    window.show_screen("log")
     log.lesson.pain.setChecked(True)
     log.lesson.save.click()
     assert log.student.pain_since == TODAY
@@ -243,29 +243,29 @@ def test_pain_stops_the_ladder_until_it_is_over(qtbot, demo_window):
     assert PAIN_TEXT in log.lesson.texts["next"].text()
     log.tabs.setCurrentIndex(MEASURE)
     assert not log.measure.isEnabled()
-    window.show_screen(PRACTICE)
-    practice = window.screen_practice
-    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
+    window.show_screen("practice")
+    practice = window.screen_of("practice")
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=30_000)
     assert practice.hurts.isVisible()
     assert PAIN_TEXT in practice.hurts.text()
     assert not practice.ladder.isEnabled()
     practice.practise_today()
     assert practice.timer.stage is None
-    window.show_screen(LOG)
+    window.show_screen("log")
     log.pain_over.click()
     assert log.student.pain_since is None
-    window.show_screen(PRACTICE)
+    window.show_screen("practice")
     assert practice.ladder.isEnabled()
     assert not practice.hurts.isVisible()
 
 
 def test_practice_by_the_clock_is_in_the_log(qtbot, demo_window):
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    window.show_screen(PRACTICE)
-    practice = window.screen_practice
-    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
-    wren = window.log_link.student_here()
+    window.show_screen("practice")
+    practice = window.screen_of("practice")
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=30_000)
+    wren = window.desk.log.student_here()
     before = len(log.store.all(StepDone, student_id=wren.id))
     practice.practise_today()
     timer, clock = practice.timer, Clock()
@@ -283,21 +283,21 @@ def test_practice_by_the_clock_is_in_the_log(qtbot, demo_window):
 
 
 def test_pain_by_the_clock_is_noted(qtbot, demo_window):
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    window.show_screen(PRACTICE)
-    practice = window.screen_practice
-    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=60_000)
+    window.show_screen("practice")
+    practice = window.screen_of("practice")
+    qtbot.waitUntil(lambda: practice.programme is not None and not practice.busy, timeout=30_000)
     practice.practise_today()
     practice.timer.pain.click()
-    wren = window.log_link.student_here()
+    wren = window.desk.log.student_here()
     assert wren.pain_since == TODAY
     assert log.store.all(Practised, student_id=wren.id)[-1].pain
     assert practice.hurts.isVisible()
 
 
 def test_undo_in_the_log(qtbot, demo_window):
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     log.lesson.note.setPlainText("by mistake")
     log.lesson.save.click()
     count = len(log.store.all(Lesson, student_id=log.student.id))
@@ -309,7 +309,7 @@ def test_undo_in_the_log(qtbot, demo_window):
 
 
 def test_values_events_and_what_cannot_be(qtbot, demo_window):
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     log.tabs.setCurrentIndex(MEASURE)
     page = log.measure
     page.measure.setCurrentIndex(list(Measure).index(Measure.PLACEMENTS))
@@ -333,7 +333,7 @@ def test_values_events_and_what_cannot_be(qtbot, demo_window):
 
 
 def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     log.tabs.setCurrentIndex(MEASURE)
     page = log.measure
     page.measure.setCurrentIndex(list(Measure).index(Measure.TEMPO))
@@ -343,7 +343,7 @@ def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
     page.keep.click()
     assert "Open the piece first" in window.statusBar().currentMessage()
     open_for(qtbot, window, "Wren")
-    window.show_screen(LOG)
+    window.show_screen("log")
     page.value.setValue(77)
     page.add.click()
     page.keep.click()
@@ -354,15 +354,15 @@ def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
 
 def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):
     """A clumsy bow is followed to the end: its faults, their bars and places on the bow."""
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     open_for(qtbot, window, "Wren")
-    wren = window.log_link.student_here()
+    wren = window.desk.log.student_here()
     before = {f.id for f in log.store.all(FaultSeen, student_id=wren.id)}
     performance = Performance(window.session.plan)
     motion = Motion(performance)
     bow = SimulatedBow(performance, Clumsiness.ALL, 1)
     marks = mark_bars(motion, bow.samples(0.0, performance.length_s))
-    following = window.screen_show.following
+    following = window.screen_of("show").following
     following._transport.set_performance(performance)
     following.follower._marks = {(m.turn, m.bar_index): m for m in marks}
     following._ended()
@@ -377,7 +377,7 @@ def test_a_followed_bow_is_measured_from_its_file(qtbot, demo_window, tmp_path, 
     samples = [BowSample(t / 50, min(1.0, t / 300)) for t in range(340)]
     path.write_text(head_lines() + "".join(map(sample_line, samples)))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: (str(path), ""))
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     log.tabs.setCurrentIndex(MEASURE)
     log.measure.follow.click()
 
@@ -385,15 +385,15 @@ def test_a_followed_bow_is_measured_from_its_file(qtbot, demo_window, tmp_path, 
         rows = log.store.all(Measured, student_id=log.student.id, note="followed bow")
         return any(r.measure == Measure.LONGEST_BOW and 5.8 < r.value < 6.3 for r in rows)
 
-    qtbot.waitUntil(kept, timeout=60_000)
+    qtbot.waitUntil(kept, timeout=30_000)
 
 
 def test_a_plan_is_given_and_a_long_day_questioned(qtbot, demo_window):
-    window, log = demo_window, demo_window.screen_log
+    window, log = demo_window, demo_window.screen_of("log")
     log.lesson.give.click()
     assert "Open a plan first" in window.statusBar().currentMessage()
     open_for(qtbot, window, "Wren")
-    window.show_screen(LOG)
+    window.show_screen("log")
     before = len(log.store.all(PlanGiven, student_id=log.student.id))
     log.lesson.give.click()
     given = log.store.all(PlanGiven, student_id=log.student.id)
@@ -405,7 +405,7 @@ def test_a_plan_is_given_and_a_long_day_questioned(qtbot, demo_window):
 
 
 def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     target = {"name": ""}
     for way in ("getSaveFileName", "getOpenFileName"):
         monkeypatch.setattr(QFileDialog, way, lambda *_a, **_k: (target["name"], ""))
@@ -445,21 +445,21 @@ def test_a_log_that_cannot_be_opened_does_not_stop_the_window(qtbot, themed, tmp
     window = MainWindow(settings, tmp_path, tmp_path / "players")
     qtbot.addWidget(window)
     window.show()
-    qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.error_box is not None, timeout=30_000)
     assert "cannot be opened" in window.error_box.text()
     window.error_box.close()
-    window.show_screen(LOG)
-    window.screen_log.add_student("Wren", "violin")
-    assert window.screen_log.student.name == "Wren"
+    window.show_screen("log")
+    window.screen_of("log").add_student("Wren", "violin")
+    assert window.screen_of("log").student.name == "Wren"
     window.close()
     assert (tmp_path / "log.sqlite").read_bytes() == b"no database at all"
 
 
 def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path):
     own = replace(stage("starter"), name="Wren", title="Wren")
-    window.shelf.save(NamedPlayer(own, Bow.full_size("violin")))
-    window.show_screen(LOG)
-    log = window.screen_log
+    window.desk.shelf.save(NamedPlayer(own, Bow.full_size("violin")))
+    window.show_screen("log")
+    log = window.screen_of("log")
     log.add_student("Wren", "violin")
     rows = [
         Measured(log.student.id, TODAY - timedelta(days=k), Measure.FASTEST_BOW, 900.0,
@@ -470,14 +470,14 @@ def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path)
     log.tabs.setCurrentIndex(MEASURE)
     (proposal,) = log.measure.proposals
     log.take_limits([proposal])
-    assert window.named_players()[0].player.fastest_mm_s == pytest.approx(900.0)
+    assert window.desk.named_players()[0].player.fastest_mm_s == pytest.approx(900.0)
     log.add_student("Ember", "violin")
     assert log.measure.proposals == ()
     assert not log.measure.take.isEnabled()
 
 
 def test_two_windows_on_one_log(qtbot, demo_window, tmp_path):
-    log = demo_window.screen_log
+    log = demo_window.screen_of("log")
     other = LogStore(log.store.path)
     other.put(Practised(log.student.id, TODAY, 33))
     other.close()

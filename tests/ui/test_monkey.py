@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog
 
 from plectrum.demo import demo_paths
+from plectrum.ui.shell.screens import SCREENS
 
 KEYS = "abcdefg123468.r#-nts'^_<>{}"
 SHOW_KEYS = " lycmnvtf+-"
@@ -23,47 +24,40 @@ MOVES = (
 
 
 def idle(window) -> bool:
-    return not (window.session.planning or window.screen_piece.typing.busy)
+    return not (window.session.planning or window.screen_of("piece").typing.busy)
 
 
 def step(qtbot, window, rng: random.Random) -> None:
     """One random thing a teacher, or a child at the keyboard, may do."""
-    screen = rng.randrange(7)
+    screen = rng.choice([kind.key for kind in SCREENS])
     kind = rng.random()
-    views = (
-        window.screen_piece.view,
-        window.screen_player.bow,
-        window.screen_bowing.view,
-        window.screen_show.stage,
-        window.screen_handout.preview,
-        window.screen_practice.tabs.currentWidget().focusProxy(),
-        window.screen_log.tabs.currentWidget().focusProxy(),
-    )
+    target = window.shown.focus_target
+    target = target.focusProxy() or target
     if kind < 0.12:
         window.show_screen(screen)
     elif kind < 0.40:
         modifier = rng.choice([Qt.KeyboardModifier.NoModifier, SHIFT, CONTROL])
-        qtbot.keyClick(views[window.stack.currentIndex()], rng.choice(MOVES), modifier)
+        qtbot.keyClick(target, rng.choice(MOVES), modifier)
     elif kind < 0.80:
-        keys = {2: BOWING_KEYS, 3: SHOW_KEYS, 5: PRACTICE_KEYS}.get(
-            window.stack.currentIndex(), KEYS
+        keys = {"bowing": BOWING_KEYS, "show": SHOW_KEYS, "practice": PRACTICE_KEYS}.get(
+            window.settings.screen, KEYS
         )
-        qtbot.keyClicks(views[window.stack.currentIndex()], rng.choice(keys))
+        qtbot.keyClicks(target, rng.choice(keys))
     elif kind < 0.86:
         stack = window.session.undo_stack
         rng.choice([stack.undo, stack.redo])()
     elif kind < 0.90:
-        bar = window.screen_bowing.compare_bar
-        if not window.screen_bowing.comparing:
-            window.show_screen(2)
-            window.screen_bowing.start_comparing()
+        bar = window.screen_of("bowing").compare_bar
+        if not window.screen_of("bowing").comparing:
+            window.show_screen("bowing")
+            window.screen_of("bowing").start_comparing()
         else:
             bar.kind.setCurrentIndex(rng.randrange(bar.kind.count()))
             bar.kind.activated.emit(bar.kind.currentIndex())
     elif kind < 0.94:
         window.zoom(rng.choice([-1, 0, 1]))
     elif kind < 0.97:
-        form = window.screen_piece.head
+        form = window.screen_of("piece").head
         combo = rng.choice([form.metre, form.pickup, form.key, form.instrument])
         if combo.count():
             combo.setCurrentIndex(rng.randrange(combo.count()))
@@ -83,8 +77,8 @@ def test_random_work_breaks_nothing_and_is_undone(qtbot, opened, tmp_path, monke
     for _ in range(70):
         step(qtbot, window, rng)
         if rng.random() < 0.5:
-            qtbot.waitUntil(lambda: idle(window), timeout=60_000)
-    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
+            qtbot.waitUntil(lambda: idle(window), timeout=30_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=30_000)
     window.session.drop_trial()
     document, plan = window.session.document, window.session.plan
     assert [n.id for n in plan.part.notes] == [n.id for n in document.part.notes]
@@ -93,9 +87,9 @@ def test_random_work_breaks_nothing_and_is_undone(qtbot, opened, tmp_path, monke
     assert told is None, f"{told.text()} {told.informativeText()}"
     target = tmp_path / "worked.plectrum"
     window.session.save(target)
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         window.open_path(target)
-    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=30_000)
     again = window.session.plan
     assert [(p and (p.direction, p.join, p.start, p.end)) for p in again.notes] == [
         (p and (p.direction, p.join, p.start, p.end)) for p in plan.notes
@@ -109,10 +103,10 @@ def test_random_work_is_undone_to_the_first_document(qtbot, opened, seed):
     first = window.session.document
     for _ in range(30):
         step(qtbot, window, rng)
-        qtbot.waitUntil(lambda: idle(window), timeout=60_000)
+        qtbot.waitUntil(lambda: idle(window), timeout=30_000)
     window.session.drop_trial()
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
-    qtbot.waitUntil(lambda: idle(window), timeout=60_000)
+    qtbot.waitUntil(lambda: idle(window), timeout=30_000)
     assert window.session.document is first
     assert not window.session.unsaved

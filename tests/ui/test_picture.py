@@ -123,22 +123,22 @@ def test_a_crash_of_the_engraver_is_reported_and_it_comes_back(qtbot, themed):
     channel = client.channel("test")
     score = open_score(demo_paths()[0].read_bytes(), "x")
     layout = Layout(score, ("P1",), "violin", 900, 40)
-    with qtbot.waitSignal(channel.system_ready, timeout=60_000):
+    with qtbot.waitSignal(channel.system_ready, timeout=30_000):
         channel.engrave(layout)
-    with qtbot.waitSignal(channel.failed, timeout=60_000):
+    with qtbot.waitSignal(channel.failed, timeout=30_000):
         channel.engrave(layout)
         client._process.kill()
-    with qtbot.waitSignal(channel.system_ready, timeout=60_000):
+    with qtbot.waitSignal(channel.system_ready, timeout=30_000):
         channel.engrave(layout)
     client.close()
 
 
 def test_zooming_lays_out_anew_and_keeps_the_selection(qtbot, violin):
-    view = violin.screen_bowing.view
-    violin.screen_bowing.select(30)
+    view = violin.screen_of("bowing").view
+    violin.screen_of("bowing").select(30)
     few = len(view.items_by_system)
     view.set_zoom(1.5)
-    qtbot.waitUntil(lambda: len(view.items_by_system) > few, timeout=60_000)
+    qtbot.waitUntil(lambda: len(view.items_by_system) > few, timeout=30_000)
     wait_engraved(qtbot, violin)
     assert view._selection == (30, 30)
 

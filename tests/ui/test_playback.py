@@ -116,7 +116,7 @@ def test_what_is_rendered_is_what_the_card_gets(qtbot, themed, card):
     speaker = Speaker()
     assert speaker.play(Renderer(performance()))
     while len(card.written) < 3 * RATE_HZ * 2:
-        qtbot.waitUntil(lambda: card.bytesFree() < 200, timeout=60_000)
+        qtbot.waitUntil(lambda: card.bytesFree() < 200, timeout=30_000)
         card.play(0.1)
     sound = np.frombuffer(card.written[: 2 * RATE_HZ * 2], dtype="<i2") / 32767
     expected = Renderer(performance()).block(2 * RATE_HZ)
@@ -132,11 +132,11 @@ def test_the_transport_follows_the_card(qtbot, themed, card):
     transport = Transport(Speaker())
     transport.set_performance(performance())
     transport.play()
-    qtbot.waitUntil(lambda: len(card.written) > 2000, timeout=60_000)
+    qtbot.waitUntil(lambda: len(card.written) > 2000, timeout=30_000)
     transport.clock.set(5.0)
     card.play(0.08)
     heard = card.processedUSecs() / 1e6
-    qtbot.waitUntil(lambda: abs(transport.now_s() - heard) < 0.3, timeout=60_000)
+    qtbot.waitUntil(lambda: abs(transport.now_s() - heard) < 0.3, timeout=30_000)
     transport.pause()
 
 
@@ -146,7 +146,7 @@ def test_a_source_that_breaks_stops_the_sound_not_the_window(qtbot, themed, card
             raise RuntimeError("paper jam")
 
     speaker = Speaker()
-    with qtbot.waitSignal(speaker.failed, timeout=60_000) as told:
+    with qtbot.waitSignal(speaker.failed, timeout=30_000) as told:
         speaker.play(Broken())
     assert "paper jam" in told.args[0]
     assert not speaker.playing

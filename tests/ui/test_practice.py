@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import QDate, Qt
 from PySide6.QtWidgets import QFileDialog
 
-from plectrum.core.document.homework import Mark
+from plectrum.core.document.homework import Outcome
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
@@ -20,7 +20,7 @@ from plectrum.core.practice.practice_day import (
     PAIN_TEXT,
     PAUSE_EVERY_S,
     PAUSE_S,
-    Stage,
+    TimedTask,
     stages_of,
 )
 from plectrum.core.practice.studies import StudyKind
@@ -35,13 +35,13 @@ CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftM
 
 def ready(qtbot, window) -> None:
     """Until what is to be practised is there and its study is engraved."""
-    screen = window.screen_practice
+    screen = window.screen_of("practice")
 
     def done() -> bool:
         study = screen.ladder.study
         return screen.programme is not None and not screen.busy and study.is_laid_out
 
-    qtbot.waitUntil(done, timeout=60_000)
+    qtbot.waitUntil(done, timeout=30_000)
 
 
 @pytest.fixture
@@ -53,7 +53,7 @@ def practice(qtbot, violin):
 
 
 def test_every_step_is_engraved_and_says_what_how_often_and_when_it_is_good(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     ladder = screen.ladder
     for key, step in list(screen.programme.steps.items())[:16]:
         assert ladder.choose(key)
@@ -72,7 +72,7 @@ def test_every_step_is_engraved_and_says_what_how_often_and_when_it_is_good(qtbo
 
 
 def test_marks_are_set_by_key_undone_and_bring_the_step_back(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     first, second = list(screen.programme.steps)[:2]
     screen.ladder.choose(first)
     qtbot.keyClick(screen.ladder.tree, Qt.Key.Key_G)
@@ -80,7 +80,7 @@ def test_marks_are_set_by_key_undone_and_bring_the_step_back(qtbot, practice):
     qtbot.keyClick(screen.ladder.tree, Qt.Key.Key_A)
     ready(qtbot, practice)
     results = practice.session.document.homework.results
-    assert (results[first].mark, results[second].mark) == (Mark.GOOD, Mark.AGAIN)
+    assert (results[first].mark, results[second].mark) == (Outcome.GOOD, Outcome.AGAIN)
     assert screen.ladder._items[first].text(0).startswith("✓")
     day = screen.programme.days[0]
     assert any(e.again and e.task.key == second for e in day.entries)
@@ -95,14 +95,14 @@ def test_marks_are_set_by_key_undone_and_bring_the_step_back(qtbot, practice):
 
 def test_marking_does_not_plan_the_piece_anew(qtbot, practice):
     plan = practice.session.plan
-    qtbot.keyClick(practice.screen_practice.ladder.tree, Qt.Key.Key_G)
+    qtbot.keyClick(practice.screen_of("practice").ladder.tree, Qt.Key.Key_G)
     ready(qtbot, practice)
     assert practice.session.plan is plan
 
 
 def test_a_step_is_shown_on_the_stage_and_let_go(qtbot, practice):
     """S plays the study on the Show screen, Esc brings the piece back there."""
-    screen, show = practice.screen_practice, practice.screen_show
+    screen, show = practice.screen_of("practice"), practice.screen_of("show")
     key = next(k for k, s in screen.programme.steps.items() if s.kind is StudyKind.OPEN)
     screen.ladder.choose(key)
     ready(qtbot, practice)
@@ -111,14 +111,14 @@ def test_a_step_is_shown_on_the_stage_and_let_go(qtbot, practice):
     assert practice.stack.currentWidget() is show
     guest = show.guest
     assert "open strings" in guest.title
-    qtbot.waitUntil(lambda: show.transport.performance is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: show.transport.performance is not None, timeout=30_000)
     performance = show.transport.performance
     assert performance.plan.part.bars_n == guest.plan.part.bars_n
     open_midis = performance.plan.instrument.open_midis
     assert all(midi in open_midis for p in performance.notes for _, midi in p.strings)
     assert performance.rehearsal.loop
     assert show.guest_bar.isVisible()
-    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=60_000)
+    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=30_000)
     qtbot.keyClick(show.stage, Qt.Key.Key_Space)
     assert show.transport.playing
     qtbot.keyClick(show.stage, Qt.Key.Key_Escape)
@@ -131,28 +131,28 @@ def test_a_step_is_shown_on_the_stage_and_let_go(qtbot, practice):
             show.transport.performance is not None
             and show.transport.performance.plan.part is practice.session.plan.part
         ),
-        timeout=60_000,
+        timeout=30_000,
     )
 
 
 def test_another_plan_takes_a_study_off_the_stage(qtbot, practice):
-    practice.screen_practice.show_it()
-    assert practice.screen_show.guest is not None
+    practice.screen_of("practice").show_it()
+    assert practice.screen_of("show").guest is not None
     practice.header.tempo.setValue(70)
-    qtbot.waitUntil(lambda: practice.screen_show.guest is None, timeout=60_000)
+    qtbot.waitUntil(lambda: practice.screen_of("show").guest is None, timeout=30_000)
 
 
 def test_a_study_is_exported_as_a_score_that_opens_again(qtbot, practice, tmp_path, monkeypatch):
     target = tmp_path / "study.musicxml"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
-    qtbot.keyClick(practice.screen_practice.ladder.tree, Qt.Key.Key_X)
+    qtbot.keyClick(practice.screen_of("practice").ladder.tree, Qt.Key.Key_X)
     score = open_path(target)
     assert "say and clap" in score.title
     assert b"<up-bow/>" in score.xml
 
 
 def test_drills_are_set_and_kept(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(DRILLS)
     page = screen.drills
     titles = [page.list.item(k).text() for k in range(page.list.count())]
@@ -160,7 +160,7 @@ def test_drills_are_set_and_kept(qtbot, practice):
     page.fields["times"].setValue(5)
     qtbot.waitUntil(
         lambda: practice.session.document.homework.drills["placements"].get("times") == 5,
-        timeout=60_000,
+        timeout=30_000,
     )
     row = titles.index("Arcs over all strings")
     page.list.item(row).setCheckState(Qt.CheckState.Checked)
@@ -170,23 +170,23 @@ def test_drills_are_set_and_kept(qtbot, practice):
 
 
 def test_every_drill_says_what_shows_its_music_and_its_caution(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(DRILLS)
     page = screen.drills
     for row in range(page.list.count()):
         page.list.setCurrentRow(row)
-        qtbot.waitUntil(lambda: not screen.busy, timeout=60_000)
+        qtbot.waitUntil(lambda: not screen.busy, timeout=30_000)
         assert page.what.text()
         assert page.caution.text()
         if page.study.isVisible():
-            qtbot.waitUntil(lambda: page.study.is_laid_out, timeout=60_000)
+            qtbot.waitUntil(lambda: page.study.is_laid_out, timeout=30_000)
             assert page.show_button.isEnabled()
         else:
             assert not page.show_button.isEnabled()
 
 
 def test_the_week_is_set_by_minutes_days_and_holidays(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(WEEK)
     week = screen.week
     week.start.setDate(QDate(2027, 1, 11))  # a Monday
@@ -212,7 +212,7 @@ def test_the_week_is_set_by_minutes_days_and_holidays(qtbot, practice):
 
 
 def test_no_day_at_all_is_not_taken_and_a_long_day_is_questioned(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(WEEK)
     week = screen.week
     for box in week.days:
@@ -226,14 +226,14 @@ def test_no_day_at_all_is_not_taken_and_a_long_day_is_questioned(qtbot, practice
 
 
 def test_a_task_of_the_week_opens_and_is_marked_there(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(WEEK)
     week = screen.week
     column = screen.programme.days[0].on.weekday()
     week.table.setCurrentCell(1, column)
     key = week.chosen_key
     qtbot.keyClick(week.table, Qt.Key.Key_G)
-    assert practice.session.document.homework.results[key].mark is Mark.GOOD
+    assert practice.session.document.homework.results[key].mark is Outcome.GOOD
     ready(qtbot, practice)
     week.table.setCurrentCell(0, column)
     qtbot.keyClick(week.table, Qt.Key.Key_Return)
@@ -245,14 +245,14 @@ def test_a_task_of_the_week_opens_and_is_marked_there(qtbot, practice):
 
 
 def test_weeks_are_turned_as_far_as_there_are_any(qtbot, practice):
-    week = practice.screen_practice.week
-    practice.screen_practice.tabs.setCurrentIndex(WEEK)
+    week = practice.screen_of("practice").week
+    practice.screen_of("practice").tabs.setCurrentIndex(WEEK)
     assert not week.back.isEnabled()
     seen = 1
     while week.on.isEnabled():
         week.on.click()
         seen += 1
-    days = practice.screen_practice.programme.days
+    days = practice.screen_of("practice").programme.days
     first, last = days[0].on, days[-1].on
     monday = first.toordinal() - first.weekday()
     assert seen == (last.toordinal() - monday) // 7 + 1
@@ -263,35 +263,35 @@ def test_weeks_are_turned_as_far_as_there_are_any(qtbot, practice):
 def test_the_calendar_file_holds_the_days(qtbot, practice, tmp_path, monkeypatch):
     target = tmp_path / "practice.ics"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
-    practice.screen_practice.week.ics.click()
+    practice.screen_of("practice").week.ics.click()
     events = icalendar.Calendar.from_ical(target.read_bytes()).walk("VEVENT")
-    assert len(events) == len(practice.screen_practice.programme.days)
+    assert len(events) == len(practice.screen_of("practice").programme.days)
     assert "Lantern Ferry" in str(events[0]["summary"])
 
 
 def test_a_class_is_planned_together(qtbot, practice):
     for name, player in (("Wren", "starter"), ("Tarn", "steady")):
         own = replace(stage(player), name=name, title=name)
-        practice.shelf.save(NamedPlayer(own, Bow.full_size("violin")))
-    practice.show_screen(2)
-    practice.show_screen(5)
+        practice.desk.shelf.save(NamedPlayer(own, Bow.full_size("violin")))
+    practice.show_screen("bowing")
+    practice.show_screen("practice")
     ready(qtbot, practice)
-    week = practice.screen_practice.week
+    week = practice.screen_of("practice").week
     for action in week.group_menu.actions():
         action.setChecked(True)
     qtbot.waitUntil(
-        lambda: practice.screen_practice.programme.players == ("Tarn", "Wren"), timeout=60_000
+        lambda: practice.screen_of("practice").programme.players == ("Tarn", "Wren"), timeout=30_000
     )
-    practice.screen_practice.tabs.setCurrentIndex(WEEK)
+    practice.screen_of("practice").tabs.setCurrentIndex(WEEK)
     assert week.who.text() == "For Tarn, Wren together."
 
 
 def test_a_piece_opened_afterwards_has_its_own_ladders(qtbot, practice):
     practice.open_path(demo_paths()[1])
-    qtbot.waitUntil(lambda: practice.session.document.title == "Slow Water", timeout=60_000)
+    qtbot.waitUntil(lambda: practice.session.document.title == "Slow Water", timeout=30_000)
     ready(qtbot, practice)
-    assert practice.screen_practice.ladder.chosen.bpm <= 60
-    assert "Slow Water" in practice.screen_practice._guest().title
+    assert practice.screen_of("practice").ladder.chosen.bpm <= 60
+    assert "Slow Water" in practice.screen_of("practice")._guest().title
 
 
 # the clock
@@ -307,8 +307,8 @@ class Clock:
         return self.now_s
 
 
-def _stage(title: str, seconds: float, key: str = "k") -> Stage:
-    return Stage(title, "Do it.", "it is good", seconds, key)
+def _stage(title: str, seconds: float, key: str = "k") -> TimedTask:
+    return TimedTask(title, "Do it.", "it is good", seconds, key)
 
 
 @pytest.fixture
@@ -338,16 +338,16 @@ def test_the_clock_runs_holds_and_asks_how_it_went(timed):
     page._tick()
     assert page.call.text() == HOW
     assert not page.running
-    page.mark(Mark.GOOD)
+    page.mark(Outcome.GOOD)
     assert page.title.text() == "Two"
-    page.mark(Mark.AGAIN)
-    assert marks == [("a", Mark.GOOD), ("b", Mark.AGAIN)]
+    page.mark(Outcome.AGAIN)
+    assert marks == [("a", Outcome.GOOD), ("b", Outcome.AGAIN)]
     assert page.title.text() == DONE
 
 
 def test_a_pause_goes_by_by_itself(timed):
     page, clock = timed
-    page.load((Stage("Pause", "Rest.", "loose", 60), _stage("Two", 60)))
+    page.load((TimedTask("Pause", "Rest.", "loose", 60), _stage("Two", 60)))
     assert not page.good_button.isVisible()
     page.toggle()
     clock.now_s = 61.0
@@ -372,7 +372,7 @@ def test_pain_ends_the_session_and_says_what_to_do(qtbot, timed):
 
 
 def test_cautions_are_in_sight_wherever_practice_is_timed(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     for index in (LADDER, DRILLS, WEEK, TODAY):
         screen.tabs.setCurrentIndex(index)
         shown = [w for w in (screen.caution, screen.drills.caution, screen.timer.caution)
@@ -385,7 +385,7 @@ def test_cautions_are_in_sight_wherever_practice_is_timed(qtbot, practice):
 
 def test_pauses_come_after_ten_minutes_of_playing(qtbot, practice):
     """A pause after every ten minutes at most, a minute long (own defaults)."""
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(WEEK)
     screen.week.minutes.setValue(60)
     ready(qtbot, practice)
@@ -404,7 +404,7 @@ def test_pauses_come_after_ten_minutes_of_playing(qtbot, practice):
 
 
 def test_a_drill_is_called_step_by_step(qtbot, practice):
-    screen = practice.screen_practice
+    screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(DRILLS)
     screen.drills.list.setCurrentRow(0)
     screen.drills.start_button.click()
@@ -421,5 +421,5 @@ def test_a_drill_is_called_step_by_step(qtbot, practice):
     timer.play.setFocus()
     qtbot.keyClick(timer.play, Qt.Key.Key_Space)
     assert timer.running
-    practice.show_screen(2)
+    practice.show_screen("bowing")
     assert not timer.running

@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QMessageBox
 from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
+from plectrum.ui.desk.settings import Settings
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.shell.recovery import find_recovered
-from plectrum.ui.shell.settings import Settings
 from tests.ui.conftest import wait_planned
 
 CRASHING = """
@@ -27,7 +27,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.score.model import Direction
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
-from plectrum.ui.shell.settings import Settings
+from plectrum.ui.desk.settings import Settings
 
 folder = Path(sys.argv[1])
 app = make_application()
@@ -69,9 +69,9 @@ def test_a_killed_window_is_recovered_with_its_edit(qtbot, themed, tmp_path):
     store = QSettings(str(tmp_path / "s2.ini"), QSettings.Format.IniFormat)
     window = MainWindow(Settings(store), tmp_path)
     qtbot.addWidget(window)
-    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
-    window.ask_recover = lambda _left: QMessageBox.StandardButton.Yes  # type: ignore[method-assign]
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    window.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    window.opening.ask_recover = lambda _left: QMessageBox.StandardButton.Yes  # type: ignore[method-assign]
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         assert window.offer_recovery()
     assert window.session.plan.notes[1].direction is Direction.UP
     assert window.session.unsaved
@@ -82,9 +82,9 @@ def test_a_killed_window_is_recovered_with_its_edit(qtbot, themed, tmp_path):
 
 def test_an_edit_is_written_after_a_moment_and_saving_takes_the_copy_away(qtbot, violin, tmp_path):
     folder = violin.recovery
-    qtbot.keyClick(violin.screen_bowing.view, Qt.Key.Key_D)
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
     wait_planned(qtbot, violin)
-    qtbot.waitUntil(lambda: copies(folder) != [], timeout=60_000)
+    qtbot.waitUntil(lambda: copies(folder) != [], timeout=30_000)
     copy = document_from_bytes(copies(folder)[0].read_bytes(), "copy")
     assert copy.choices == violin.session.document.choices
     violin.session.save(tmp_path / "elsewhere.plectrum")
@@ -92,7 +92,7 @@ def test_an_edit_is_written_after_a_moment_and_saving_takes_the_copy_away(qtbot,
 
 
 def test_undoing_back_to_what_was_saved_takes_the_copy_away(qtbot, violin):
-    qtbot.keyClick(violin.screen_bowing.view, Qt.Key.Key_D)
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
     violin.safety_net.write()
     assert copies(violin.recovery)
     violin.session.undo_stack.undo()
@@ -104,7 +104,7 @@ def test_a_copy_nobody_wants_is_forgotten(qtbot, violin, tmp_path):
     gone.write_bytes(b"whatever")
     gone.with_suffix(".json").write_text('{"title": "Old", "original": ""}')
     assert [r.title for r in find_recovered(tmp_path)] == ["Old"]
-    violin.ask_recover = lambda _left: QMessageBox.StandardButton.No
+    violin.opening.ask_recover = lambda _left: QMessageBox.StandardButton.No
     assert not violin.offer_recovery()
     assert not gone.exists()
 
@@ -120,8 +120,8 @@ def test_a_damaged_copy_says_so_and_the_window_goes_on(qtbot, window, tmp_path):
     gone = tmp_path / "99999998.plectrum"
     gone.write_bytes(b"not a plan")
     gone.with_suffix(".json").write_text('{"title": "Torn", "original": ""}')
-    window.ask_recover = lambda _left: QMessageBox.StandardButton.Yes
-    with qtbot.waitSignal(window.session.failed, timeout=60_000):
+    window.opening.ask_recover = lambda _left: QMessageBox.StandardButton.Yes
+    with qtbot.waitSignal(window.session.failed, timeout=30_000):
         window.offer_recovery()
     window.error_box.close()
     assert window.session.document is None

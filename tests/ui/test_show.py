@@ -33,17 +33,17 @@ MARK = 0.75  # the tape that is looked for: it has a colour of its own
 def show(qtbot, violin):
     """The violin demo on the Show screen, ready to be played."""
     qtbot.keyClick(violin, Qt.Key.Key_4, CONTROL)
-    screen = violin.screen_show
+    screen = violin.screen_of("show")
     ready(qtbot, violin)
-    qtbot.waitUntil(lambda: screen.line.is_laid_out, timeout=60_000)
+    qtbot.waitUntil(lambda: screen.line.is_laid_out, timeout=30_000)
     return screen
 
 
 def ready(qtbot, window) -> None:
     wait_planned(qtbot, window)
-    screen = window.screen_show
+    screen = window.screen_of("show")
     qtbot.waitUntil(
-        lambda: not screen.preparing and screen.transport.performance is not None, timeout=60_000
+        lambda: not screen.preparing and screen.transport.performance is not None, timeout=30_000
     )
 
 
@@ -119,7 +119,7 @@ def test_it_plays_counts_and_stops_by_keys(qtbot, show):
     for k, beat in enumerate(b for b in transport.performance.beats if b.count_in):
         transport.go_to(beat.at_s + 0.01)
         assert stage.scene.shout == str(k + 1)
-    qtbot.waitUntil(lambda: stage.scene.shout == "", timeout=60_000)
+    qtbot.waitUntil(lambda: stage.scene.shout == "", timeout=30_000)
     assert transport.state().note is not None
     qtbot.keyClick(stage, Qt.Key.Key_Space)
     stood = transport.now_s()
@@ -150,7 +150,7 @@ def test_note_by_note(qtbot, show):
     onsets = [p.onset_s for p in transport.performance.notes]
     for k in (0, 1, 2):
         qtbot.keyClick(stage, Qt.Key.Key_Right)
-        qtbot.waitUntil(lambda: not transport.playing, timeout=60_000)
+        qtbot.waitUntil(lambda: not transport.playing, timeout=30_000)
         assert transport.now_s() == pytest.approx(onsets[k + 1])
     qtbot.keyClick(stage, Qt.Key.Key_Left)
     assert transport.now_s() == pytest.approx(onsets[2])
@@ -161,7 +161,7 @@ def test_note_by_note(qtbot, show):
 def test_it_ends_and_begins_again(qtbot, show):
     transport = show.transport
     transport.go_to(transport.performance.length_s - 0.05)
-    with qtbot.waitSignal(transport.ended, timeout=60_000):
+    with qtbot.waitSignal(transport.ended, timeout=30_000):
         show.play()
     assert not transport.playing
     assert transport.now_s() == transport.performance.length_s
@@ -176,7 +176,7 @@ def test_a_loop_goes_round(qtbot, show):
     assert performance.rehearsal.until_q is not None
     transport.go_to(performance.length_s - 0.05)
     show.play()
-    qtbot.waitUntil(lambda: transport.now_s() > performance.length_s + 0.05, timeout=60_000)
+    qtbot.waitUntil(lambda: transport.now_s() > performance.length_s + 0.05, timeout=30_000)
     assert transport.playing
     assert performance.music_s <= performance.fold(transport.now_s()) < performance.length_s
     assert transport.state().note <= performance.turns[0].last
@@ -200,11 +200,11 @@ def test_the_tempo_keeps_the_place_and_tells_what_it_does_to_the_plan(qtbot, sho
 
 def test_a_tempo_that_cannot_be_is_said(qtbot, opened):
     window = opened(demo_paths()[1])
-    window.show_screen(3)
+    window.show_screen("show")
     ready(qtbot, window)
-    set_up(qtbot, window.screen_show, tempo=40)
-    assert window.screen_show.prepared.tempo.verdict is Verdict.BEYOND
-    assert "too slow to last" in window.screen_show.controls.verdict.text()
+    set_up(qtbot, window.screen_of("show"), tempo=40)
+    assert window.screen_of("show").prepared.tempo.verdict is Verdict.BEYOND
+    assert "too slow to last" in window.screen_of("show").controls.verdict.text()
 
 
 def test_studies_are_played_and_stand_under_the_same_staff(qtbot, show):
@@ -243,13 +243,13 @@ def test_now_you(qtbot, show):
 
 
 def test_selected_notes_are_the_stretch_that_is_played(qtbot, violin):
-    violin.show_screen(2)
-    violin.screen_bowing.select(4)
-    violin.screen_bowing.select(9, extend=True)
-    violin.show_screen(3)
+    violin.show_screen("bowing")
+    violin.screen_of("bowing").select(4)
+    violin.screen_of("bowing").select(9, extend=True)
+    violin.show_screen("show")
     ready(qtbot, violin)
-    show = violin.screen_show
-    qtbot.waitUntil(lambda: len(show.transport.performance.notes) == 6, timeout=60_000)
+    show = violin.screen_of("show")
+    qtbot.waitUntil(lambda: len(show.transport.performance.notes) == 6, timeout=30_000)
     assert show.controls.stretch.currentText().startswith("Selection")
     assert show.transport.performance.notes[0].note.index == 4
 
@@ -312,7 +312,7 @@ def test_nothing_is_cut_off_and_the_window_stays_as_large_as_it_was(qtbot, show,
     window = show.window()
     window.settings.scale = scale
     window.refresh_look()
-    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=60_000)
+    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=30_000)
     window.resize(1280, 800)
     show.following.next()
     qtbot.wait(50)
@@ -328,47 +328,47 @@ def test_nothing_is_cut_off_and_the_window_stays_as_large_as_it_was(qtbot, show,
 def test_leaving_the_screen_or_changing_the_plan_stops_it(qtbot, show):
     window = show.window()
     show.play()
-    window.show_screen(2)
+    window.show_screen("bowing")
     assert not show.transport.playing
-    window.screen_bowing.select(5)
-    qtbot.keyClick(window.screen_bowing.view, Qt.Key.Key_U)
+    window.screen_of("bowing").select(5)
+    qtbot.keyClick(window.screen_of("bowing").view, Qt.Key.Key_U)
     wait_planned(qtbot, window)
-    window.show_screen(3)
+    window.show_screen("show")
     ready(qtbot, window)
     assert show.transport.performance.plan is window.session.plan
 
 
 def test_a_tune_without_notes_says_what_to_do(qtbot, window):
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
-        window.new_tune()
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.opening.new_tune()
     wait_planned(qtbot, window)
-    window.show_screen(3)
-    assert window.screen_show.nothing.isVisible()
-    window.screen_show.play()
-    assert not window.screen_show.transport.playing
+    window.show_screen("show")
+    assert window.screen_of("show").nothing.isVisible()
+    window.screen_of("show").play()
+    assert not window.screen_of("show").transport.playing
 
 
 def test_a_piece_that_grows_shorter_while_it_is_shown(qtbot, opened, tmp_path):
     path = tmp_path / "tune.musicxml"
     path.write_bytes(tune_xml("D4 E4 F#4 G4|" * 19 + "D4*4"))
     window = opened(path)
-    window.show_screen(3)
+    window.show_screen("show")
     ready(qtbot, window)
-    show = window.screen_show
-    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=60_000)
+    show = window.screen_of("show")
+    qtbot.waitUntil(lambda: show.line.is_laid_out, timeout=30_000)
     show.transport.go_to(show.transport.performance.length_s)
     short = tune_score("D4 E4 F#4 G4|D4*4")
     window.session.change_aside(lambda document: document.with_score(short), "cut")
-    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 2, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 2, timeout=30_000)
     ready(qtbot, window)
     qtbot.waitUntil(
         lambda: show.line.is_laid_out and len(show.transport.performance.notes) == 5,
-        timeout=60_000,
+        timeout=30_000,
     )
     show.transport.go_to(show.transport.performance.notes[-1].onset_s + 0.1)
     assert show.line.shown is show.line.items_by_system[-1]
     window.session.undo_stack.undo()
-    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 20, timeout=60_000)
+    qtbot.waitUntil(lambda: len(window.session.plan.part.bars) == 20, timeout=30_000)
 
 
 def test_the_window_stays_live_while_it_plays(qtbot, show):
@@ -404,7 +404,7 @@ def test_the_string_answers_the_hand(qtbot, show):
     assert str(page.answer) == "sings", "farther from the bridge cures it"
     qtbot.mouseClick(sing, Qt.MouseButton.LeftButton)
     before = page.road.grab().toImage()
-    qtbot.waitUntil(lambda: page.road.grab().toImage() != before, timeout=60_000)
+    qtbot.waitUntil(lambda: page.road.grab().toImage() != before, timeout=30_000)
     for number in range(4):
         page.set_string(number)
         assert page.strings.checkedId() == number
@@ -416,7 +416,7 @@ def test_the_string_answers_the_hand(qtbot, show):
     assert not page.isVisible()
     assert not page.play.isChecked()
     assert show.controls.isVisible()
-    assert window.screen_show.stage.hasFocus()
+    assert window.screen_of("show").stage.hasFocus()
 
 
 # following a bow
@@ -430,15 +430,15 @@ def test_a_simulated_bow_is_followed_and_every_bar_marked(qtbot, show):
     transport = show.transport
     show.play()
     transport.go_to(transport.performance.notes[20].onset_s)
-    qtbot.waitUntil(lambda: len(marks) >= 1, timeout=60_000)
-    qtbot.waitUntil(lambda: bool(show.line.shown.trace.scores), timeout=60_000)
+    qtbot.waitUntil(lambda: len(marks) >= 1, timeout=30_000)
+    qtbot.waitUntil(lambda: bool(show.line.shown.trace.scores), timeout=30_000)
     assert show.stage.scene.ghost is not None
     assert show.line.shown.path
     points = show.line.shown.trace.points
     assert len(points) > 10
     assert all(b[0] >= a[0] for a, b in itertools.pairwise(points))
     assert any(message in show.window().statusBar().currentMessage() for message in ("of 100",))
-    with qtbot.waitSignal(transport.ended, timeout=60_000):
+    with qtbot.waitSignal(transport.ended, timeout=30_000):
         transport.go_to(transport.performance.length_s - 0.3)
     assert "All in all" in show.window().statusBar().currentMessage()
     show.following.nobody()
@@ -468,7 +468,7 @@ def test_a_device_is_read_from_a_pipe(qtbot, show, tmp_path):
         sent = now_s
         return len(show.following.follower.marks) >= 2
 
-    qtbot.waitUntil(say, timeout=60_000)
+    qtbot.waitUntil(say, timeout=30_000)
     os.close(writer)
     # A first bar may hold what the clocks took to agree; the second is a careful bow's.
     assert show.following.follower.marks[1].score > 80
@@ -480,7 +480,7 @@ def test_a_stream_that_is_no_bow_is_told_and_left(qtbot, show, tmp_path):
     path.write_text("dear diary\n")
     window = show.window()
     show.following.file(path)
-    qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.error_box is not None, timeout=30_000)
     assert "bow is speaking" in window.error_box.text()
     assert not show.following.follower.following
     window.error_box.close()
@@ -498,7 +498,7 @@ def test_the_sound_is_exported_as_it_is_set(qtbot, show, tmp_path, monkeypatch):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(path), ""))
     window = show.window()
     window.export_sound()
-    with qtbot.waitSignal(window.exporter.sound_export.done, timeout=60_000):
+    with qtbot.waitSignal(window.exporter.sound_export.done, timeout=30_000):
         pass
     rate, samples = wavfile.read(path)
     assert rate == RATE_HZ
@@ -515,5 +515,5 @@ def test_cancelling_the_export_leaves_nothing(qtbot, show, tmp_path, monkeypatch
     window.export_sound()
     export = window.exporter.sound_export
     export.progress.canceled.emit()
-    qtbot.waitUntil(lambda: not export._runner.busy, timeout=60_000)
+    qtbot.waitUntil(lambda: not export._runner.busy, timeout=30_000)
     assert not path.exists()

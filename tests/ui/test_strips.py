@@ -67,7 +67,7 @@ def test_the_speed_strip_is_higher_for_faster_notes(themed):
 
 @pytest.mark.parametrize("strip", STRIPS, ids=lambda s: s.key)
 def test_switching_a_strip_makes_room_and_engraves_nothing(qtbot, violin, strip):
-    view = violin.screen_bowing.view
+    view = violin.screen_of("bowing").view
     items, before = list(view.items_by_system), [i.height for i in view.items_by_system]
     violin.menus.strip_actions[strip.key].setChecked(True)
     assert view.items_by_system == items

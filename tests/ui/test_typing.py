@@ -26,7 +26,7 @@ ALT = Qt.KeyboardModifier.AltModifier
 @pytest.fixture
 def blank(qtbot, window):
     """An empty tune on the Piece screen."""
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         qtbot.keyClick(window, Qt.Key.Key_N, CONTROL)
     wait_planned(qtbot, window)
     return window
@@ -34,20 +34,21 @@ def blank(qtbot, window):
 
 def settle(qtbot, window) -> None:
     qtbot.waitUntil(
-        lambda: not window.screen_piece.typing.busy and not window.session.planning, timeout=60_000
+        lambda: not window.screen_of("piece").typing.busy and not window.session.planning,
+        timeout=30_000,
     )
 
 
 def type_keys(qtbot, window, text: str) -> int:
     """Type on the staff; returns how many keys were pressed."""
     for key in text:
-        qtbot.keyClicks(window.screen_piece.view, key)
+        qtbot.keyClicks(window.screen_of("piece").view, key)
     settle(qtbot, window)
     return len(text)
 
 
 def press(qtbot, window, key, modifier=Qt.KeyboardModifier.NoModifier) -> None:
-    qtbot.keyClick(window.screen_piece.view, key, modifier)
+    qtbot.keyClick(window.screen_of("piece").view, key, modifier)
     settle(qtbot, window)
 
 
@@ -57,7 +58,7 @@ def names(window) -> str:
 
 def test_a_tune_of_sixteen_bars_is_typed_by_keys_alone_and_planned(qtbot, blank):
     """About one key press and a half a note, in the key and near the note before."""
-    form = blank.screen_piece.head
+    form = blank.screen_of("piece").head
     form.key.setCurrentIndex(form.key.findData(2))
     form.key.activated.emit(form.key.currentIndex())
     settle(qtbot, blank)
@@ -71,13 +72,13 @@ def test_a_tune_of_sixteen_bars_is_typed_by_keys_alone_and_planned(qtbot, blank)
     assert blank.session.plan.notes[0].direction == "down"
     assert blank.isWindowModified()
     press(qtbot, blank, Qt.Key.Key_3, CONTROL)
-    assert blank.stack.currentWidget() is blank.screen_bowing
+    assert blank.stack.currentWidget() is blank.screen_of("bowing")
 
 
 def test_keys_typed_faster_than_edits_wait_their_turn(qtbot, blank):
     for key in "4defgabag":
-        qtbot.keyClicks(blank.screen_piece.view, key)
-    assert blank.screen_piece.typing.busy
+        qtbot.keyClicks(blank.screen_of("piece").view, key)
+    assert blank.screen_of("piece").typing.busy
     settle(qtbot, blank)
     assert names(blank) == "D5 E5 F5 G5 A5 B5 A5 G5"
 
@@ -102,7 +103,7 @@ def test_a_selection_is_changed_as_one(qtbot, blank):
     type_keys(qtbot, blank, "4defg")
     for _ in range(3):
         press(qtbot, blank, Qt.Key.Key_Left, SHIFT)
-    assert len(blank.screen_piece.typing.selected) == 3
+    assert len(blank.screen_of("piece").typing.selected) == 3
     type_keys(qtbot, blank, "s")
     assert [n.slurred for n in blank.session.plan.part.notes] == [False, False, True, True]
     type_keys(qtbot, blank, "<")
@@ -112,7 +113,7 @@ def test_a_selection_is_changed_as_one(qtbot, blank):
     press(qtbot, blank, Qt.Key.Key_Delete)
     assert names(blank) == "D5"
     press(qtbot, blank, Qt.Key.Key_Escape)
-    assert blank.screen_piece.typing.selected == ()
+    assert blank.screen_of("piece").typing.selected == ()
 
 
 def test_loudness_ties_rests_triplets_repeats_and_chords(qtbot, blank):
@@ -131,7 +132,7 @@ def test_loudness_ties_rests_triplets_repeats_and_chords(qtbot, blank):
     type_keys(qtbot, blank, "83def34g")
     lengths = [n.duration_q for n in blank.session.plan.part.notes]
     assert lengths[:4] == [Fraction(1, 3)] * 3 + [1]
-    qtbot.keyClicks(blank.screen_piece.view, "B")
+    qtbot.keyClicks(blank.screen_of("piece").view, "B")
     settle(qtbot, blank)
     chord = blank.session.plan.part.notes[3]
     assert [p.name for p in chord.pitches] == ["G5", "B5"]
@@ -150,7 +151,7 @@ def test_what_cannot_be_done_is_said_and_nothing_is_lost(qtbot, blank):
 
 def test_the_whole_tune_is_changed_by_its_fields(qtbot, blank):
     type_keys(qtbot, blank, "4abcdefgabc")
-    form = blank.screen_piece.head
+    form = blank.screen_of("piece").head
     form.title.setText("Quay Steps")
     form.title.editingFinished.emit()
     settle(qtbot, blank)
@@ -159,7 +160,7 @@ def test_the_whole_tune_is_changed_by_its_fields(qtbot, blank):
         combo.setCurrentIndex(combo.findText(value))
         combo.activated.emit(combo.currentIndex())
         settle(qtbot, blank)
-        qtbot.waitUntil(lambda: blank.screen_piece.overview is not None)
+        qtbot.waitUntil(lambda: blank.screen_of("piece").overview is not None)
     part = blank.session.plan.part
     assert [n.bar for n in part.notes] == [0, 1, 1, 1, 2, 2, 2, 3, 3, 3]
     form.tempo.setValue(120)
@@ -181,8 +182,8 @@ def test_the_whole_tune_is_changed_by_its_fields(qtbot, blank):
 
 def test_the_glance_says_what_the_page_holds(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
-    screen = violin.screen_piece
-    qtbot.waitUntil(lambda: screen.overview is not None and screen.view.is_laid_out, timeout=60_000)
+    screen = violin.screen_of("piece")
+    qtbot.waitUntil(lambda: screen.overview is not None and screen.view.is_laid_out, timeout=30_000)
     text = screen.glance.text()
     for words in ("A 4 to A 5", "A string: open", "softest p, loudest f", "bars 1, 5, 13"):
         assert words in text
@@ -197,8 +198,8 @@ def test_the_glance_says_what_the_page_holds(qtbot, violin):
 
 def test_clicking_selects_and_a_letter_changes_the_pitch(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
-    screen = violin.screen_piece
-    qtbot.waitUntil(lambda: screen.view.is_laid_out and bool(screen.typing.written), timeout=60_000)
+    screen = violin.screen_of("piece")
+    qtbot.waitUntil(lambda: screen.view.is_laid_out and bool(screen.typing.written), timeout=30_000)
     item = screen.view.items_by_system[0]
     note = violin.session.plan.part.notes[2]
     box = item.box_of(note.id)
@@ -213,10 +214,10 @@ def test_clicking_selects_and_a_letter_changes_the_pitch(qtbot, violin):
 
 def test_pasted_abc_opens(qtbot, window):
     QApplication.clipboard().setText("X:1\nT:Three Gulls\nM:3/4\nL:1/4\nK:D\nA|d2 c|uB2 A|D3|")
-    window.paste_abc()
-    assert "Three Gulls" in window.abc_dialog.text.toPlainText()
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
-        window.abc_dialog._accept()
+    window.opening.paste_abc()
+    assert "Three Gulls" in window.opening.abc_dialog.text.toPlainText()
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.opening.abc_dialog._accept()
     assert window.session.document.title == "Three Gulls"
     assert window.isWindowModified()
 
@@ -227,21 +228,21 @@ def test_midi_is_previewed_before_it_opens(qtbot, window, tmp_path):
     path = tmp_path / "ferry.mid"
     path.write_bytes(midi_bytes(TUNE, gate=0.8, jitter=0.03))
     window.open_path(path)
-    qtbot.waitUntil(lambda: hasattr(window, "midi_dialog"), timeout=60_000)
-    dialog = window.midi_dialog
-    qtbot.waitUntil(lambda: dialog.view.is_laid_out, timeout=60_000)
+    qtbot.waitUntil(lambda: hasattr(window.opening, "midi_dialog"), timeout=30_000)
+    dialog = window.opening.midi_dialog
+    qtbot.waitUntil(lambda: dialog.view.is_laid_out, timeout=30_000)
     assert "moved by" in dialog.said.text()
     dialog.finest.setCurrentIndex(dialog.finest.findData("quarter"))
     qtbot.waitUntil(lambda: len(read_part(dialog.result_score, "P1").notes) < len(TUNE))
     dialog.finest.setCurrentIndex(dialog.finest.findData("eighth"))
     qtbot.waitUntil(lambda: len(read_part(dialog.result_score, "P1").notes) == len(TUNE))
-    with qtbot.waitSignal(window.session.opened, timeout=60_000):
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
         dialog._accept()
     assert [n.pitches[0].midi for n in window.session.plan.part.notes] == [m for _, m in TUNE]
     path.write_bytes(b"MThd")
     window.session.undo_stack.setClean()
     window.open_path(path)
-    qtbot.waitUntil(lambda: window.error_box is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: window.error_box is not None, timeout=30_000)
     assert "damaged" in window.error_box.text()
     window.error_box.close()
 
@@ -257,4 +258,4 @@ def test_a_letter_goes_to_the_nearest_pitch_in_the_key():
 def test_an_edit_of_no_document_does_nothing():
     session = Session()
     session.edit_score(lambda e: e.dot(["n1"]), "dot")
-    assert not session.editing
+    assert not session.edits.busy

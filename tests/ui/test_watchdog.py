@@ -76,13 +76,13 @@ def test_opening_a_long_piece(qtbot, window, opened, tmp_path):
 
 
 def test_turning_bows_and_trying_in_a_long_piece(qtbot, long_piece):
-    screen = long_piece.screen_bowing
+    screen = long_piece.screen_of("bowing")
     screen.select(9)
 
     def work() -> None:
         for key in (Qt.Key.Key_U, Qt.Key.Key_D, Qt.Key.Key_H, Qt.Key.Key_P):
             press(qtbot, long_piece, key)
-        with qtbot.waitSignal(long_piece.session.tried, timeout=60_000):
+        with qtbot.waitSignal(long_piece.session.tried, timeout=30_000):
             qtbot.keyClick(screen.view, Qt.Key.Key_A)
         press(qtbot, long_piece, Qt.Key.Key_Escape)
 
@@ -90,7 +90,7 @@ def test_turning_bows_and_trying_in_a_long_piece(qtbot, long_piece):
 
 
 def test_scrolling_zooming_and_strips_of_a_long_piece(qtbot, long_piece):
-    view = long_piece.screen_bowing.view
+    view = long_piece.screen_of("bowing").view
     bar = view.verticalScrollBar()
     view.set_strips(list(view.strips))
 
@@ -100,7 +100,7 @@ def test_scrolling_zooming_and_strips_of_a_long_piece(qtbot, long_piece):
             qtbot.wait(15)
         for zoom in (1.3, 0.8, 1.0):
             view.set_zoom(zoom)
-            qtbot.waitUntil(lambda: view.is_laid_out, timeout=60_000)
+            qtbot.waitUntil(lambda: view.is_laid_out, timeout=30_000)
 
     held(qtbot, work)
 
@@ -118,21 +118,21 @@ def test_the_other_screens_of_a_long_piece(qtbot, long_piece):
 
 def test_typing_into_a_long_piece(qtbot, long_piece):
     qtbot.keyClick(long_piece, Qt.Key.Key_1, CONTROL)
-    qtbot.waitUntil(lambda: bool(long_piece.screen_piece.typing.written), timeout=60_000)
+    qtbot.waitUntil(lambda: bool(long_piece.screen_of("piece").typing.written), timeout=30_000)
     held(qtbot, lambda: type_keys(qtbot, long_piece, "4abcd"))
 
 
 def test_the_handout_and_the_practice_of_a_long_piece(qtbot, long_piece):
     """Pages, ladders and the week of three hundred bars are made aside."""
     window = long_piece
-    handout, practice = window.screen_handout, window.screen_practice
+    handout, practice = window.screen_of("handout"), window.screen_of("practice")
 
     def work() -> None:
-        window.show_screen(4)
+        window.show_screen("handout")
         handout._changed()
-        qtbot.waitUntil(lambda: bool(handout.pages) and not handout.busy, timeout=60_000)
-        window.show_screen(5)
+        qtbot.waitUntil(lambda: bool(handout.pages) and not handout.busy, timeout=30_000)
+        window.show_screen("practice")
         practice._changed()
-        qtbot.waitUntil(lambda: not practice.busy, timeout=60_000)
+        qtbot.waitUntil(lambda: not practice.busy, timeout=30_000)
 
     held(qtbot, work)

@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.player.player import STAGES, stage
-from plectrum.core.player.records import BowRecord, NamedPlayer, PlayerShelf, bow_as_dict
+from plectrum.core.player.records import BowRecord, NamedPlayer, bow_as_dict
 from plectrum.core.player.school import AmountSchool, School
+from plectrum.core.player.shelf import PlayerShelf
 
 
 def named(name: str, base: str = "growing") -> NamedPlayer:

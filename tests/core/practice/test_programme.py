@@ -9,7 +9,7 @@ import icalendar
 import pytest
 
 from plectrum.core.advice.overview import overview_of, tricky_bars
-from plectrum.core.document.homework import Homework, Mark, Result
+from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.files.planfile import document_bytes, document_from_bytes, open_document_path
 from plectrum.core.planning.plan import plan_of
@@ -111,7 +111,7 @@ def test_a_programme_serves_every_task_and_marks_bring_them_back():
     programme = programme_of(document, plan, TODAY)
     served = {e.task.key for d in programme.days for e in d.entries}
     assert served == {t.key for t in programme.tasks}
-    home = document.homework.marked("1.say", Result(Mark.AGAIN, TODAY))
+    home = document.homework.marked("1.say", Result(Outcome.AGAIN, TODAY))
     again = programme_of(document.with_homework(home), plan, TODAY)
     assert again.days[0].entries[1].task.key == "1.say"
     assert programme.drill_of("drill.placements").minutes >= 1
@@ -166,7 +166,7 @@ def test_the_calendar_read_again_holds_every_day(at):
 def test_homework_is_kept_in_the_plan_file():
     home = Homework(
         "Well done.", TODAY, 20, frozenset({1, 3}), frozenset({date(2026, 12, 24)}),
-        {"arcs": {"slower": 3.0}}, {"1.say": Result(Mark.GOOD, TODAY)},
+        {"arcs": {"slower": 3.0}}, {"1.say": Result(Outcome.GOOD, TODAY)},
     )  # fmt: skip
     document = tune_document(FULL).with_homework(home)
     assert document_from_bytes(document_bytes(document), "x.plectrum").homework == home

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.document.homework import Homework, Mark, Result, WeekSettings
+from plectrum.core.document.homework import Homework, Outcome, Result, WeekSettings
 from plectrum.core.practice.week import Task, TaskKind, schedule, week_of
 
 MONDAY = date(2026, 11, 30)
@@ -42,7 +42,7 @@ def _settings(draw: st.DrawFn) -> WeekSettings:
 
 def _results(tasks: list[Task], marks: list[bool]) -> dict[str, Result]:
     return {
-        t.key: Result(Mark.GOOD if good else Mark.AGAIN, MONDAY)
+        t.key: Result(Outcome.GOOD if good else Outcome.AGAIN, MONDAY)
         for t, good in zip(tasks, marks, strict=False)
     }
 
@@ -69,7 +69,7 @@ def test_every_schedule_keeps_its_promises(tasks, week, marks):
                 given_minutes[key] = given_minutes.get(key, 0) + entry.minutes
                 if not entry.again and key not in order.setdefault(entry.task.group, []):
                     order[entry.task.group].append(key)
-    done = {k for k, r in results.items() if r.mark is Mark.GOOD}
+    done = {k for k, r in results.items() if r.mark is Outcome.GOOD}
     for task in tasks:
         if task.kind is TaskKind.STEP and task.key not in done:
             assert given_minutes[task.key] == task.minutes
@@ -85,7 +85,7 @@ def _steps(count: int, group: str = "A") -> list[Task]:
 
 def test_what_went_badly_comes_on_the_next_day_before_anything_new():
     tasks = _steps(6)
-    results = {"A.0": Result(Mark.GOOD, MONDAY), "A.1": Result(Mark.AGAIN, MONDAY)}
+    results = {"A.0": Result(Outcome.GOOD, MONDAY), "A.1": Result(Outcome.AGAIN, MONDAY)}
     tuesday = MONDAY + timedelta(days=1)
     first = schedule(tasks, WeekSettings(MONDAY), results, tuesday)[0]
     assert first.on == tuesday
@@ -124,8 +124,10 @@ def test_weeks_that_cannot_be_are_refused():
 
 
 def test_homework_marks_and_drills_are_set_and_taken_back():
-    home = Homework().marked("1.say", Result(Mark.GOOD, MONDAY)).with_drill("arcs", {"slower": 3})
-    assert home.results["1.say"].mark is Mark.GOOD
+    home = (
+        Homework().marked("1.say", Result(Outcome.GOOD, MONDAY)).with_drill("arcs", {"slower": 3})
+    )
+    assert home.results["1.say"].mark is Outcome.GOOD
     assert home.drills["arcs"] == {"slower": 3}
     assert "1.say" not in home.marked("1.say", None).results
     assert "arcs" not in home.with_drill("arcs", None).drills

@@ -15,7 +15,7 @@ from plectrum.core.planning.plan import plan_of
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
-from plectrum.core.score.writing.blank import Head, blank_tune
+from plectrum.core.score.writing.blank import TuneHead, blank_tune
 from plectrum.core.score.writing.compose import Sound, compose
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
@@ -36,7 +36,7 @@ METRES = st.sampled_from(
 )
 
 
-def typed(head: Head, notes: list[tuple[Value, Pitch | None]]) -> ScoreFile:
+def typed(head: TuneHead, notes: list[tuple[Value, Pitch | None]]) -> ScoreFile:
     """A tune typed note after note, as keys do it."""
     score, last = blank_tune(head), None
     for value, pitch in notes:
@@ -67,7 +67,7 @@ def melody(score: ScoreFile) -> list[tuple[Fraction, int]]:
 @given(METRES, st.lists(st.tuples(VALUES, PITCHES), min_size=1, max_size=14))
 def test_what_is_typed_is_what_is_read(metre, notes):
     """Lengths and pitches come back as typed, in full bars, whatever crosses the barlines."""
-    score = typed(Head(metre=metre), notes)
+    score = typed(TuneHead(metre=metre), notes)
     assert full_bars(score)
     wanted = [(v.length_q, p.midi) for v, p in notes]
     assert melody(score) == wanted
@@ -79,7 +79,7 @@ def test_what_is_typed_is_what_is_read(metre, notes):
     st.data(),
 )
 def test_any_edits_keep_full_bars_and_unique_ids(notes, data):
-    score = typed(Head(pickup_q=data.draw(st.sampled_from([0, 1])) * Fraction(1)), notes)
+    score = typed(TuneHead(pickup_q=data.draw(st.sampled_from([0, 1])) * Fraction(1)), notes)
     for _ in range(data.draw(st.integers(1, 6))):
         editor = Editor(score, "P1")
         written = editor.written()
@@ -115,7 +115,7 @@ def test_any_edits_keep_full_bars_and_unique_ids(notes, data):
 
 
 def test_lengthening_a_note_moves_what_follows_and_back():
-    score = typed(Head(), [(Value(Fraction(1)), Pitch(s, 0, 4)) for s in "CDEFGAB"])
+    score = typed(TuneHead(), [(Value(Fraction(1)), Pitch(s, 0, 4)) for s in "CDEFGAB"])
     editor = Editor(score, "P1")
     second = editor.written()[1].id
     editor.set_base([second], Fraction(2))
@@ -133,7 +133,7 @@ def test_accidentals_follow_key_bar_and_tie():
         (Value(Fraction(2)), Pitch("G", 1, 4)),
         (Value(Fraction(4)), Pitch("A", 1, 4)),
     ]
-    root = parse_record(typed(Head(fifths=2), notes).xml, "x").getroot()
+    root = parse_record(typed(TuneHead(fifths=2), notes).xml, "x").getroot()
     shown = [(n.findtext("pitch/step"), n.findtext("accidental")) for n in root.iter("note")]
     assert [s for s in shown if s[0]] == [
         ("C", "natural"), ("C", None), ("F", None), ("G", "sharp"), ("A", "sharp"), ("A", None),
@@ -143,7 +143,7 @@ def test_accidentals_follow_key_bar_and_tie():
 def test_beams_join_the_eighths_of_a_beat():
     eighth, quarter = Value(Fraction(1, 2)), Value(Fraction(1))
     notes = [(v, Pitch("A", 0, 4)) for v in (eighth, eighth, quarter, eighth, eighth, quarter)]
-    root = parse_record(typed(Head(), notes).xml, "x").getroot()
+    root = parse_record(typed(TuneHead(), notes).xml, "x").getroot()
     assert [n.findtext("beam") for n in root.iter("note")] == [
         "begin", "end", None, "begin", "end", None,
     ]  # fmt: skip
@@ -151,7 +151,7 @@ def test_beams_join_the_eighths_of_a_beat():
 
 def test_a_triplet_is_three_in_the_time_of_two():
     third = Value(Fraction(1, 2), 0, (3, 2))
-    score = typed(Head(), [(third, Pitch(s, 0, 4)) for s in "CDE"])
+    score = typed(TuneHead(), [(third, Pitch(s, 0, 4)) for s in "CDE"])
     assert [d for d, _ in melody(score)] == [Fraction(1, 3)] * 3
     root = parse_record(score.xml, "x").getroot()
     assert [t.get("type") for t in root.iter("tuplet")] == ["start", "stop"]
@@ -260,7 +260,7 @@ def test_an_interval_moves_the_sound_by_its_semitones(pitch, fifths, octaves):
 
 
 def test_transposing_there_and_back_changes_nothing():
-    score = typed(Head(fifths=2), [(Value(Fraction(1)), Pitch(s, 0, 4)) for s in "DEGA"])
+    score = typed(TuneHead(fifths=2), [(Value(Fraction(1)), Pitch(s, 0, 4)) for s in "DEGA"])
     editor = Editor(score, "P1")
     editor.transpose(-1, -7)
     down = editor.result()
@@ -287,13 +287,13 @@ def test_the_key_is_found_from_the_notes():
 
 def test_composed_sounds_are_read_back():
     sounds = [Sound(Fraction(3, 2), (Pitch("D", 0, 4),)), Sound(Fraction(1, 2), ())]
-    score = compose(Head(title="Quay"), [*sounds, Sound(Fraction(2), (Pitch("A", 0, 4),))])
+    score = compose(TuneHead(title="Quay"), [*sounds, Sound(Fraction(2), (Pitch("A", 0, 4),))])
     assert score.title == "Quay"
     assert melody(score) == [(Fraction(3, 2), 62), (Fraction(2), 69)]
 
 
 def test_metre_pickup_and_key_of_the_whole():
-    score = typed(Head(), [(Value(Fraction(1)), Pitch("F", 0, 4))] * 6)
+    score = typed(TuneHead(), [(Value(Fraction(1)), Pitch("F", 0, 4))] * 6)
     editor = Editor(score, "P1")
     editor.set_metre(Metre((3,), 4))
     editor.set_pickup(Fraction(1))
@@ -308,7 +308,7 @@ def test_metre_pickup_and_key_of_the_whole():
 
 
 def test_an_emptied_tune_is_still_a_tune():
-    score = typed(Head(), [(Value(Fraction(1)), Pitch("A", 0, 4))])
+    score = typed(TuneHead(), [(Value(Fraction(1)), Pitch("A", 0, 4))])
     editor = Editor(score, "P1")
     editor.delete([w.id for w in editor.written()])
     document = Document.for_typing(editor.result(), "violin")

@@ -15,7 +15,7 @@ USUAL_WEEKDAYS = frozenset({0, 1, 2, 3, 4})
 USUAL_DRILLS = ("straight-bow", "silent-rolls", "placements", "bow-amounts")
 
 
-class Mark(StrEnum):
+class Outcome(StrEnum):
     """How something went."""
 
     GOOD = "good"
@@ -26,7 +26,7 @@ class Mark(StrEnum):
 class Result:
     """How a task went, and when last."""
 
-    mark: Mark
+    mark: Outcome
     on: date
 
 

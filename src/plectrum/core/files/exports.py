@@ -9,7 +9,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-from fractions import Fraction
 from typing import Any
 
 from plectrum.core.advice.reasons import reasons_for
@@ -20,18 +19,9 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.score.marks import Bowing, write_bowing
+from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 
-BEAT_UNITS = {
-    Fraction(4): "whole",
-    Fraction(2): "half",
-    Fraction(3): "dotted-half",
-    Fraction(1): "quarter",
-    Fraction(3, 2): "dotted-quarter",
-    Fraction(1, 2): "eighth",
-    Fraction(3, 4): "dotted-eighth",
-    Fraction(1, 4): "16th",
-}
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
     "from", "to", "length_mm", "speed_mm_s", "string", "finger", "string_level", "lane",
@@ -96,7 +86,7 @@ def _tempo(plan: Plan) -> dict[str, Any]:
     tempo = plan.part.tempo
     window = plan.tempo_window
     return {
-        "beat_unit": BEAT_UNITS.get(tempo.beat_q, "quarter"),
+        "beat_unit": beat_unit(tempo.beat_q),
         "bpm": _number(tempo.bpm, 3),
         "floor_bpm": None if window is None else _number(window[0], 3),
         "ceiling_bpm": None if window is None else _number(window[1], 3),
@@ -203,7 +193,7 @@ def plan_as_text(document: Document, plan: Plan) -> str:
         (
             f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
             f"{plan.choices.player.title}, {plan.choices.school.direction}, "
-            f"{BEAT_UNITS.get(tempo.beat_q, 'quarter')} = {tempo.bpm:.0f}"
+            f"{beat_unit(tempo.beat_q)} = {tempo.bpm:.0f}"
         ),
         "",
     ]

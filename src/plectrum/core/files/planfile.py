@@ -27,7 +27,7 @@ from plectrum.core.document.homework import (
     USUAL_MINUTES,
     USUAL_WEEKDAYS,
     Homework,
-    Mark,
+    Outcome,
     Result,
 )
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
@@ -66,7 +66,7 @@ class _Choices(Open):
 
 
 class _Result(Open):
-    mark: Mark
+    mark: Outcome
     on: date
 
 

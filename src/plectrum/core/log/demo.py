@@ -11,7 +11,8 @@ from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.log.exchange import records_from_json
 from plectrum.core.log.records import PlanGiven, Record
 from plectrum.core.log.store import LogStore
-from plectrum.core.player.records import NamedPlayer, PlayerShelf
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.player.shelf import PlayerShelf
 
 
 def demo_records(data: bytes, today: date) -> list[Record]:

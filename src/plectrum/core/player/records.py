@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
-import re
 from dataclasses import dataclass, field, fields
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema
 
-from plectrum.core.atomic import write_atomically
-from plectrum.core.errors import PlayerError, PlectrumError
+from plectrum.core.errors import PlayerError
 from plectrum.core.instrument.bow import Bow, TapeMark, size_of_hair
 from plectrum.core.instrument.specification import SIZES, instrument_names
 from plectrum.core.player.player import Player
@@ -127,55 +124,25 @@ class _File(Open):
     school: SchoolRecord = SchoolRecord()
 
 
-class PlayerShelf:
-    """Named players in a folder, one file each."""
-
-    def __init__(self, folder: Path) -> None:
-        self._folder = folder
-
-    def _path(self, name: str) -> Path:
-        """A file name that can be read, and that no other player's name has."""
-        safe = re.sub(r"[^\w-]+", "-", name.lower()).strip("-")[:40] or "player"
-        digest = hashlib.blake2b(name.encode(), digest_size=4).hexdigest()
-        return self._folder / f"{safe}-{digest}.json"
-
-    def all(self) -> tuple[list[NamedPlayer], list[str]]:
-        """The players by name, and a line for every file that cannot be used."""
-        found, faults = [], []
-        for path in sorted(self._folder.glob("*.json")):
-            try:
-                found.append(_read(path))
-            except PlectrumError as error:
-                faults.append(str(error))
-        return sorted(found, key=lambda p: p.name.lower()), faults
-
-    def save(self, named: NamedPlayer) -> None:
-        """Keep a player; one of the same name is replaced.
-
-        Raises:
-            PlectrumError: the folder cannot be written.
-        """
-        try:
-            self._folder.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise PlectrumError("players cannot be kept", where=str(self._folder)) from error
-        record = {
-            "format": "plectrum-player",
-            "version": 1,
-            "instrument": named.bow.instrument,
-            "player": named.player.as_dict(),
-            "bow": bow_as_dict(named.bow),
-            "school": named.school.as_dict(),
-        }
-        text = json.dumps(record, indent=1, ensure_ascii=False)
-        write_atomically(self._path(named.name), text.encode())
-
-    def forget(self, name: str) -> None:
-        """Take a player off the shelf; nothing happens if there is none of that name."""
-        self._path(name).unlink(missing_ok=True)
+def named_as_json(named: NamedPlayer) -> str:
+    """A named player as a file holds it."""
+    record = {
+        "format": "plectrum-player",
+        "version": 1,
+        "instrument": named.bow.instrument,
+        "player": named.player.as_dict(),
+        "bow": bow_as_dict(named.bow),
+        "school": named.school.as_dict(),
+    }
+    return json.dumps(record, indent=1, ensure_ascii=False)
 
 
-def _read(path: Path) -> NamedPlayer:
+def named_from_file(path: Path) -> NamedPlayer:
+    """Read a named player.
+
+    Raises:
+        PlayerError: the file cannot be used.
+    """
     try:
         record = _File.model_validate(json.loads(path.read_bytes()))
     except (OSError, ValueError, ValidationError) as error:

@@ -15,11 +15,7 @@ class DirectionSchool(StrEnum):
 
     @property
     def sentence(self) -> str:
-        return {
-            DirectionSchool.DOWNBEAT: "strong beats down, with hooks and lifts to get there",
-            DirectionSchool.FLOW: "as it comes: down and up alternate, few hooks",
-            DirectionSchool.TRAVEL: "whatever keeps the bow in a good place",
-        }[self]
+        return _DIRECTION_SENTENCES[self]
 
 
 class AmountSchool(StrEnum):
@@ -75,3 +71,64 @@ class School:
     def as_dict(self) -> dict[str, str]:
         """Question to answer, as plain words."""
         return {f.name: str(getattr(self, f.name)) for f in fields(self)}
+
+
+_DIRECTION_SENTENCES = {
+    DirectionSchool.DOWNBEAT: "strong beats down, with hooks and lifts to get there",
+    DirectionSchool.FLOW: "as it comes: down and up alternate, few hooks",
+    DirectionSchool.TRAVEL: "whatever keeps the bow in a good place",
+}
+
+# Every question: field of `School`, what it is about, and the answers in words. To add one, write
+# a field and a row, and read the field where plans are made.
+QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
+    (
+        "direction",
+        "What turns the bow",
+        {school: f"{str(school).capitalize()}: {school.sentence}" for school in DirectionSchool},
+    ),
+    (
+        "amount",
+        "How much bow",
+        {
+            AmountSchool.STEADY: "Steady: one comfortable speed, length follows duration",
+            AmountSchool.VALUES: "Values: whole bows for a beat or more, halves for half beats",
+            AmountSchool.MIDDLE: "Middle: around the middle, growing with the player",
+            AmountSchool.FROG: "Frog: the lower half first",
+        },
+    ),
+    (
+        "dotted",
+        "Dotted pairs",
+        {
+            DottedSchool.HOOK: "Hook: stop, same way again",
+            DottedSchool.SEPARATE: "Separate: a light, quick return",
+            DottedSchool.LIFT: "Lift: off the string between them",
+        },
+    ),
+    (
+        "dynamics",
+        "Loud and soft",
+        {
+            DynamicsSchool.LANES: "Lanes: the contact point moves too",
+            DynamicsSchool.AMOUNT: "Amount: the lane stays, more bow and weight",
+        },
+    ),
+    (
+        "crossing",
+        "String crossings",
+        {
+            CrossingSchool.ROLLING: "Rolling: during the end of the stroke",
+            CrossingSchool.STILL: "Still: stop, roll, go",
+        },
+    ),
+    (
+        "fourth",
+        "Fourth finger",
+        {
+            FourthSchool.CONTOUR: "Contour: open if the line goes on, fourth if it comes back",
+            FourthSchool.OPEN: "Open string always",
+            FourthSchool.STOPPED: "Fourth finger always",
+        },
+    ),
+)

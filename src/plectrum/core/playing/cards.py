@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from plectrum.core.advice.words import length_words, place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.playing.performance import Kind, Performance, Played
+from plectrum.core.playing.performance import Kind, Performance, PlayedNote
 from plectrum.core.score.model import Direction
 
 
@@ -45,7 +45,7 @@ class StrokeCard:
 
 def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:
     """The cards of a whole performance in the order of time."""
-    groups: list[list[Played]] = []
+    groups: list[list[PlayedNote]] = []
     for played in performance.notes:
         slurred = played.join is Join.SLUR and groups and groups[-1][-1].turn == played.turn
         if slurred:
@@ -55,7 +55,7 @@ def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:
     return tuple(_card(performance, group) for group in groups)
 
 
-def _card(performance: Performance, group: list[Played]) -> StrokeCard:
+def _card(performance: Performance, group: list[PlayedNote]) -> StrokeCard:
     first, last = group[0], group[-1]
     levels = [level for level, _ in itertools.groupby(p.level for p in group)]
     names = performance.plan.instrument.string_names
@@ -84,14 +84,14 @@ def _level_name(level: int, names: tuple[str, ...]) -> str:
     return f"{names[level // 2 - 1]}+{names[level // 2]}"
 
 
-def _goal(first: Played, last: Played, bow: Bow) -> str:
+def _goal(first: PlayedNote, last: PlayedNote, bow: Bow) -> str:
     if first.planned is None:
         return ""
     start, end = place_words(first.start, bow), place_words(last.end, bow)
     return f"to {end}" if start != end else f"stay at {end}"
 
 
-def _action(first: Played, kind: Kind) -> str:
+def _action(first: PlayedNote, kind: Kind) -> str:
     """The one word for what the hand does."""
     if first.direction is None:
         return "roll" if kind is Kind.SILENT else "pluck"

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import GRAVITY_M_S2
 from plectrum.core.planning.contact import MIDDLE_LANE
-from plectrum.core.playing.performance import Performance, Played
+from plectrum.core.playing.performance import Performance, PlayedNote
 from plectrum.core.score.model import Direction
 
 SAME_PLACE = 1e-6
@@ -68,7 +68,7 @@ class _Carry:
     from_s: float
     until_s: float
     start: float
-    to: Played
+    to: PlayedNote
 
 
 class Motion:
@@ -87,7 +87,7 @@ class Motion:
         self._hair_mm = bow.hair_mm
         self._own_nmm = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
 
-    def _following(self, k: int, among: list[int]) -> tuple[Played, float] | None:
+    def _following(self, k: int, among: list[int]) -> tuple[PlayedNote, float] | None:
         """The note after the k-th of some, and when it begins; after the last of a loop comes the
         first."""
         if k + 1 < len(among):
@@ -140,7 +140,7 @@ class Motion:
             hand_nmm=weight * position * self._hair_mm - self._own_nmm,
         )
 
-    def _place(self, at_s: float) -> tuple[float, float, float, Played | None]:
+    def _place(self, at_s: float) -> tuple[float, float, float, PlayedNote | None]:
         """Position, speed, height, and the bowed note in whose hands the bow is."""
         if not self._bowed:
             return RESTING, 0.0, 0.0, None
@@ -197,11 +197,11 @@ class Motion:
         change = self._lane_of(following[0]) - lane
         return lane + change * _on_the_way(at_s, now.onset_s, following[1], LANE_S)
 
-    def _lane_of(self, played: Played) -> float:
+    def _lane_of(self, played: PlayedNote) -> float:
         plan = self.performance.plan
         return float(plan.contact.lane[plan.contact_rows[played.note.index]])
 
-    def _weight(self, bowed: Played | None) -> tuple[float, float]:
+    def _weight(self, bowed: PlayedNote | None) -> tuple[float, float]:
         if bowed is None:
             return 0.0, 0.5
         plan = self.performance.plan

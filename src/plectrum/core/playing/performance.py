@@ -75,7 +75,7 @@ class Beat:
 
 
 @dataclass(frozen=True, slots=True)
-class Played:
+class PlayedNote:
     """One note at its time. Places are fractions of the hair.
 
     Attributes:
@@ -135,7 +135,7 @@ class Performance:
         self.music_s = len(self._lead_beats) * self.beat_s(self._notes[0])
         self.turns: tuple[Turn, ...] = tuple(self._take_turns())
         self.length_s = self.turns[-1].end_s
-        self.notes: tuple[Played, ...] = tuple(self._play_turns())
+        self.notes: tuple[PlayedNote, ...] = tuple(self._play_turns())
         self.beats: tuple[Beat, ...] = tuple(self._click())
 
     # what is asked for
@@ -260,14 +260,14 @@ class Performance:
         before = self.plan.fingered[: note.index]
         return next((f.level for f in reversed(before) if f.level), 3)
 
-    def _play_turns(self) -> Iterator[Played]:
+    def _play_turns(self) -> Iterator[PlayedNote]:
         for k, turn in enumerate(self.turns):
             notes = self.plan.part.notes[turn.first : turn.last + 1]
             zero_s = turn.start_s - self.seconds(notes[0].onset_q)
             played = [self._play(note, k, zero_s) for note in notes]
             yield from self._with_time_to_lift(played)
 
-    def _play(self, note: Note, turn: int, zero_s: float) -> Played:
+    def _play(self, note: Note, turn: int, zero_s: float) -> PlayedNote:
         ratio = self.rehearsal.ratio
         planned = self.plan.notes[note.index] if self.bows else None
         level, strings = self._strings_of(note)
@@ -276,9 +276,9 @@ class Performance:
         moving_s = planned.moving_s / ratio if planned is not None else 0.0
         place = planned.start if planned is not None else 0.0
         end = planned.end if planned is not None else 0.0
-        return Played(note, planned, turn, onset_s, end_s, moving_s, place, end, level, strings)
+        return PlayedNote(note, planned, turn, onset_s, end_s, moving_s, place, end, level, strings)
 
-    def _with_time_to_lift(self, played: list[Played]) -> list[Played]:
+    def _with_time_to_lift(self, played: list[PlayedNote]) -> list[PlayedNote]:
         """Before a lift for which there is no rest, the note before is played in less time, as
         the plan reckons."""
         for k in range(1, len(played)):

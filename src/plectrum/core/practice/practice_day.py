@@ -22,7 +22,7 @@ PAIN_TEXT = (
 
 
 @dataclass(frozen=True, slots=True)
-class Stage:
+class TimedTask:
     """One thing to do for a time.
 
     Attributes:
@@ -55,28 +55,30 @@ class Stage:
         return self.steps[-1], 0.0
 
 
-def stages_of(day: Day, programme: Programme) -> tuple[Stage, ...]:
+def stages_of(day: Day, programme: Programme) -> tuple[TimedTask, ...]:
     """The stages of a day, with a pause wherever ten minutes have been played."""
-    stages: list[Stage] = []
+    stages: list[TimedTask] = []
     played_s = 0.0
     for stage in _tasks(day, programme):
         if played_s and played_s + stage.seconds > PAUSE_EVERY_S:
-            stages.append(Stage("Pause", PAUSE_TEXT, "the hands feel loose", PAUSE_S))
+            stages.append(TimedTask("Pause", PAUSE_TEXT, "the hands feel loose", PAUSE_S))
             played_s = 0.0
         stages.append(stage)
         played_s += stage.seconds
     return tuple(stages)
 
 
-def _tasks(day: Day, programme: Programme) -> Iterable[Stage]:
+def _tasks(day: Day, programme: Programme) -> Iterable[TimedTask]:
     for entry in day.entries:
         seconds, key = 60.0 * entry.minutes, entry.task.key
         drill = programme.drill_of(key)
         step = programme.steps.get(key)
         if drill is not None:
             made = drill.drill
-            yield Stage(entry.title, made.what, made.good, seconds, key, made.caution, made.steps)
+            yield TimedTask(
+                entry.title, made.what, made.good, seconds, key, made.caution, made.steps
+            )
         elif step is not None:
             times = "once through" if entry.kind is TaskKind.REVIEW else f"{step.repetitions} times"
             what = f"{step.what} {times[0].upper()}{times[1:]}, at {step.bpm:.0f}."
-            yield Stage(entry.title, what, step.good, seconds, key)
+            yield TimedTask(entry.title, what, step.good, seconds, key)

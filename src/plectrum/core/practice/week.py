@@ -14,7 +14,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from enum import StrEnum
 
-from plectrum.core.document.homework import Mark, Result, WeekSettings
+from plectrum.core.document.homework import Outcome, Result, WeekSettings
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 DRILL_SHARE = 0.25  # of a day, at most, for the drill it begins with
@@ -107,7 +107,7 @@ def schedule(
 
 
 # Drills that went badly come first, those that went well last.
-_DRILL_RANK = {Mark.AGAIN: 0, None: 1, Mark.GOOD: 2}
+_DRILL_RANK = {Outcome.AGAIN: 0, None: 1, Outcome.GOOD: 2}
 
 
 class _Scheduler:
@@ -138,7 +138,7 @@ class _Scheduler:
             self._sort_in(task, room)
         self.turn = -1
 
-    def _mark(self, task: Task) -> Mark | None:
+    def _mark(self, task: Task) -> Outcome | None:
         result = self.results.get(task.key)
         return result.mark if result is not None else None
 
@@ -148,7 +148,7 @@ class _Scheduler:
         result = self.results.get(task.key)
         if result is None:
             queue.waiting += _pieces(task, room)
-        elif result.mark is Mark.AGAIN:
+        elif result.mark is Outcome.AGAIN:
             self.again += [replace(e, again=True) for e in _pieces(task, room)]
         else:
             queue.learnt.append(task)

@@ -56,3 +56,20 @@ def metric_weight(metre: Metre, offset_q: Fraction) -> float:
     if position.denominator == 1:
         return HALF_BEAT
     return HALF_BEAT if (position * 2).denominator == 1 and max(groups) == 1 else WEAK
+
+
+_BEAT_UNITS = {
+    Fraction(4): "whole",
+    Fraction(2): "half",
+    Fraction(3): "dotted-half",
+    Fraction(1): "quarter",
+    Fraction(3, 2): "dotted-quarter",
+    Fraction(1, 2): "eighth",
+    Fraction(3, 4): "dotted-eighth",
+    Fraction(1, 4): "16th",
+}
+
+
+def beat_unit(beat_q: Fraction) -> str:
+    """The name of a beat by its length in quarters; a quarter where it has none."""
+    return _BEAT_UNITS.get(beat_q, "quarter")

@@ -8,7 +8,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.planning.contact import reference_ratio
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import string_gain
-from plectrum.core.playing.performance import Kind, Performance, Played
+from plectrum.core.playing.performance import Kind, Performance, PlayedNote
 from plectrum.core.sound.touch import Touch, touch
 
 PLUCK_MM_OVER_LENGTH = 0.2  # where a finger plucks (own default)
@@ -49,7 +49,7 @@ class _Maker:
     def _reference_on(self, string: int) -> float:
         return self._reference * string_gain(self._own, (string,))
 
-    def bowed(self, played: Played) -> list[Gesture]:
+    def bowed(self, played: PlayedNote) -> list[Gesture]:
         planned = played.planned
         if planned is None or played.moving_s <= 0:
             return []
@@ -68,7 +68,7 @@ class _Maker:
             )
         return made
 
-    def plucked(self, played: Played) -> list[Gesture]:
+    def plucked(self, played: PlayedNote) -> list[Gesture]:
         made = []
         for string, midi in played.strings:
             length_mm = self._own.string_length_mm * 2.0 ** (
@@ -112,7 +112,7 @@ def gestures_of(performance: Performance) -> list[list[Gesture]]:
 
 
 def _joined(
-    gesture: Gesture, before: Played | None, played: Played, following: Played | None
+    gesture: Gesture, before: PlayedNote | None, played: PlayedNote, following: PlayedNote | None
 ) -> Gesture:
     """A gesture with what comes before and after it: slurred notes run on without rest, and the
     bow stays on a string until it is lifted or rolls to another."""
@@ -136,5 +136,5 @@ def _joined(
     )
 
 
-def _same_turn(a: Played, b: Played) -> bool:
+def _same_turn(a: PlayedNote, b: PlayedNote) -> bool:
     return a.turn == b.turn

@@ -30,7 +30,7 @@ Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
-class BarMark:
+class BarScore:
     """One bar of one turn: 0 to 100, and what was seen, the worst first.
 
     `place` is where on the bow, as a fraction of the hair, it was farthest from its plan.
@@ -43,7 +43,7 @@ class BarMark:
     place: float = 0.0
 
 
-def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarMark, ...]:
+def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarScore, ...]:
     """The marks of all bars that samples lie in, in the order of time.
 
     Args:
@@ -61,7 +61,7 @@ def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarMark, ..
     return tuple(_mark(bar, turn, seen) for (turn, bar), seen in groups.items())
 
 
-def _mark(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarMark:
+def _mark(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarScore:
     off = np.array([s.position - p.position for s, p in seen])
     way = np.array([math.copysign(1.0, p.speed_mm_s) if p.moving else 0.0 for _, p in seen])
     speed = np.array([s.speed_mm_s for s, _ in seen])
@@ -77,7 +77,7 @@ def _mark(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarMar
     score = PLACE * near + WAY * right_way + LANE * lane + LEVEL * level
     faults = _faults(off, way, lanes, late, 1.0 - right_way)
     place = seen[int(np.argmax(np.abs(off)))][0].position
-    return BarMark(bar, turn, round(100 * score), faults, min(1.0, max(0.0, place)))
+    return BarScore(bar, turn, round(100 * score), faults, min(1.0, max(0.0, place)))
 
 
 def _marks(error: float, free: float, all_lost: float) -> float:

@@ -14,12 +14,12 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.school import QUESTIONS
 from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import drawn_plan
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
-from plectrum.ui.shell.school_menu import QUESTIONS
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, Signal
 
 from plectrum.core.planning.plan import Plan
-from plectrum.core.playing.performance import Performance, Rehearsal
-from plectrum.ui.playback.speaker import Speaker
-from plectrum.ui.playback.transport import Transport
+from plectrum.ui.desk.desk import Desk
+
+if TYPE_CHECKING:
+    from plectrum.ui.playback.transport import Transport
 
 
 class Playhead(QObject):
@@ -15,22 +19,34 @@ class Playhead(QObject):
 
     moved = Signal(object)
     note_reached = Signal(int)
+    silent = Signal(str)
 
-    def __init__(self, speaker: Speaker, parent: QObject | None = None) -> None:
+    def __init__(self, desk: Desk, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.transport = Transport(speaker, self)
-        self.transport.click = False
-        self.transport.moved.connect(self._moved)
-        self.transport.ended.connect(self.stop)
+        self._desk = desk
         self._last_note = -1
         self._shown = False
 
+    @cached_property
+    def transport(self) -> Transport:
+        """Made when something is first played."""
+        from plectrum.ui.playback.transport import Transport
+
+        transport = Transport(self._desk.speaker, self)
+        transport.click = False
+        transport.moved.connect(self._moved)
+        transport.ended.connect(self.stop)
+        transport.silent.connect(self.silent)
+        return transport
+
     @property
     def running(self) -> bool:
-        return self.transport.playing
+        return "transport" in self.__dict__ and self.transport.playing
 
     def start(self, plan: Plan, first: int, last: int | None = None) -> None:
         """Play from a note; with a last note go round between the two."""
+        from plectrum.core.playing.performance import Performance, Rehearsal
+
         notes = plan.part.notes
         if not notes:
             return
@@ -46,7 +62,8 @@ class Playhead(QObject):
         self.transport.play()
 
     def stop(self) -> None:
-        self.transport.pause()
+        if "transport" in self.__dict__:
+            self.transport.pause()
         if self._shown:
             self._shown = False
             self.moved.emit(None)

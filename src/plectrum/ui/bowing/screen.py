@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt, Signal
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -17,39 +16,29 @@ from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.strokes.rules import CELLS_N
-from plectrum.core.player.player import Player
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.playhead import Playhead
 from plectrum.ui.bowing.things_list import ThingsList
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.score_view import ScoreView
+from plectrum.ui.drawing.strips import STRIPS
 from plectrum.ui.drawing.system_item import PathRow
-from plectrum.ui.editing.session import Session
-from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look.labels import label
-from plectrum.ui.playback.speaker import Speaker
 
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
 
 
-class BowingScreen(QWidget):
+class BowingScreen(Screen):
     """Shows the session's plan; every edit goes to the session as a pin."""
 
-    message = Signal(str)
-
-    def __init__(
-        self,
-        session: Session,
-        engraver: EngravingClient,
-        named_players: Callable[[], list[Player]],
-        speaker: Speaker,
-        parent: QWidget | None = None,
-    ) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.channel = engraver.channel("bowing")
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self.channel = desk.engraver.channel("bowing")
         self.selected = 0
         self.anchor = 0
         self._tried_n = 0
@@ -57,14 +46,15 @@ class BowingScreen(QWidget):
         self._behind = False
         self._dragging = False
         self._parts: tuple[str, ...] = ()
-        self.commands = NoteCommands(session, self.selection, self.message.emit)
+        self.commands = NoteCommands(self.session, self.selection, self.message.emit)
         self.trial_banner = label("trial", wrap=True)
         self.nothing = label("banner", NOTHING, wrap=True)
-        self.compare_bar = CompareBar(named_players)
+        self.compare_bar = CompareBar(lambda: [named.player for named in desk.named_players()])
         self.view = ScoreView()
+        self.view.zoom = desk.settings.zoom
         self.panel = NotePanel()
         self.things = ThingsList()
-        self.playhead = Playhead(speaker, self)
+        self.playhead = Playhead(desk, self)
         self._lay_out()
         self.view.installEventFilter(self)
         self._connect()
@@ -72,6 +62,8 @@ class BowingScreen(QWidget):
         self.compare_bar.hide()
         self.nothing.hide()
         self.things.hide()
+        self.panel.fit()
+        self.show_strips()
 
     def _lay_out(self) -> None:
         left = QVBoxLayout()
@@ -93,6 +85,8 @@ class BowingScreen(QWidget):
         self.session.planned.connect(self._planned)
         self.session.detailed.connect(self._detailed)
         self.session.tried.connect(self._tried)
+        self.channel.failed.connect(self.session.not_engraved)
+        self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
         self.channel.laid_out.connect(self.view.expect)
         self.channel.system_ready.connect(self.view.add_system)
         self.view.layout_wanted.connect(self.engrave)
@@ -109,7 +103,7 @@ class BowingScreen(QWidget):
         self.compare_bar.place_wanted.connect(self.select)
         self.compare_bar.failed.connect(self.session.failed)
         self.playhead.moved.connect(self.view.show_playhead)
-        self.playhead.transport.silent.connect(self.message)
+        self.playhead.silent.connect(self.message)
 
     # showing
 
@@ -151,10 +145,33 @@ class BowingScreen(QWidget):
         if self._stale:
             self.engrave()
 
-    def refresh(self) -> None:
-        """Colours or scale have changed: what is made from the theme is made anew."""
-        self._show_selection()
+    def catch_up(self) -> None:
+        self._opened()
+        self._score_changed()
+        self._planned(())
         self._detailed()
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.view
+
+    def refresh_look(self) -> None:
+        self.panel.fit()
+        self.view.repaint_all()
+        if self.session.plan is not None:
+            self._show_selection()
+            self._detailed()
+
+    def zoom(self, steps: int) -> None:
+        self.view.zoom_by(steps)
+
+    def show_strips(self) -> None:
+        """The strips that are chosen, under the bow path."""
+        chosen = self.desk.settings.strips
+        self.view.set_strips([strip for strip in STRIPS if strip.key in chosen])
+
+    def end(self) -> None:
+        self.playhead.stop()
 
     def _opened(self) -> None:
         self.playhead.stop()

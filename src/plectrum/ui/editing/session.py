@@ -21,6 +21,7 @@ from plectrum.core.advice.warnings import PlanWarning, warnings_of
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.document.rebase import rebased
+from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import open_document_path, save_document
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.score.model import Direction
@@ -324,6 +325,11 @@ class Session(QObject):
         if self._planner.busy or self.plan is None:
             return plan_of(self.document)
         return self.plan
+
+    def not_engraved(self, reason: str) -> None:
+        """The staff of a screen cannot be drawn."""
+        what = f"the staff cannot be drawn: {reason}"
+        self.failed.emit(PlectrumError(what, remedy="The plan itself is complete"))
 
     def _fail(self, error: Exception) -> None:
         self.busy_changed.emit("")

@@ -225,6 +225,13 @@ class SystemsView(QGraphicsView, Generic[Item]):
         self.zoom_changed.emit(zoom)
         self._reflow.start()
 
+    def zoom_by(self, steps: int) -> None:
+        """Larger or smaller by steps, 0 for normal size."""
+        if steps:
+            self.zoom_step(steps)
+        else:
+            self.set_zoom(1.0)
+
     def zoom_step(self, steps: int) -> None:
         nearest = min(range(len(ZOOMS)), key=lambda k: abs(ZOOMS[k] - self.zoom))
         self.set_zoom(ZOOMS[min(len(ZOOMS) - 1, max(0, nearest + steps))])

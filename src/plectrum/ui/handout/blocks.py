@@ -48,7 +48,7 @@ class Space(Block):
         """Nothing to paint."""
 
 
-class Head(Block):
+class HeadBlock(Block):
     """Title, and whom the page is for."""
 
     def __init__(self, handout: Handout, width: float) -> None:

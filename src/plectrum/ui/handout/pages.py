@@ -17,7 +17,7 @@ from plectrum.ui.handout.blocks import (
     SMALL,
     Block,
     DayRow,
-    Head,
+    HeadBlock,
     Heading,
     Key,
     Space,
@@ -121,7 +121,7 @@ def _blocks(
 ) -> list[Block]:
     width = sheet.inside.width()
     picture = options.picture
-    blocks: list[Block] = [Head(handout, width), Space(4)]
+    blocks: list[Block] = [HeadBlock(handout, width), Space(4)]
     if handout.letter.strip():
         blocks += [*_letter(handout.letter.strip(), width), Space(8)]
     bows = picture in (Picture.BOWS, Picture.BOTH)

@@ -17,12 +17,19 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.plan import Plan, plan_of
-from plectrum.core.player.records import NamedPlayer
-from plectrum.core.practice.handout import Handout, HandoutOptions, handout_of
+from plectrum.core.practice.handout import (
+    Handout,
+    HandoutOptions,
+    Paper,
+    Picture,
+    Words,
+    handout_of,
+)
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.timeline import notes_key
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.editing.session import Session
-from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.handout.feeding import Feeding
@@ -38,28 +45,14 @@ SOON_MS = 150
 NOTHING = "There is nothing to hand out yet: type the notes on the Piece screen (Ctrl+1)."
 
 
-class HandoutScreen(QWidget):
-    """Shows the handout of the session's plan and hands it out.
+class HandoutScreen(Screen):
+    """Shows the handout of the session's plan and hands it out."""
 
-    Signals:
-        message: for the status line. options_changed: to be remembered.
-    """
-
-    message = Signal(str)
-    options_changed = Signal(object)
     ready = Signal()
 
-    def __init__(
-        self,
-        session: Session,
-        engraver: EngravingClient,
-        named_players: Callable[[], list[NamedPlayer]],
-        parent: QWidget | None = None,
-    ) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.channel = engraver.channel("handout")
-        self._named_players = named_players
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self.channel = desk.engraver.channel("handout")
         self.preview = Preview()
         self.panel = OptionsPanel()
         self.nothing = label("banner", NOTHING, wrap=True)
@@ -73,6 +66,7 @@ class HandoutScreen(QWidget):
         self._waiting: Callable[[], object] | None = None
         self._soon = QTimer(self, singleShot=True, interval=SOON_MS)
         self._soon.timeout.connect(self._write)
+        self.panel.show_options(recalled(desk.settings.handout))
         self._lay_out()
         self._connect()
 
@@ -92,6 +86,20 @@ class HandoutScreen(QWidget):
         self.nothing.hide()
         self.fit()
 
+    def catch_up(self) -> None:
+        self._opened()
+        self._changed()
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.preview
+
+    def zoom(self, steps: int) -> None:
+        self.preview.zoom_step(steps)
+
+    def refresh_look(self) -> None:
+        self.fit()
+
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.scroll_area.setFixedWidth(theme.px(WIDTH))
@@ -103,6 +111,7 @@ class HandoutScreen(QWidget):
         session.planned.connect(lambda _: self._changed())
         session.score_changed.connect(self._changed)
         session.homework_changed.connect(self._changed)
+        self.channel.failed.connect(session.not_engraved)
         self.channel.laid_out.connect(self._laid_out)
         self.channel.system_ready.connect(self._take_system)
         panel.changed.connect(self._options_edited)
@@ -125,7 +134,7 @@ class HandoutScreen(QWidget):
         return self.preview.pages
 
     def _options_edited(self, options: HandoutOptions) -> None:
-        self.options_changed.emit(options)
+        self.desk.settings.handout = remembered(options)
         self._changed()
 
     def _set_letter(self, text: str) -> None:
@@ -143,7 +152,7 @@ class HandoutScreen(QWidget):
         """The named players of this instrument, to choose from."""
         document = self.session.document
         own = document.choices.instrument if document is not None else ""
-        names = [p.name for p in self._named_players() if p.bow.instrument == own]
+        names = [p.name for p in self.desk.named_players() if p.bow.instrument == own]
         self.panel.show_players(names)
 
     def _changed(self) -> None:
@@ -193,7 +202,7 @@ class HandoutScreen(QWidget):
     def _members(self, document: Document, plan: Plan) -> list[tuple[Document, Plan | None]]:
         """The document as it is, or for each player chosen."""
         chosen = self.panel.chosen_players()
-        players = [p for p in self._named_players() if p.name in chosen]
+        players = [p for p in self.desk.named_players() if p.name in chosen]
         if not players:
             return [(document, plan)]
         return [(document.for_player(p), None) for p in players]
@@ -326,3 +335,27 @@ def _names(paths: Sequence[Path]) -> str:
     first = paths[0].name
     more = len(paths) - 1
     return first if not more else f"{first} and {more} more page{'s' * (more > 1)}"
+
+
+REMEMBERED = ("paper", "large", "picture", "words", "watch", "steps", "made_by")
+
+
+def remembered(options: HandoutOptions) -> dict[str, Any]:
+    """What is kept between runs; whom the page was for is not."""
+    return {name: getattr(options, name) for name in REMEMBERED}
+
+
+def recalled(kept: dict[str, Any]) -> HandoutOptions:
+    """The options kept; the usual ones where they cannot be used."""
+    try:
+        return HandoutOptions(
+            Paper(kept["paper"]),
+            bool(kept["large"]),
+            Picture(kept["picture"]),
+            Words(kept["words"]),
+            bool(kept["watch"]),
+            bool(kept["steps"]),
+            made_by=str(kept["made_by"]),
+        )
+    except (ValueError, KeyError, TypeError):
+        return HandoutOptions()

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.document.homework import Mark
+from plectrum.core.document.homework import Outcome
 from plectrum.core.log.lesson import LessonSheet
 from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
 from plectrum.core.practice.practice_day import LONG_DAY_MINUTES
@@ -45,7 +45,7 @@ class StepList(QListWidget):
         super().__init__()
         self.setObjectName("boxed")
         self.setAccessibleName("Steps: G went well, A again, U not marked")
-        self.marks: dict[int, Mark] = {}
+        self.marks: dict[int, Outcome] = {}
 
     def show_steps(self, steps: Sequence[StepDone]) -> None:
         self.clear()
@@ -57,7 +57,7 @@ class StepList(QListWidget):
         if steps:
             self.setCurrentRow(0)
 
-    def mark(self, row: int, mark: Mark | None) -> None:
+    def mark(self, row: int, mark: Outcome | None) -> None:
         if not 0 <= row < self.count():
             return
         self.marks.pop(row, None)
@@ -68,7 +68,7 @@ class StepList(QListWidget):
         self.setCurrentRow(min(row + 1, self.count() - 1))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        keys = {Qt.Key.Key_G: Mark.GOOD, Qt.Key.Key_A: Mark.AGAIN, Qt.Key.Key_U: None}
+        keys = {Qt.Key.Key_G: Outcome.GOOD, Qt.Key.Key_A: Outcome.AGAIN, Qt.Key.Key_U: None}
         if Qt.Key(event.key()) in keys and not event.modifiers():
             self.mark(self.currentRow(), keys[Qt.Key(event.key())])
             return

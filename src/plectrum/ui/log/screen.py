@@ -38,12 +38,13 @@ from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import measured_by_bow, strokes_seen
 from plectrum.core.log.plans import out_of_date
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
-from plectrum.core.player.records import NamedPlayer, PlayerShelf
+from plectrum.core.player.records import NamedPlayer
 from plectrum.core.score.scorefile import read_file
 from plectrum.core.tracking.sensor import SensorReader
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.log.lesson_page import LessonPage
-from plectrum.ui.log.link import LogLink
 from plectrum.ui.log.measure_page import MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
 from plectrum.ui.look.labels import label
@@ -53,29 +54,19 @@ STEPS_N, STEPS_BACK = 12, timedelta(weeks=8)
 NOBODY = "No student yet. “New student” adds one; a player kept under the same name belongs to it."
 
 
-class LogScreen(QWidget):
-    """Shows and keeps what was done and measured.
+class LogScreen(Screen):
+    """Shows and keeps what was done and measured."""
 
-    Signals:
-        message: for the status line. limits_taken: with a named player that has new limits.
-        handout_wanted: next week's page. changed: something in the log is different.
-    """
-
-    message = Signal(str)
     failed = Signal(object)
-    limits_taken = Signal(object)
-    handout_wanted = Signal()
-    changed = Signal()
 
     def __init__(
         self,
-        link: LogLink,
-        shelf: PlayerShelf,
+        desk: Desk,
         today: Callable[[], date] = date.today,
         parent: QWidget | None = None,
     ) -> None:
-        super().__init__(parent)
-        self.link, self.store, self.shelf = link, link.store, shelf
+        super().__init__(desk, parent)
+        self.link, self.store, self.shelf = desk.log, desk.log.store, desk.shelf
         self._today = today
         self._runner = Runner(self)
         self._stale = True
@@ -125,6 +116,13 @@ class LogScreen(QWidget):
         column.addWidget(self.tabs, 1)
         column.addStretch(0)
 
+    @property
+    def focus_target(self) -> QWidget:
+        return self.tabs.currentWidget()
+
+    def refresh_look(self) -> None:
+        self.fit()
+
     def fit(self) -> None:
         """Sizes and colours of the present scale and theme."""
         for page in (self.lesson, self.measure, self.pictures):
@@ -137,13 +135,13 @@ class LogScreen(QWidget):
         self.tabs.currentChanged.connect(lambda _: self._show_page())
         self.lesson.save_wanted.connect(self._keep_lesson)
         self.lesson.give_wanted.connect(self.give_plan)
-        self.lesson.handout_wanted.connect(self.handout_wanted)
+        self.lesson.handout_wanted.connect(self._hand_out)
         self.measure.measured.connect(self._keep_measured)
         self.measure.follow_wanted.connect(self.read_bow)
         self.measure.take_wanted.connect(self.take_limits)
         self.measure.failed.connect(self.failed)
         self.link.changed.connect(self.refresh)
-        self.link.failed.connect(self.failed)
+        self.failed.connect(self.session.failed)
 
     # whom it shows
 
@@ -159,7 +157,6 @@ class LogScreen(QWidget):
 
     def refresh(self, wanted: str | None = None) -> None:
         """Read the students anew, and show the one that was shown, or another that is wanted."""
-        self.changed.emit()
         if not self.isVisible():
             return
         before = self.student
@@ -316,9 +313,25 @@ class LogScreen(QWidget):
         except PlectrumError as error:
             self.failed.emit(error)
             return
-        self.limits_taken.emit(new)
+        self._plan_with(new)
         self.message.emit(f"{new.name} has new limits.")
         self._show_page()
+
+    def _plan_with(self, named: NamedPlayer) -> None:
+        """A player has new limits: the open plan follows if it is that player's."""
+        self.desk.players_changed.emit()
+        document = self.session.document
+        if document is not None and document.choices.player.title == named.name:
+            self.session.edit(lambda c: replace(c, player=named.player), "limits from the log")
+
+    def _hand_out(self) -> None:
+        """The page of the student of the lesson; never another's that happens to be open."""
+        student, here = self.student, self.link.student_here()
+        if student is None or here is None or here.id != student.id:
+            name = student.name if student is not None else "the student"
+            self.message.emit(f"Open a tune and choose {name} as its player first.")
+            return
+        self.desk.hand_out_wanted.emit()
 
     def read_bow(self) -> None:
         """What a followed bow's file tells of the longest and fastest bow."""
@@ -357,7 +370,7 @@ class LogScreen(QWidget):
         except PlectrumError as error:
             self.failed.emit(error)
             return
-        self.refresh()
+        self.link.changed.emit()
         self.message.emit(said)
 
     # copies and exchange

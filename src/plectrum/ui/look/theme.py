@@ -125,10 +125,11 @@ PRINT = replace(
 
 
 class _Now:
-    """The theme and scale in force."""
+    """The theme and scale in force, and the application they were put in force for."""
 
     colours = LIGHT
     scale = 1.0
+    applied: tuple[object, ...] = ()
 
 
 def colours() -> Colours:
@@ -201,10 +202,21 @@ def start(app: QApplication) -> None:
     apply(app)
 
 
+def apply_to_application(*, dark: bool, scale: float) -> None:
+    """`apply` to the application there is, if there is one."""
+    app = QApplication.instance()
+    if isinstance(app, QApplication):
+        apply(app, dark=dark, scale=scale)
+
+
 def apply(app: QApplication, *, dark: bool = False, scale: float = 1.0) -> None:
-    """Put a theme and an interface scale in force everywhere."""
-    _Now.colours = DARK if dark else LIGHT
-    _Now.scale = min(SCALES[-1], max(SCALES[0], scale))
+    """Put a theme and an interface scale in force everywhere; dear where widgets exist already,
+    so nothing is done where nothing changes."""
+    wanted = (DARK if dark else LIGHT, min(SCALES[-1], max(SCALES[0], scale)))
+    if _Now.applied == (id(app), *wanted):
+        return
+    _Now.applied = (id(app), *wanted)
+    _Now.colours, _Now.scale = wanted
     font = QFont(UI_FONT)
     font.setPixelSize(px(FONT_PX))
     app.setFont(font)

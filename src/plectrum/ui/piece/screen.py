@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -16,10 +16,11 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.editing.session import Session
-from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
@@ -36,20 +37,16 @@ HINT = (
 )
 
 
-class PieceScreen(QWidget):
+class PieceScreen(Screen):
     """Shows and edits the document's written notes."""
 
-    message = Signal(str)
-
-    def __init__(
-        self, session: Session, engraver: EngravingClient, parent: QWidget | None = None
-    ) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.channel = engraver.channel("piece")
-        self.typing = Typing(session, self)
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self.channel = desk.engraver.channel("piece")
+        self.typing = Typing(self.session, self)
         self.toolstrip = Toolstrip()
         self.view = StaffView()
+        self.view.zoom = desk.settings.zoom
         self.hint = label("muted", HINT, wrap=True)
         self.head = HeadForm()
         self.glance = Glance()
@@ -93,14 +90,32 @@ class PieceScreen(QWidget):
         row.addWidget(self.scroll_area)
         self.fit()
 
+    def catch_up(self) -> None:
+        self.typing.begin()
+        self._score_changed()
+        self._look_soon.start()
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.view
+
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.scroll_area.setFixedWidth(theme.px(WIDTH))
+
+    def refresh_look(self) -> None:
+        self.fit()
+        self.view.repaint_all()
+
+    def zoom(self, steps: int) -> None:
+        self.view.zoom_by(steps)
 
     def _connect(self) -> None:
         self.session.opened.connect(self.typing.begin)
         self.session.score_changed.connect(self._score_changed)
         self.session.detailed.connect(self._look_soon.start)
+        self.channel.failed.connect(self.session.not_engraved)
+        self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
         self.channel.laid_out.connect(self.view.expect)
         self.channel.system_ready.connect(self.view.add_system)
         self.view.layout_wanted.connect(self.engrave)

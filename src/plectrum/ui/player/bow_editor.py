@@ -33,7 +33,7 @@ TAPE_COLOURS = ("#b8860b", "#6b6f76", "#3b7d4f", "#8e44ad", "#c0392b", "#2471a3"
 
 
 @dataclass(frozen=True, slots=True)
-class Setup:
+class BowSetup:
     """What the editor shows and changes."""
 
     bow: Bow
@@ -49,7 +49,7 @@ class BowEditor(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._setup: Setup | None = None
+        self._setup: BowSetup | None = None
         self._grabbed: str | None = None
         self.chosen = "from"
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -63,14 +63,14 @@ class BowEditor(QWidget):
     def minimumSizeHint(self) -> QSize:
         return QSize(theme.px(320), theme.px(HEIGHT))
 
-    def show_setup(self, setup: Setup) -> None:
+    def show_setup(self, setup: BowSetup) -> None:
         if self._grabbed is None:
             self._setup = setup
             self._describe()
             self.update()
 
     @property
-    def setup(self) -> Setup | None:
+    def setup(self) -> BowSetup | None:
         return self._setup
 
     # handles
@@ -156,7 +156,7 @@ class BowEditor(QWidget):
         self.chosen = "from"
         self._settle(replace(setup, bow=replace(setup.bow, marks=tuple(marks))))
 
-    def _settle(self, setup: Setup) -> None:
+    def _settle(self, setup: BowSetup) -> None:
         self._setup = setup
         self._describe()
         self.update()
@@ -253,7 +253,7 @@ class BowEditor(QWidget):
             painter.drawText(words, Qt.AlignmentFlag.AlignHCenter, self._words(self.chosen))
         painter.end()
 
-    def _paint_usable(self, painter: QPainter, hair: QRectF, setup: Setup) -> None:
+    def _paint_usable(self, painter: QPainter, hair: QRectF, setup: BowSetup) -> None:
         now = theme.colours()
         left = hair.left() + setup.usable_from * hair.width()
         right = hair.left() + setup.usable_to * hair.width()
@@ -276,7 +276,7 @@ class BowEditor(QWidget):
             f"used: {centimetres:.0f} cm",
         )
 
-    def _paint_balance(self, painter: QPainter, hair: QRectF, setup: Setup) -> None:
+    def _paint_balance(self, painter: QPainter, hair: QRectF, setup: BowSetup) -> None:
         now = theme.colours()
         x = hair.left() + setup.bow.balance * hair.width()
         painter.setPen(QPen(now.ink, 1.4))

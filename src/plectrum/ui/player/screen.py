@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -30,15 +30,16 @@ from plectrum.core.instrument.specification import SIZES
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.player_file import player_from_json
-from plectrum.core.player.records import NamedPlayer, PlayerShelf
-from plectrum.ui.editing.session import Session
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.player.school import QUESTIONS
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
-from plectrum.ui.player.bow_editor import BowEditor, Setup
+from plectrum.ui.player.bow_editor import BowEditor, BowSetup
 from plectrum.ui.player.boxes import AbilitiesBox, LimitsBox, set_quietly, spin_box
 from plectrum.ui.player.miniature import Miniature
-from plectrum.ui.shell.school_menu import QUESTIONS
 
 WIDTH = 348
 CAUTION = (
@@ -48,16 +49,12 @@ CAUTION = (
 )
 
 
-class PlayerScreen(QWidget):
+class PlayerScreen(Screen):
     """Shows the document's player, bow and school; every change replans."""
 
-    message = Signal(str)
-    shelf_changed = Signal()
-
-    def __init__(self, session: Session, shelf: PlayerShelf, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.shelf = shelf
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        self.shelf = desk.shelf
         self._shown: Plan | None = None
         self._before: Plan | None = None
         self.who = QComboBox()
@@ -113,6 +110,17 @@ class PlayerScreen(QWidget):
         self.side = scrolling(panel)
         self.side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         return self.side
+
+    def catch_up(self) -> None:
+        self._forget_before()
+        self._show()
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.bow
+
+    def refresh_look(self) -> None:
+        self.fit()
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
@@ -195,10 +203,6 @@ class PlayerScreen(QWidget):
 
     # showing
 
-    def named_players(self) -> list[Player]:
-        """The players on the shelf."""
-        return [named.player for named in self.shelf.all()[0]]
-
     def _fill_players(self) -> None:
         self.who.clear()
         self._own = -1  # where a player stands that is neither a stage nor kept
@@ -228,7 +232,7 @@ class PlayerScreen(QWidget):
         player = choices.player
         self._show_who(player)
         self.about.setText(player.sentence)
-        self.bow.show_setup(Setup(choices.bow, player.usable_from, player.usable_to))
+        self.bow.show_setup(BowSetup(choices.bow, player.usable_from, player.usable_to))
         self.whose.setText(f"{choices.instrument.capitalize()} bow")
         set_quietly(self.hair, choices.bow.hair_mm)
         set_quietly(self.mass, choices.bow.mass_g)
@@ -297,7 +301,7 @@ class PlayerScreen(QWidget):
         answer = next(list(answers) for q, _, answers in QUESTIONS if q == question)[index]
         self.session.edit(lambda c: c.with_school(question, answer), f"school, {question} {answer}")
 
-    def _bow_changed(self, setup: Setup) -> None:
+    def _bow_changed(self, setup: BowSetup) -> None:
         document = self.session.document
         if document is None:
             return
@@ -360,7 +364,7 @@ class PlayerScreen(QWidget):
             self.session.failed.emit(error)
             return
         self._fill_players()
-        self.shelf_changed.emit()
+        self.desk.players_changed.emit()
         self.message.emit(f"Kept as {name}.")
         self.session.edit(lambda now: replace(now, player=player), f"player {name}")
         self._show()
@@ -370,7 +374,7 @@ class PlayerScreen(QWidget):
         if data is not None and data.named is not None:
             self.shelf.forget(data.named.name)
             self._fill_players()
-            self.shelf_changed.emit()
+            self.desk.players_changed.emit()
             self.message.emit(f"{data.named.name} is no longer kept; the plan stays as it is.")
             self._show()
 

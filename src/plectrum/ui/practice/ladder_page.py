@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.document.homework import Mark
+from plectrum.core.document.homework import Outcome
 from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
 from plectrum.ui.drawing.study_view import StudyView
@@ -23,12 +23,12 @@ from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 
 WIDTH, MINUTES = 340, 76
-MARK_SIGNS = {Mark.GOOD: "✓", Mark.AGAIN: "↻"}
-MARK_WORDS = {Mark.GOOD: "went well", Mark.AGAIN: "again"}
+MARK_SIGNS = {Outcome.GOOD: "✓", Outcome.AGAIN: "↻"}
+MARK_WORDS = {Outcome.GOOD: "went well", Outcome.AGAIN: "again"}
 KEY = Qt.ItemDataRole.UserRole
 
 
-def marked(text: str, mark: Mark | None) -> str:
+def marked(text: str, mark: Outcome | None) -> str:
     """A task's name with the sign of how it went."""
     return f"{MARK_SIGNS[mark]} {text}" if mark is not None else f"    {text}"
 
@@ -64,7 +64,7 @@ class LadderPage(QWidget):
         self.note = label("trial", wrap=True)
         self.show_button = self._button("&Show it", "Play it on the Show screen  (S)")
         self.show_button.setObjectName("primary")
-        self.good_button = self._button("&Went well", "Mark it as done well  (G)")
+        self.good_button = self._button("&Went well", "Outcome it as done well  (G)")
         self.again_button = self._button("&Again", "It comes back on the next day  (A)")
         self.clear_button = self._button("Not &done yet", "Take the mark away  (U)")
         self.export_button = self._button("E&xport …", "The study as MusicXML  (X)")
@@ -113,8 +113,8 @@ class LadderPage(QWidget):
         self.tree.currentItemChanged.connect(lambda *_: self._show_step())
         self.show_button.clicked.connect(self.show_wanted)
         self.export_button.clicked.connect(self.export_wanted)
-        self.good_button.clicked.connect(lambda: self.mark(Mark.GOOD))
-        self.again_button.clicked.connect(lambda: self.mark(Mark.AGAIN))
+        self.good_button.clicked.connect(lambda: self.mark(Outcome.GOOD))
+        self.again_button.clicked.connect(lambda: self.mark(Outcome.AGAIN))
         self.clear_button.clicked.connect(lambda: self.mark(None))
 
     # showing
@@ -220,7 +220,7 @@ class LadderPage(QWidget):
         self.note.setVisible(bool(step.note))
         self.step_chosen.emit(step)
 
-    def mark(self, mark: Mark | None) -> None:
+    def mark(self, mark: Outcome | None) -> None:
         """How the chosen step went; None takes that back."""
         key = self.chosen_key
         if key is not None:

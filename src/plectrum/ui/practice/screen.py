@@ -7,36 +7,35 @@ from datetime import date, time
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFileDialog, QTabWidget, QVBoxLayout, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
-from plectrum.core.document.homework import Homework, Mark, Result
+from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.planning.plan import Plan, plan_of
-from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drill_music import drill_document, has_music
 from plectrum.core.practice.drills import CAUTION, Drill
 from plectrum.core.practice.ladder import LadderStep, step_study
-from plectrum.core.practice.practice_day import PAIN_TEXT, Stage, stages_of
+from plectrum.core.practice.practice_day import PAIN_TEXT, TimedTask, stages_of
 from plectrum.core.practice.programme import Programme, class_programme, programme_of
 from plectrum.core.practice.studies import StudyKind
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.guest import Guest
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.editing.session import Session
-from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.look.labels import label
 from plectrum.ui.practice.drills_page import DrillsPage
 from plectrum.ui.practice.ladder_page import LadderPage
 from plectrum.ui.practice.timer_page import TimerPage
 from plectrum.ui.practice.week_page import WeekPage
-from plectrum.ui.show.screen import Guest
 
 LADDER, DRILLS, WEEK, TODAY = range(4)
 UNBOWED = (StudyKind.PLUCK, StudyKind.CROSSINGS)
@@ -44,31 +43,12 @@ AT = time(16, 0)
 NOTHING = "There is nothing to practise yet: type the notes on the Piece screen (Ctrl+1)."
 
 
-class PracticeScreen(QWidget):
-    """Shows what is to be practised of the session's plan.
+class PracticeScreen(Screen):
+    """Shows what is to be practised of the session's plan."""
 
-    Signals:
-        message: for the status line. show_wanted: a guest for the Show screen.
-        step_marked: key, title, how it went, tempo or None, section. practised: minutes, and
-            whether something hurt. shown: the screen comes into sight.
-    """
-
-    message = Signal(str)
-    show_wanted = Signal(object)
-    step_marked = Signal(str, str, str, object, str)
-    practised = Signal(int, bool)
-    shown = Signal()
-
-    def __init__(
-        self,
-        session: Session,
-        engraver: EngravingClient,
-        named_players: Callable[[], list[NamedPlayer]],
-        parent: QWidget | None = None,
-    ) -> None:
-        super().__init__(parent)
-        self.session = session
-        self._named_players = named_players
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        engraver = desk.engraver
         self.programme: Programme | None = None
         self.guest: Guest | None = None
         self.ladder = LadderPage(StudyView(engraver, "study"))
@@ -112,13 +92,20 @@ class PracticeScreen(QWidget):
         column.addWidget(self.caution)
         self.nothing.hide()
 
+    def catch_up(self) -> None:
+        self._opened()
+        self._changed()
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.tabs.currentWidget()
+
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.ladder.fit()
         self.drills.fit()
 
     def refresh_look(self) -> None:
-        """Colours or scale have changed."""
         self.fit()
         for study in (self.ladder.study, self.drills.study):
             study.repaint_all()
@@ -146,7 +133,8 @@ class PracticeScreen(QWidget):
         self.week.class_changed.connect(self._changed)
         self.week.ics_wanted.connect(self.save_calendar)
         self.week.start_wanted.connect(self.practise_today)
-        self.timer.finished.connect(lambda minutes: self.practised.emit(minutes, False))
+        self.timer.finished.connect(self.desk.log.practised)
+        self.desk.log.changed.connect(self._show_pain)
         self.timer.hurt.connect(self._hurt)
         for study in (self.ladder.study, self.drills.study):
             study.failed.connect(self._not_engraved)
@@ -173,14 +161,14 @@ class PracticeScreen(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._show_class()
-        self.shown.emit()
+        self._show_pain()
         if self._stale:
             self._soon.start()
 
     def _show_class(self) -> None:
         document = self.session.document
         own = document.choices.instrument if document is not None else ""
-        names = [p.name for p in self._named_players() if p.bow.instrument == own]
+        names = [p.name for p in self.desk.named_players() if p.bow.instrument == own]
         self.week.show_class(names, self.week.class_members())
 
     @property
@@ -214,7 +202,7 @@ class PracticeScreen(QWidget):
     def _members(self, document: Document, plan: Plan) -> list[tuple[str, Document, Plan | None]]:
         """The document as it is, or for each player of the class."""
         chosen = self.week.class_members()
-        players = [p for p in self._named_players() if p.name in chosen]
+        players = [p for p in self.desk.named_players() if p.name in chosen]
         if not players:
             return [(document.choices.player.title, document, plan)]
         return [(p.name, document.for_player(p), None) for p in players]
@@ -313,7 +301,7 @@ class PracticeScreen(QWidget):
         if guest is None:
             self.message.emit("Choose a step or a drill with music first.")
             return
-        self.show_wanted.emit(guest)
+        self.desk.guest_wanted.emit(guest)
 
     def export(self) -> None:
         """The chosen study or drill as MusicXML."""
@@ -338,7 +326,7 @@ class PracticeScreen(QWidget):
 
     # homework
 
-    def mark(self, key: str, mark: Mark | None) -> None:
+    def mark(self, key: str, mark: Outcome | None) -> None:
         """How a task went; None takes that back. Undoable."""
         result = Result(mark, date.today()) if mark is not None else None
         words = f"mark “{key}”" if mark is None else f"mark “{key}” {mark}"
@@ -346,7 +334,7 @@ class PracticeScreen(QWidget):
         if mark is not None and self.programme is not None:
             self._tell_mark(self.programme, key, mark)
 
-    def _tell_mark(self, programme: Programme, key: str, mark: Mark) -> None:
+    def _tell_mark(self, programme: Programme, key: str, mark: Outcome) -> None:
         """A mark for the log: with the tempo where the step is one at a tempo."""
         task = next((t for t in programme.tasks if t.key == key), None)
         step = programme.steps.get(key)
@@ -354,11 +342,16 @@ class PracticeScreen(QWidget):
             return
         bpm = step.bpm if step is not None and step.kind is StudyKind.HANDS else None
         section = next((r.section.name for r in programme.ladders if step in r.steps), "")
-        self.step_marked.emit(key, task.short or task.title, str(mark), bpm, section)
+        self.desk.log.step_marked(key, task.short or task.title, str(mark), bpm, section)
 
     def _hurt(self, minutes: int) -> None:
         self.message.emit("Practice is stopped for today.")
-        self.practised.emit(minutes, True)
+        self.desk.log.practised(minutes, pain=True)
+
+    def _show_pain(self) -> None:
+        """Where something hurts there is no ladder."""
+        student = self.desk.log.student_here()
+        self.set_pain(student.pain_since if student is not None else None)
 
     def set_pain(self, since: date | None) -> None:
         """Something hurts: no ladder until it is over."""
@@ -371,7 +364,7 @@ class PracticeScreen(QWidget):
         if self._sore and not self.timer.running:
             self.timer.load(())
 
-    def mark_chosen(self, mark: Mark | None) -> None:
+    def mark_chosen(self, mark: Outcome | None) -> None:
         """How what is chosen on the page shown went."""
         page = self.tabs.currentWidget()
         if page is self.timer and mark is not None:
@@ -440,7 +433,7 @@ class PracticeScreen(QWidget):
         if drill is None or kind is None:
             return
         key = f"drill.{kind.key}"
-        stage = Stage(
+        stage = TimedTask(
             kind.title, drill.what, drill.good, drill.seconds, key, drill.caution, drill.steps
         )
         self.timer.load((stage,))

@@ -9,9 +9,9 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QListWidget, QPushButton, QVBoxLayout, QWidget
 
-from plectrum.core.document.homework import Mark
+from plectrum.core.document.homework import Outcome
 from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT, Stage
+from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT, TimedTask
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
@@ -57,9 +57,9 @@ class TimerPage(QWidget):
     ) -> None:
         super().__init__(parent)
         self._clock = clock
-        self.stages: tuple[Stage, ...] = ()
+        self.stages: tuple[TimedTask, ...] = ()
         self.at = 0
-        self.marks: dict[int, Mark] = {}
+        self.marks: dict[int, Outcome] = {}
         self._passed_s = 0.0
         self._played_s = 0.0
         self._since_s: float | None = None
@@ -118,14 +118,14 @@ class TimerPage(QWidget):
 
     def _connect(self) -> None:
         self.play.clicked.connect(self.toggle)
-        self.good_button.clicked.connect(lambda: self.mark(Mark.GOOD))
-        self.again_button.clicked.connect(lambda: self.mark(Mark.AGAIN))
+        self.good_button.clicked.connect(lambda: self.mark(Outcome.GOOD))
+        self.again_button.clicked.connect(lambda: self.mark(Outcome.AGAIN))
         self.skip.clicked.connect(self.next)
         self.pain.clicked.connect(self.stop_for_pain)
 
     # running
 
-    def load(self, stages: Sequence[Stage]) -> None:
+    def load(self, stages: Sequence[TimedTask]) -> None:
         """Have other stages ready, from the first."""
         self.stages = tuple(stages)
         self.at, self.marks = 0, {}
@@ -136,7 +136,7 @@ class TimerPage(QWidget):
         self._show()
 
     @property
-    def stage(self) -> Stage | None:
+    def stage(self) -> TimedTask | None:
         return self.stages[self.at] if self.at < len(self.stages) else None
 
     @property
@@ -197,7 +197,7 @@ class TimerPage(QWidget):
         """Whole minutes played so far."""
         return round(self._played_s / 60)
 
-    def mark(self, mark: Mark) -> None:
+    def mark(self, mark: Outcome) -> None:
         """How the stage went, and on to the next."""
         stage = self.stage
         if stage is None:
@@ -249,7 +249,7 @@ class TimerPage(QWidget):
         for button in (self.good_button, self.again_button):
             button.setVisible(not stage.is_pause)
 
-    def _call(self, stage: Stage, left_s: float) -> str:
+    def _call(self, stage: TimedTask, left_s: float) -> str:
         """The step of a drill that is due, or what to do now."""
         if left_s <= 0:
             return HOW

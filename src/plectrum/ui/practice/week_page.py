@@ -39,7 +39,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Mark
+from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Outcome
 from plectrum.core.practice.practice_day import LONG_DAY_MINUTES
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
@@ -351,7 +351,7 @@ class WeekPage(QWidget):
         if self.chosen_key is not None:
             self.task_opened.emit(self.chosen_key)
 
-    def mark(self, mark: Mark | None) -> None:
+    def mark(self, mark: Outcome | None) -> None:
         """How the chosen task went."""
         if self.chosen_key is not None:
             self.marked_as.emit(self.chosen_key, mark)

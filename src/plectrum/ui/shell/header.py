@@ -10,22 +10,10 @@ from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QV
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
-from plectrum.core.files.exports import BEAT_UNITS
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
-from plectrum.ui.look.labels import label
-
-BEAT_SIGNS = {
-    "whole": "whole",
-    "half": "half",
-    "dotted-half": "dotted half",
-    "quarter": "♩",
-    "dotted-quarter": "♩.",
-    "eighth": "♪",
-    "dotted-eighth": "♪.",
-    "16th": "16th",
-}
+from plectrum.ui.look.labels import beat_sign, label
 
 
 def _part_words(plan: Plan) -> str:
@@ -128,7 +116,7 @@ class Header(QWidget):
         self.player.setCurrentIndex(known if known >= 0 else self._add_player(choices.player))
         self.school.setCurrentIndex(self.school.findData(choices.school.direction))
         self.tempo.blockSignals(True)
-        sign = BEAT_SIGNS[BEAT_UNITS.get(plan.part.tempo.beat_q, "quarter")]
+        sign = beat_sign(plan.part.tempo.beat_q)
         self.tempo.setPrefix(f"{sign} = ")
         self.tempo.setValue(plan.part.tempo.bpm)
         self.tempo.blockSignals(False)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
@@ -10,6 +11,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
 from plectrum.ui.look import theme
+from plectrum.ui.shell.screens import ScreenKind
 
 ICON_PX = 26
 
@@ -30,24 +32,24 @@ def themed_icon(name: str, pixels: int, colour: str) -> QIcon:
 class Rail(QWidget):
     """One button a screen; Ctrl+1 and on choose them too."""
 
-    chosen = Signal(int)
+    chosen = Signal(str)
 
-    def __init__(self, screens: tuple[tuple[str, str], ...], parent: QWidget | None = None) -> None:
+    def __init__(self, screens: Sequence[ScreenKind], parent: QWidget | None = None) -> None:
         """Make the rail.
 
         Args:
-            screens: icon and title of each.
+            screens: in their order.
         """
         super().__init__(parent)
         self.setObjectName("rail")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._icons = [icon for icon, _ in screens]
+        self._keys = [kind.key for kind in screens]
         self._group = QButtonGroup(self)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
         self.buttons: list[QToolButton] = []
-        for k, (_, title) in enumerate(screens):
+        for k, title in enumerate(kind.title for kind in screens):
             button = QToolButton()
             button.setObjectName("screen")
             button.setText(title)
@@ -59,17 +61,17 @@ class Rail(QWidget):
             column.addWidget(button)
             self.buttons.append(button)
         column.addStretch(1)
-        self._group.idClicked.connect(self.chosen)
+        self._group.idClicked.connect(lambda k: self.chosen.emit(self._keys[k]))
         self.fit()
 
     def fit(self) -> None:
         """Size and colours of the present theme and scale."""
         self.setFixedWidth(theme.px(76))
-        for icon, button in zip(self._icons, self.buttons, strict=True):
+        for icon, button in zip(self._keys, self.buttons, strict=True):
             button.setFixedWidth(theme.px(75))
             button.setIconSize(QSize(theme.px(ICON_PX), theme.px(ICON_PX)))
             ink = theme.colours().ink.name()
             button.setIcon(themed_icon(icon, theme.px(ICON_PX), ink))
 
-    def show_chosen(self, index: int) -> None:
-        self.buttons[index].setChecked(True)
+    def show_chosen(self, key: str) -> None:
+        self.buttons[self._keys.index(key)].setChecked(True)

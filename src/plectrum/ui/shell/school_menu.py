@@ -8,67 +8,8 @@ from functools import partial
 from PySide6.QtGui import QAction, QActionGroup
 from PySide6.QtWidgets import QMenu, QWidget
 
-from plectrum.core.player.school import (
-    AmountSchool,
-    CrossingSchool,
-    DirectionSchool,
-    DottedSchool,
-    DynamicsSchool,
-    FourthSchool,
-)
+from plectrum.core.player.school import QUESTIONS
 from plectrum.ui.editing.session import Session
-
-QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
-    (
-        "direction",
-        "What turns the bow",
-        {school: f"{str(school).capitalize()}: {school.sentence}" for school in DirectionSchool},
-    ),
-    (
-        "amount",
-        "How much bow",
-        {
-            AmountSchool.STEADY: "Steady: one comfortable speed, length follows duration",
-            AmountSchool.VALUES: "Values: whole bows for a beat or more, halves for half beats",
-            AmountSchool.MIDDLE: "Middle: around the middle, growing with the player",
-            AmountSchool.FROG: "Frog: the lower half first",
-        },
-    ),
-    (
-        "dotted",
-        "Dotted pairs",
-        {
-            DottedSchool.HOOK: "Hook: stop, same way again",
-            DottedSchool.SEPARATE: "Separate: a light, quick return",
-            DottedSchool.LIFT: "Lift: off the string between them",
-        },
-    ),
-    (
-        "dynamics",
-        "Loud and soft",
-        {
-            DynamicsSchool.LANES: "Lanes: the contact point moves too",
-            DynamicsSchool.AMOUNT: "Amount: the lane stays, more bow and weight",
-        },
-    ),
-    (
-        "crossing",
-        "String crossings",
-        {
-            CrossingSchool.ROLLING: "Rolling: during the end of the stroke",
-            CrossingSchool.STILL: "Still: stop, roll, go",
-        },
-    ),
-    (
-        "fourth",
-        "Fourth finger",
-        {
-            FourthSchool.CONTOUR: "Contour: open if the line goes on, fourth if it comes back",
-            FourthSchool.OPEN: "Open string always",
-            FourthSchool.STOPPED: "Fourth finger always",
-        },
-    ),
-)
 
 
 class SchoolMenu(QMenu):

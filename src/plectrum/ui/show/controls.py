@@ -8,7 +8,6 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from plectrum.core.files.exports import BEAT_UNITS
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.drills import CAUTION
@@ -16,9 +15,8 @@ from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
-from plectrum.ui.look.labels import label
-from plectrum.ui.shell.header import BEAT_SIGNS
-from plectrum.ui.show.setup import Prepared, Setup, Stretch
+from plectrum.ui.look.labels import beat_sign, label
+from plectrum.ui.show.setup import Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
 COMBO_CHARS, FOLLOW_CHARS = 9, 13
@@ -58,7 +56,7 @@ class Controls(QWidget):
         super().__init__(parent)
         self.setObjectName("toolstrip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setup = Setup()
+        self.setup = ShowSetup()
         self._stretches: list[Stretch] = [self.setup.stretch]
         self._make()
         self._lay_out()
@@ -172,7 +170,7 @@ class Controls(QWidget):
         kind = list(Kind)[self.kind.currentIndex()]
         stretch = self._stretches[max(0, self.stretch.currentIndex())]
         self.tempo_words.setText(f"{self.tempo.value()} %")
-        wanted = Setup(
+        wanted = ShowSetup(
             strokes, kind, self.tempo.value() / 100, stretch,
             self.count_in.isChecked(), self.loop.isChecked(), self.answer.isChecked(),
         )  # fmt: skip
@@ -190,7 +188,7 @@ class Controls(QWidget):
 
     # told from outside
 
-    def show_setup(self, setup: Setup) -> None:
+    def show_setup(self, setup: ShowSetup) -> None:
         """Stand as a setup says; nothing is asked for."""
         self.setup = setup
         widgets: tuple[QWidget, ...] = (
@@ -219,11 +217,15 @@ class Controls(QWidget):
         self.stretch.setCurrentIndex(index)
         self._changed()
 
+    def change_tempo(self, percent: int) -> None:
+        """Faster or slower by so much of the plan's tempo."""
+        self.tempo.setValue(self.tempo.value() + percent)
+
     def show_prepared(self, prepared: Prepared) -> None:
         """Tell the tempo, and whether the plan stays as it is."""
         tempo = prepared.tempo
         bpm = prepared.base_bpm * prepared.setup.ratio
-        sign = BEAT_SIGNS[BEAT_UNITS.get(tempo.plan.part.tempo.beat_q, "quarter")]
+        sign = beat_sign(tempo.plan.part.tempo.beat_q)
         self.tempo_words.setText(f"{prepared.setup.ratio:.0%}   {sign} = {bpm:.0f}")
         self.verdict.setText(tempo.text)
         self.verdict.setVisible(bool(tempo.text))

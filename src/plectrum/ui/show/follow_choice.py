@@ -9,14 +9,14 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QWidget
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.tracking.feedback import BarMark
+from plectrum.core.tracking.feedback import BarScore
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY
 from plectrum.ui.show.follower import Follower
 
 
-class Following(QObject):
+class FollowChoice(QObject):
     """What the control *Follow* stands for.
 
     Signals:
@@ -94,7 +94,7 @@ class Following(QObject):
             worst = f"most often {faults[0][0]}" if faults else "well done"
             self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
 
-    def _tell_mark(self, mark: BarMark) -> None:
+    def _tell_mark(self, mark: BarScore) -> None:
         performance = self._transport.performance
         if performance is None:
             return

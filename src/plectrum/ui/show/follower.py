@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.playing.motion import Motion
-from plectrum.core.tracking.feedback import BarMark, mark_bars
+from plectrum.core.tracking.feedback import BarScore, mark_bars
 from plectrum.core.tracking.sensor import BowSample, SensorReader, head_lines, sample_line
 from plectrum.core.tracking.simulated import RATE_HZ, Clumsiness, SimulatedBow
 from plectrum.ui.playback.transport import Transport
@@ -48,7 +48,7 @@ class Follower(QObject):
         self._samples: list[BowSample] = []
         self._bars: list[int] = []  # in which each sample lies
         self._points: list[tuple[float, float]] = []
-        self._marks: dict[tuple[int, int], BarMark] = {}
+        self._marks: dict[tuple[int, int], BarScore] = {}
         self._delays: deque[float] = deque(maxlen=DELAYS_N)
         self._told_s = 0.0
         self._round = -1
@@ -65,7 +65,7 @@ class Follower(QObject):
         return self._simulated is not None or self._file is not None
 
     @property
-    def marks(self) -> tuple[BarMark, ...]:
+    def marks(self) -> tuple[BarScore, ...]:
         """Of the bars that are over, in this time through."""
         return tuple(self._marks.values())
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 from typing import Any
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -21,19 +21,20 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
 from plectrum.core.playing.performance import Kind, Performance
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.desk.guest import Guest
+from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.editing.session import Session
-from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.stack import Stack
-from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import Controls
-from plectrum.ui.show.follow_choice import Following
+from plectrum.ui.show.follow_choice import FollowChoice
 from plectrum.ui.show.score_line import ScoreLine
-from plectrum.ui.show.setup import Prepared, Setup, prepare, stretch_of
+from plectrum.ui.show.setup import Prepared, ShowSetup, prepare, stretch_of
 from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
 
@@ -46,36 +47,13 @@ NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctr
 YOUR_TURN = "now you"
 
 
-@dataclass(frozen=True)
-class Guest:
-    """A study or a drill that is shown in place of the piece."""
+class ShowScreen(Screen):
+    """Shows the session's plan in motion."""
 
-    title: str
-    document: Document
-    plan: Plan
-    kind: Kind = Kind.WRITTEN
-
-
-class ShowScreen(QWidget):
-    """Shows the session's plan in motion.
-
-    Signals:
-        message: for the status line. full_screen_wanted: to be asked of the window.
-    """
-
-    message = Signal(str)
-    full_screen_wanted = Signal()
-
-    def __init__(
-        self,
-        session: Session,
-        engraver: EngravingClient,
-        speaker: Speaker,
-        parent: QWidget | None = None,
-    ) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.channel = engraver.channel("show")
+    def __init__(self, desk: Desk, parent: QWidget | None = None) -> None:
+        super().__init__(desk, parent)
+        speaker = desk.speaker
+        self.channel = desk.engraver.channel("show")
         self.prepared: Prepared | None = None
         self.transport = Transport(speaker, self)
         self.line = ScoreLine()
@@ -83,10 +61,10 @@ class ShowScreen(QWidget):
         self.stage = Stage()
         self.controls = Controls()
         self.try_it = TryIt(speaker)
-        self.following = Following(self.transport, self.controls.follow, self)
+        self.following = FollowChoice(self.transport, self.controls.follow, self)
         self.nothing = label("banner", NOTHING, wrap=True)
         self.guest: Guest | None = None
-        self._own_setup = Setup()
+        self._own_setup = ShowSetup()
         self.guest_bar = QWidget()
         self.guest_words = label("key", wrap=True)
         self.guest_back = QPushButton("Back to the piece")
@@ -132,6 +110,7 @@ class ShowScreen(QWidget):
         session.opened.connect(self._opened)
         session.score_changed.connect(self._score_changed)
         session.planned.connect(self._replanned)
+        self.channel.failed.connect(session.not_engraved)
         self.channel.laid_out.connect(self.line.expect)
         self.channel.system_ready.connect(self.line.add_system)
         self.line.layout_wanted.connect(self.engrave)
@@ -148,7 +127,7 @@ class ShowScreen(QWidget):
         controls.start_wanted.connect(transport.go_to_start)
         controls.step_wanted.connect(transport.step)
         controls.mirror_wanted.connect(self.set_frog_right)
-        controls.full_screen_wanted.connect(self.full_screen_wanted)
+        controls.full_screen_wanted.connect(self.desk.full_screen_wanted)
         controls.try_wanted.connect(self.open_try_it)
         controls.follow_wanted.connect(self.following.choose)
         self.guest_back.clicked.connect(self.leave_guest)
@@ -158,6 +137,7 @@ class ShowScreen(QWidget):
         self.following.shown.connect(self._show_path)
         self.following.message.connect(self.message)
         self.following.failed.connect(session.failed)
+        self.following.seen.connect(self.desk.log.bars_marked)
 
     # what is shown
 
@@ -177,7 +157,7 @@ class ShowScreen(QWidget):
         self.guest = guest
         self.guest_words.setText(f"{guest.title}.  Esc goes back to the piece.")
         self.guest_bar.show()
-        self.controls.show_setup(Setup(kind=guest.kind, loop=True))
+        self.controls.show_setup(ShowSetup(kind=guest.kind, loop=True))
         self._show_other()
 
     def leave_guest(self) -> None:
@@ -307,7 +287,7 @@ class ShowScreen(QWidget):
             found.append(wanted)
         self.controls.show_stretches(found, found.index(wanted))
 
-    def _show_span(self, setup: Setup) -> None:
+    def _show_span(self, setup: ShowSetup) -> None:
         stretch, plan = setup.stretch, self.plan
         if plan is None or (stretch.from_q is None and stretch.until_q is None):
             self.line.set_span(None)
@@ -319,8 +299,25 @@ class ShowScreen(QWidget):
             until_q = last.onset_q + last.duration_q
         self.line.set_span((float(from_q), float(until_q)))
 
+    def catch_up(self) -> None:
+        self._opened()
+        self._score_changed()
+        self._replanned()
+
+    def arrive(self, before: Screen | None) -> None:
+        """Notes selected on a screen before are what is played here."""
+        selection = getattr(before, "selection", None)
+        if selection is not None:
+            self.show_selection(*selection())
+
+    @property
+    def focus_target(self) -> QWidget:
+        return self.stage
+
+    def zoom(self, steps: int) -> None:
+        self.line.zoom_by(steps)
+
     def refresh_look(self) -> None:
-        """Colours or scale have changed."""
         self.stage.forget()
         self._fit_line(self.controls.isHidden() and self.pages.currentIndex() == 0)
         self.line.repaint_all()
@@ -503,7 +500,7 @@ class ShowScreen(QWidget):
             self.close_try_it()
             return True
         if self.window().isFullScreen():
-            self.full_screen_wanted.emit()
+            self.desk.full_screen_wanted.emit()
             return True
         if self.guest is not None:
             self.leave_guest()

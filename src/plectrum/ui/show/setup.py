@@ -29,7 +29,7 @@ class Stretch:
 
 
 @dataclass(frozen=True, slots=True)
-class Setup:
+class ShowSetup:
     """All that the controls say."""
 
     strokes: Strokes = Strokes.WRITTEN
@@ -52,7 +52,7 @@ class Prepared:
         base_bpm: the plan's own tempo; window: where it stays as it is, in beats a minute.
     """
 
-    setup: Setup
+    setup: ShowSetup
     tempo: PracticeTempo
     performance: Performance | None
     base_bpm: float
@@ -61,7 +61,7 @@ class Prepared:
     cards: CardStream | None
 
 
-def prepare(plan: Plan, setup: Setup) -> Prepared:
+def prepare(plan: Plan, setup: ShowSetup) -> Prepared:
     """Plan and lay out what a setup asks of a plan."""
     found = stretches(plan)
     if setup.stretch not in found and not setup.stretch.selected:

@@ -19,7 +19,7 @@ from plectrum.core.instrument.specification import TABLE
 from plectrum.core.score.instruments import named_instrument
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.scorefile import ScoreFile
-from plectrum.core.score.writing.blank import Head
+from plectrum.core.score.writing.blank import TuneHead
 from plectrum.core.score.writing.compose import Sound, compose
 from plectrum.core.score.writing.pitches import likely_fifths, spell_in_key
 
@@ -33,7 +33,7 @@ OPEN_REMEDY = "Open another MIDI file, or type the tune"
 
 
 @dataclass(frozen=True, slots=True)
-class Played:
+class MidiNote:
     """One note as played, in quarters from the start."""
 
     onset_q: float
@@ -47,7 +47,7 @@ class Track:
 
     name: str
     instrument: str | None
-    notes: tuple[Played, ...]
+    notes: tuple[MidiNote, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +139,7 @@ def _tracks_of(track: mido.MidiTrack, ticks: int) -> list[Track]:
     """The notes of one track, one voice a channel; drums are left out."""
     at = 0
     sounding: dict[tuple[int, int], int] = {}
-    notes: dict[int, list[Played]] = {}
+    notes: dict[int, list[MidiNote]] = {}
     programs: dict[int, int] = {}
     for message in track:
         at += message.time
@@ -151,7 +151,7 @@ def _tracks_of(track: mido.MidiTrack, ticks: int) -> list[Track]:
         begun = sounding.pop(key, None)
         if begun is not None and at > begun:
             notes.setdefault(message.channel, []).append(
-                Played(begun / ticks, at / ticks, message.note)
+                MidiNote(begun / ticks, at / ticks, message.note)
             )
         if message.type == "note_on" and message.velocity > 0:
             sounding[key] = at
@@ -185,13 +185,15 @@ def quantise(
     fifths = song.fifths if song.fifths is not None else likely_fifths([n.midi for n in notes])
     name = instrument or chosen.instrument or _fitting(notes)
     written_shift = TABLE[name].written_above_semitones
-    chords: dict[Fraction, list[Played]] = {}
+    chords: dict[Fraction, list[MidiNote]] = {}
     for note, place in zip(notes, places, strict=True):
         chords.setdefault(place, []).append(note)
     sounds = _sounds(chords, grid, fifths, written_shift)
     beat_s = 60.0 / song.bpm
     moved = [abs(float(p) - n.onset_q) * beat_s for p, n in zip(places, notes, strict=True)]
-    head = Head(song.title, name, song.metre, fifths, round(song.bpm / float(song.metre.beat_q), 1))
+    head = TuneHead(
+        song.title, name, song.metre, fifths, round(song.bpm / float(song.metre.beat_q), 1)
+    )
     return Quantised(
         compose(head, sounds),
         len(notes),
@@ -201,7 +203,7 @@ def quantise(
     )
 
 
-def _fitting(notes: Sequence[Played]) -> str:
+def _fitting(notes: Sequence[MidiNote]) -> str:
     """The highest instrument that has the lowest note."""
     lowest = min(n.midi for n in notes)
     deepest = min(TABLE.values(), key=lambda own: own.open_midis[0])
@@ -233,7 +235,7 @@ def _nearest(at_q: float, step: Fraction) -> Fraction:
 
 
 def _sounds(
-    chords: dict[Fraction, list[Played]], grid: Grid, fifths: int, shift: int
+    chords: dict[Fraction, list[MidiNote]], grid: Grid, fifths: int, shift: int
 ) -> list[Sound]:
     """Notes and rests in order, each ending on the grid, at the latest where the next begins."""
     step = Fraction(1, FINEST[grid.finest])

@@ -17,7 +17,7 @@ PART_ID = "P1"
 
 
 @dataclass(frozen=True, slots=True)
-class Head:
+class TuneHead:
     """What a new tune begins with. `fifths` counts sharps, or flats below zero."""
 
     title: str = "New tune"
@@ -28,7 +28,7 @@ class Head:
     pickup_q: Fraction = Fraction(0)
 
 
-def blank_tune(head: Head) -> ScoreFile:
+def blank_tune(head: TuneHead) -> ScoreFile:
     """A score of one part with one empty bar.
 
     Raises:
@@ -58,7 +58,7 @@ def blank_tune(head: Head) -> ScoreFile:
     return score_from_xml(data, f"{head.title}.musicxml")
 
 
-def attributes(head: Head) -> etree._Element:
+def attributes(head: TuneHead) -> etree._Element:
     """Divisions, key, metre and clef of the first bar."""
     made = element("attributes")
     made.append(element("divisions", "1"))

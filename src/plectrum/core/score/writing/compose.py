@@ -10,7 +10,7 @@ from lxml import etree
 
 from plectrum.core.score.model import Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, score_from_xml
-from plectrum.core.score.writing.blank import Head, blank_tune
+from plectrum.core.score.writing.blank import TuneHead, blank_tune
 from plectrum.core.score.writing.elements import element, set_pitch
 from plectrum.core.score.writing.line import Event, Line, fresh_id, new_rest, set_ties
 
@@ -25,7 +25,7 @@ class Sound:
     tied: bool = False
 
 
-def compose(head: Head, sounds: Sequence[Sound]) -> ScoreFile:
+def compose(head: TuneHead, sounds: Sequence[Sound]) -> ScoreFile:
     """A score of one part with these sounds in order.
 
     Raises:

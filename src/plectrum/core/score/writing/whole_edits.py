@@ -10,7 +10,7 @@ from plectrum.core.errors import ScoreError
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.edit import remove_element
 from plectrum.core.score.model import Metre
-from plectrum.core.score.writing.blank import Head, attributes, tempo_direction, time_element
+from plectrum.core.score.writing.blank import TuneHead, attributes, tempo_direction, time_element
 from plectrum.core.score.writing.elements import (
     diatonic_step,
     element,
@@ -116,7 +116,7 @@ class WholeEdits(OpenPart):
         for found in line.frames[0].head:
             if found.tag == "attributes":
                 return found
-        made = attributes(Head())
+        made = attributes(TuneHead())
         line.frames[0].head.insert(0, made)
         return made
 

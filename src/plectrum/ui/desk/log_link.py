@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
+from functools import cached_property
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import document_bytes
+from plectrum.core.log.check import looks_sound
 from plectrum.core.log.records import (
     BowOwned,
     FaultSeen,
@@ -20,9 +25,11 @@ from plectrum.core.log.records import (
     StepDone,
     Student,
 )
-from plectrum.core.log.store import LogStore
 from plectrum.core.player.player import STAGES
 from plectrum.ui.editing.session import Session
+
+if TYPE_CHECKING:
+    from plectrum.core.log.store import LogStore
 
 
 class LogLink(QObject):
@@ -35,10 +42,34 @@ class LogLink(QObject):
     changed = Signal()
     failed = Signal(object)
 
-    def __init__(self, store: LogStore, session: Session, parent: QObject | None = None) -> None:
+    def __init__(self, path: Path, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.store = store
+        self._path = path
         self._session = session
+
+    @cached_property
+    def store(self) -> LogStore:
+        """The log, opened when it is first needed; where it cannot be, the window works without
+        it and says so."""
+        from plectrum.core.log.store import LogStore
+
+        try:
+            return LogStore(self._path)
+        except PlectrumError as error:
+            told = PlectrumError(f"{error}. Until then nothing is kept in the log")
+            QTimer.singleShot(0, self, lambda: self.failed.emit(told))
+            self._no_log = TemporaryDirectory(prefix="plectrum-")
+            return LogStore(Path(self._no_log.name) / "log.sqlite")
+
+    def check(self) -> None:
+        """Say at once if the log cannot be used, without opening it when it can."""
+        if not looks_sound(self._path):
+            _ = self.store
+
+    def close(self) -> None:
+        """Close the log if it was opened."""
+        if "store" in self.__dict__:
+            self.store.close()
 
     def put(self, *records: Record) -> bool:
         """Write records; what goes wrong is shown."""

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QByteArray, QSettings
 
-from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
-
 RECENT_N = 8
+# Screens as an earlier version numbered them.
+_NUMBERED = ("piece", "player", "bowing", "show", "handout", "practice", "log")
 
 
 class Settings:
@@ -72,36 +73,27 @@ class Settings:
         self._store.setValue("scale", value)
 
     @property
-    def screen(self) -> int:
-        """The screen shown last."""
-        value = str(self._store.value("screen", 2))
-        return int(value) if value in ("0", "1", "2", "3", "4", "5", "6") else 2
+    def screen(self) -> str:
+        """The key of the screen shown last."""
+        value = str(self._store.value("screen", "bowing"))
+        return _NUMBERED[int(value)] if value in "0123456" and value else value
 
     @screen.setter
-    def screen(self, value: int) -> None:
+    def screen(self, value: str) -> None:
         self._store.setValue("screen", value)
 
     @property
-    def handout(self) -> HandoutOptions:
-        """What was on the handout last; whom it was for is not remembered."""
+    def handout(self) -> dict[str, Any]:
+        """What was on the handout last, as the screen keeps it; empty where nothing is known."""
         try:
-            stored = json.loads(str(self._store.value("handout", "{}")))
-            return HandoutOptions(
-                Paper(stored["paper"]),
-                bool(stored["large"]),
-                Picture(stored["picture"]),
-                Words(stored["words"]),
-                bool(stored["watch"]),
-                bool(stored["steps"]),
-                made_by=str(stored["made_by"]),
-            )
-        except (ValueError, KeyError, TypeError):
-            return HandoutOptions()
+            kept = json.loads(str(self._store.value("handout", "{}")))
+        except ValueError:
+            return {}
+        return kept if isinstance(kept, dict) else {}
 
     @handout.setter
-    def handout(self, options: HandoutOptions) -> None:
-        names = ("paper", "large", "picture", "words", "watch", "steps", "made_by")
-        self._store.setValue("handout", json.dumps({n: getattr(options, n) for n in names}))
+    def handout(self, options: dict[str, Any]) -> None:
+        self._store.setValue("handout", json.dumps(options))
 
     @property
     def zoom(self) -> float:
@@ -113,3 +105,7 @@ class Settings:
     @zoom.setter
     def zoom(self, value: float) -> None:
         self._store.setValue("zoom", value)
+
+    def keep_zoom(self, value: float) -> None:
+        """Remember the zoom of the music."""
+        self.zoom = value

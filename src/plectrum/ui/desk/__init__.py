@@ -1,0 +1,1 @@
+"""What all screens share: the open document, the services around it, and what a screen is."""

@@ -1,0 +1,22 @@
+"""Commands of the Handout screen: the page is shown, and handed out as soon as it is there."""
+
+from __future__ import annotations
+
+from plectrum.ui.desk.screen import Command, Menu
+
+
+def menus() -> tuple[Menu, ...]:
+    """In the menu File."""
+    return (
+        Menu(
+            "&File",
+            (
+                None,
+                Command(
+                    "Save han&dout (PDF) …", "Ctrl+Shift+E", lambda s: s.save_pdf(), shows=True
+                ),
+                Command("Save handout (SV&G) …", "", lambda s: s.save_svg(), shows=True),
+                Command("&Print handout …", "Ctrl+P", lambda s: s.print_out(), shows=True),
+            ),
+        ),
+    )

@@ -1,0 +1,167 @@
+"""Everything that opens a tune: a file, a copy after a crash, MIDI, pasted text, an empty sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.editing.runner import Runner
+from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
+
+if TYPE_CHECKING:
+    from plectrum.core.score.reading.midi import Song
+    from plectrum.core.score.scorefile import ScoreFile
+
+OPEN_FILTER = (
+    "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
+    "Plectrum plans (*.plectrum);;All files (*)"
+)
+
+
+class Opening(QObject):
+    """Opens tunes into the session.
+
+    Attributes:
+        path: the file that is open; None where it is on no disk.
+    """
+
+    def __init__(
+        self,
+        desk: Desk,
+        safety_net: SafetyNet,
+        may_leave: Callable[[], bool],
+        parent: QWidget,
+    ) -> None:
+        """Make it.
+
+        Args:
+            may_leave: asks about what is unsaved; False keeps what is open.
+        """
+        super().__init__(parent)
+        self._window = parent
+        self._desk = desk
+        self._session = desk.session
+        self._safety_net = safety_net
+        self._may_leave = may_leave
+        self._midi_reader = Runner(self)
+        self._wanted: Path | None = None  # the file being opened
+        self._recovering: Recovered | None = None
+        self.path: Path | None = None
+
+    def ask_open(self, instrument: str | None = None) -> None:
+        """Ask for a file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self._window, "Open a tune", "", OPEN_FILTER)
+        if name:
+            self.open_path(Path(name), instrument)
+
+    def open_path(self, path: Path, instrument: str | None = None) -> None:
+        """Open a file, after asking about unsaved changes.
+
+        Args:
+            instrument: whose bow it is for, where the score does not say.
+        """
+        if not self._may_leave():
+            return
+        if path.suffix.lower() in (".mid", ".midi"):
+            self._open_midi(path)
+            return
+        self._wanted = path
+        self._session.open_path(path, instrument=instrument)
+
+    def _open_midi(self, path: Path) -> None:
+        """MIDI shows first how it would be written."""
+
+        def read() -> Song:
+            from plectrum.core.score.reading.midi import read_midi
+            from plectrum.core.score.scorefile import read_file
+
+            return read_midi(read_file(path), path.name)
+
+        self._midi_reader.run(read, self._show_midi, self._session.failed.emit)
+
+    def _show_midi(self, song: Song) -> None:
+        from plectrum.ui.shell.opening_dialogs import MidiDialog
+
+        self.midi_dialog = MidiDialog(song, self._desk.engraver, self._window)
+        self.midi_dialog.accepted_score.connect(self._open_score)
+        self.midi_dialog.open()
+
+    def _open_score(self, score: ScoreFile) -> None:
+        from plectrum.core.document.document import Document
+
+        self._wanted = None
+        self._session.open_made(lambda: Document.from_score(score), saved=False)
+
+    def new_tune(self) -> None:
+        """An empty tune on the Piece screen, ready to be typed."""
+        from plectrum.core.document.document import Document
+        from plectrum.core.score.writing.blank import TuneHead, blank_tune
+
+        if not self._may_leave():
+            return
+        self._wanted = None
+        self._desk.settings.screen = "piece"
+        head = TuneHead()
+        self._session.open_made(lambda: Document.for_typing(blank_tune(head), head.instrument))
+
+    def paste_abc(self) -> None:
+        """A tune as ABC text, from the clipboard if there is one."""
+        from plectrum.ui.shell.opening_dialogs import AbcDialog, looks_like_abc
+
+        pasted = QApplication.clipboard().text()
+        self.abc_dialog = AbcDialog(pasted if looks_like_abc(pasted) else "", self._window)
+        self.abc_dialog.wanted.connect(self.open_abc)
+        self.abc_dialog.open()
+
+    def open_abc(self, text: str) -> None:
+        """Open a tune given as ABC text."""
+        from plectrum.core.files.planfile import open_document
+
+        if not self._may_leave():
+            return
+        self._wanted = None
+        self._session.open_made(
+            lambda: open_document(text.encode(), "pasted ABC", source="abc"),
+            "Reading the ABC text …",
+            saved=False,
+        )
+
+    def opened(self) -> None:
+        """Something was opened: what it was becomes the open file."""
+        if self._recovering is not None:
+            self._safety_net.write()  # the new copy is there before the old one goes
+            self._recovering.forget()
+            self._recovering = None
+        self.path = self._wanted
+
+    # recovering
+
+    def offer_recovery(self, folder: Path) -> bool:
+        """Ask about the newest copy a crash has left; True if it is being opened."""
+        left = find_recovered(folder)
+        if not left:
+            return False
+        answer = self.ask_recover(left[0])
+        if answer == QMessageBox.StandardButton.Yes:
+            self._wanted = left[0].original
+            self._recovering = left[0]
+            self._session.recover(left[0].copy, left[0].original)
+            return True
+        if answer == QMessageBox.StandardButton.No:
+            left[0].forget()
+        return False
+
+    def ask_recover(self, left: Recovered) -> QMessageBox.StandardButton:
+        """Ask whether to recover; one place, so that tests can answer."""
+        return QMessageBox.question(
+            self._window,
+            "Plectrum",
+            f"“{left.title}” was not saved when Plectrum stopped last time. Recover it?",
+            QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
+            QMessageBox.StandardButton.Yes,
+        )

@@ -1,0 +1,122 @@
+"""Saving the plan, asking before it is left, and noticing when others change its file."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QMessageBox,
+    QPushButton,
+    QWidget,
+)
+
+from plectrum.core.errors import PlectrumError
+from plectrum.ui.desk.desk import Desk
+from plectrum.ui.look.labels import label
+from plectrum.ui.shell.file_watch import FileWatch
+
+
+class ChangedBanner(QWidget):
+    """Says that the open file was changed by another program, and offers what to do."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 6, 12, 0)
+        self.text = label("banner", wrap=True)
+        self.take = QPushButton("Load it anew")
+        self.leave = QPushButton("Keep mine")
+        row.addWidget(self.text, 1)
+        row.addWidget(self.take)
+        row.addWidget(self.leave)
+        self.leave.clicked.connect(self.hide)
+        self.hide()
+
+    def tell(self, path: Path) -> None:
+        """A file has changed on disk."""
+        self.text.setText(
+            f"{path.name} was changed by another program. "
+            "Load it anew, or keep working with what is open here?"
+        )
+        self.show()
+
+
+class Saving(QObject):
+    """Writes the open plan.
+
+    Signals:
+        saved_as: a path the plan has now.
+    """
+
+    saved_as = Signal(object)
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._window = parent
+        self._session = desk.session
+        self._say = desk.message.emit
+        self.banner = ChangedBanner()
+        self.file_watch = FileWatch(self)
+        self.file_watch.changed.connect(self.banner.tell)
+
+    def watch(self, path: Path | None) -> None:
+        """This is the file that is open now."""
+        self.banner.hide()
+        self.file_watch.watch(path)
+
+    def save(self) -> bool:
+        """Save the plan file; True if it was written."""
+        if self._session.path is None:
+            return self.save_as()
+        return self._save_to(self._session.path, "Saved")
+
+    def save_as(self) -> bool:
+        """Ask where to, and save; True if it was written."""
+        if self._session.document is None:
+            return False
+        suggested = f"{self._session.document.title}.plectrum"
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Save the plan", suggested, "Plectrum plans (*.plectrum)"
+        )
+        if not name:
+            return False
+        path = Path(name)
+        if path.suffix != ".plectrum":
+            path = path.with_name(path.name + ".plectrum")
+        return self._save_to(path, f"Saved as {path.name}")
+
+    def _save_to(self, path: Path, said: str) -> bool:
+        try:
+            self._session.save(path)
+        except PlectrumError as error:
+            self._session.failed.emit(error)
+            return False
+        self._say(said)
+        self.watch(path)
+        self.saved_as.emit(path)
+        return True
+
+    def may_leave(self) -> bool:
+        """Whether what is open may be left: saved, or thrown away by choice."""
+        self._session.settle()
+        if not self._session.unsaved:
+            return True
+        answer = self.ask_unsaved()
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def ask_unsaved(self) -> QMessageBox.StandardButton:
+        """Ask what to do with unsaved changes; one place, so that tests can answer."""
+        return QMessageBox.question(
+            self._window,
+            "Plectrum",
+            "Save the changes to this plan?",
+            QMessageBox.StandardButton.Save
+            | QMessageBox.StandardButton.Discard
+            | QMessageBox.StandardButton.Cancel,
+            QMessageBox.StandardButton.Save,
+        )

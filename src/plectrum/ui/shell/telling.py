@@ -1,0 +1,86 @@
+"""What the window says: the status line, "does it play?", and errors."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QStatusBar, QWidget
+
+from plectrum.core.errors import PlectrumError
+from plectrum.ui.editing.session import Session
+from plectrum.ui.look.labels import beat_sign
+
+if TYPE_CHECKING:
+    from plectrum.core.planning.plan import Plan
+
+SHOWN_MS = 6000
+
+
+def plays_words(plan: Plan) -> str:
+    """The answer to "does it play?": the tempo window in the beats of the tempo mark."""
+    window = plan.tempo_window
+    if not plan.units:
+        return "nothing to play yet"
+    if window is None:
+        return "plays at no tempo as a whole"
+    sign = beat_sign(plan.part.tempo.beat_q)
+    return f"plays from {sign} = {window[0]:.0f} to {window[1]:.0f}"
+
+
+class StatusLine:
+    """The line under the screens."""
+
+    def __init__(self, bar: QStatusBar, session: Session) -> None:
+        self._bar = bar
+        self._session = session
+        self.plays = QLabel()
+        self.plays.setAccessibleName("Does it play?")
+        self._cancel = QPushButton("Cancel")
+        self._cancel.setObjectName("small")
+        self._cancel.clicked.connect(session.cancel_opening)
+        self._cancel.hide()
+        bar.addPermanentWidget(self._cancel)
+        bar.addPermanentWidget(self.plays)
+        session.detailed.connect(self._show_plays)
+        session.tried.connect(self._show_plays)
+        session.said.connect(self.say)
+        session.busy_changed.connect(self._busy)
+
+    def say(self, text: str) -> None:
+        """A message that goes by itself."""
+        self._bar.showMessage(text, SHOWN_MS)
+
+    def _busy(self, text: str) -> None:
+        self._cancel.setVisible(bool(text))
+        if text:
+            self._bar.showMessage(text)
+        else:
+            self._bar.clearMessage()
+
+    def _show_plays(self) -> None:
+        from plectrum.core.advice.warnings import warnings_of
+
+        plan = self._session.shown_plan
+        if plan is None:
+            return
+        count = len(warnings_of(plan))
+        things = f"{count} thing{'s' * (count > 1)} to look at" if count else "nothing to look at"
+        self.plays.setText(f"{plays_words(plan)} · {things}")
+        s = plan.summary
+        self.plays.setToolTip(
+            f"{s['hooks']} hooks, {s['retakes']} lifts, {s['crossings']} string crossings"
+        )
+
+
+def error_box(error: Exception, parent: QWidget) -> QMessageBox:
+    """One clear message; what was open stays."""
+    box = QMessageBox(QMessageBox.Icon.Warning, "Plectrum", "", parent=parent)
+    if isinstance(error, PlectrumError):
+        box.setText(f"{error.what[0].upper()}{error.what[1:]}.")
+        box.setInformativeText(
+            "\n".join(f"{part}." for part in (error.where, error.remedy) if part)
+        )
+    else:
+        box.setText("Something went wrong inside Plectrum; your piece is still open.")
+        box.setInformativeText(f"{type(error).__name__}: {error}")
+    return box

@@ -1,0 +1,40 @@
+"""Commands of the Show screen; the keys work where it has the focus."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from plectrum.ui.desk.screen import Command, Menu, Reach
+
+TEMPO_STEP = 5
+
+
+def _show(text: str, keys: str, do: Callable[[Any], object]) -> Command:
+    return Command(text, keys, do, Reach.SCREEN)
+
+
+def menus() -> tuple[Menu, ...]:
+    """The menu Show."""
+    return (
+        Menu(
+            "Sho&w",
+            (
+                _show("Faster", "+", lambda s: s.controls.change_tempo(TEMPO_STEP)),
+                _show("Slower", "-", lambda s: s.controls.change_tempo(-TEMPO_STEP)),
+                _show("Loop", "L", lambda s: s.controls.loop.toggle()),
+                _show("Your turn: a pause to answer", "Y", lambda s: s.controls.answer.toggle()),
+                _show("Count-in", "C", lambda s: s.controls.count_in.toggle()),
+                _show("Metronome", "M", lambda s: s.controls.click.toggle()),
+                _show("Sound", "N", lambda s: s.controls.tone.toggle()),
+                None,
+                _show("&Try it: one open string", "T", lambda s: s.open_try_it()),
+                _show("Follow a simulated bow", "F", lambda s: s.following.next()),
+                _show("Mirrored, or as the teacher sees it", "V", lambda s: s.turn_round()),
+                Command("Play, or stop", "Space", lambda s: s.play(), Reach.MUSIC),
+                Command(
+                    "Full screen", "F11", lambda s: s.desk.full_screen_wanted.emit(), always=True
+                ),
+            ),
+        ),
+    )
