@@ -43,9 +43,9 @@ def imports_of_modules(source: Path = SOURCE) -> Graph:
     return graph
 
 
-def folder_of(module: str, modules: Mapping[str, set[str]]) -> str:
+def folder_of(module: str) -> str:
     """The room a module stands in: its package, without the name of the whole."""
-    is_package = any(other.startswith(f"{module}.") for other in modules)
+    is_package = (SOURCE / Path(*module.split("."))).is_dir()
     package = module if is_package else module.rpartition(".")[0]
     return package.removeprefix("plectrum").lstrip(".") or "plectrum"
 
@@ -54,9 +54,11 @@ def imports_of_folders(modules: Mapping[str, set[str]]) -> Graph:
     """Every folder and the folders it imports."""
     graph: Graph = {}
     for module, imported in modules.items():
-        here = folder_of(module, modules)
+        if module == "plectrum.__main__":
+            continue  # the door of the house
+        here = folder_of(module)
         graph.setdefault(here, set())
-        graph[here] |= {folder_of(m, modules) for m in imported} - {here}
+        graph[here] |= {folder_of(m) for m in imported} - {here}
     return graph
 
 

@@ -1,4 +1,4 @@
-"""The border between core and interface holds, and the guard of it really bites."""
+"""The rooms of the code stay as they are drawn, and the guards of it really bite."""
 
 from __future__ import annotations
 
@@ -12,6 +12,17 @@ import pytest
 ROOT = Path(__file__).parents[1]
 
 
+@pytest.fixture(scope="module")
+def copied(tmp_path_factory) -> Path:
+    """A copy of the code that may be spoilt."""
+    root = tmp_path_factory.mktemp("copy")
+    shutil.copy(ROOT / "pyproject.toml", root)
+    shutil.copytree(
+        ROOT / "src", root / "src", ignore=shutil.ignore_patterns("*.so", "__pycache__")
+    )
+    return root
+
+
 def lint_imports(root: Path) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
         [str(Path(sys.executable).parent / "lint-imports"), "--no-cache"],
@@ -23,21 +34,41 @@ def lint_imports(root: Path) -> subprocess.CompletedProcess[str]:
 
 
 @pytest.mark.parametrize(
-    "planted",
+    ("module", "planted", "contract"),
     [
-        "from PySide6.QtCore import QObject",
-        "def f():\n    import plectrum.ui.look.theme",
-        "from plectrum.core.files import planfile",
+        ("core/advice/words.py", "from PySide6.QtCore import QObject", "no interface"),
+        ("core/advice/words.py", "def f():\n    import plectrum.ui.look.theme", "no interface"),
+        ("core/advice/words.py", "from plectrum.core.files import planfile", "later steps"),
+        ("core/document/choices.py", "from plectrum.core.planning import plan", "later steps"),
+        ("core/planning/strokes/units.py", "from plectrum.core.planning import plan", "before"),
+        ("core/score/scorefile.py", "from plectrum.core.score.reading import abc", "Reading"),
+        ("ui/look/labels.py", "from plectrum.ui.desk import desk", "The window stands"),
+        ("ui/desk/desk.py", "from plectrum.ui.shell import main_window", "The window stands"),
+        ("ui/log/menu.py", "from plectrum.ui.practice import menu", "no other screen"),
+        ("core/instrument/hands.py", "from plectrum.core.instrument import bow", "circle"),
     ],
 )
-def test_a_planted_import_breaks_the_contract(tmp_path, planted):
-    shutil.copy(ROOT / "pyproject.toml", tmp_path)
-    shutil.copytree(ROOT / "src", tmp_path / "src")
-    module = tmp_path / "src/plectrum/core/planning/words.py"
-    module.write_text(module.read_text().replace("NEAR = 0.035", f"{planted}\n\nNEAR = 0.035"))
-    done = lint_imports(tmp_path)
+def test_a_planted_import_breaks_its_contract(copied, module, planted, contract):
+    path = copied / "src/plectrum" / module
+    whole = path.read_text("utf-8")
+    try:
+        path.write_text(f"{whole}\n\n{planted}\n", "utf-8")
+        done = lint_imports(copied)
+    finally:
+        path.write_text(whole, "utf-8")
     assert done.returncode != 0
-    assert "BROKEN" in done.stdout
+    broken = [line for line in done.stdout.splitlines() if line.endswith("BROKEN")]
+    assert any(contract in line for line in broken), done.stdout
+
+
+def test_the_drawing_of_the_folders_is_current():
+    """`docs/dependencies.svg` is drawn from the imports as they are, without circles."""
+    done = subprocess.run(
+        [sys.executable, str(ROOT / "scripts/dependencies.py"), "--check"],
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 0, done.stderr
 
 
 def test_the_core_works_where_qt_cannot_be_imported():

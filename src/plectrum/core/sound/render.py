@@ -8,10 +8,10 @@ from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import signal
 
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.performance import Beat, Performance
+from plectrum.core.sound.filters import EDGE, Filter, high_pass, low_pass, peak
 from plectrum.core.sound.gestures import Gesture, gestures_of
 from plectrum.core.sound.string import OVERSAMPLING, Controls, Samples, String
 from plectrum.core.sound.touch import MF_RMS, SETTLE_PERIODS, pitch_hz
@@ -28,7 +28,6 @@ FINGER_DAMPING = 0.97  # of a stopped string that is left, each time a wave come
 PLUCK_PERIODS = 0.12  # how long a plucking finger takes to let go
 PLUCK_GAIN = 3.4  # so that a plucked mf is about as loud as a bowed one at its beginning
 BLOCK_N = 16_384
-EDGE_HZ = 16_000.0
 CLICK_S = 0.035
 CLICK_HZ = {True: 1760.0, False: 1175.0}
 CLICK_LEVEL = {True: 0.30, False: 0.18}
@@ -45,33 +44,18 @@ class Body:
     def __init__(self, own: Instrument) -> None:
         scale = own.box
         lowest = pitch_hz(own.open_midis[0])
-        sections = [signal.butter(2, 0.6 * lowest, "highpass", fs=RATE_HZ, output="sos")]
-        sections += [_peak(scale * hz if hz < 1000 else hz * math.sqrt(scale), q, db)
-                     for hz, q, db in _RESONANCES]  # fmt: skip
-        sections.append(signal.butter(2, 7000.0 * math.sqrt(scale), fs=RATE_HZ, output="sos"))
-        self._sos = np.vstack(sections)
-        self._state = np.zeros((len(self._sos), 2))
-        edge = signal.ellip(6, 0.1, 70, EDGE_HZ, fs=RATE_HZ * OVERSAMPLING, output="sos")
-        self._edge = edge
-        self._edge_state = np.zeros((len(edge), 2))
+        peaks = [(scale * hz if hz < 1000 else hz * math.sqrt(scale), q, db)
+                 for hz, q, db in _RESONANCES]  # fmt: skip
+        self._edge = Filter(EDGE)
+        self._box = Filter(
+            high_pass(0.6 * lowest, RATE_HZ),
+            *(peak(*p, RATE_HZ) for p in peaks),
+            low_pass(7000.0 * math.sqrt(scale), RATE_HZ),
+        )
 
     def run(self, wave: Samples) -> Samples:
         """From the strings' rate to the file's."""
-        smooth, self._edge_state = signal.sosfilt(self._edge, wave, zi=self._edge_state)
-        out, self._state = signal.sosfilt(self._sos, smooth[::OVERSAMPLING], zi=self._state)
-        return np.asarray(out)
-
-
-def _peak(hz: float, q: float, db: float) -> Samples:
-    """A resonance as one section (R. Bristow-Johnson's peaking equaliser, from memory)."""
-    a = 10 ** (db / 40)
-    w = 2 * math.pi * hz / RATE_HZ
-    alpha = math.sin(w) / (2 * q)
-    row = np.array(
-        [1 + alpha * a, -2 * math.cos(w), 1 - alpha * a,
-         1 + alpha / a, -2 * math.cos(w), 1 - alpha / a]
-    )  # fmt: skip
-    return np.asarray(row / row[3])[None, :]
+        return self._box.run(self._edge.run(wave)[::OVERSAMPLING])
 
 
 def bent(wave: Samples) -> Sound:

@@ -17,10 +17,10 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
+from plectrum.core.sound import loops
 
 Samples = NDArray[np.float64]
 
@@ -28,62 +28,9 @@ OVERSAMPLING = 2  # slips are shorter than a sample of the sound card can tell
 DYNAMIC_FRICTION = 0.3  # rosin on a moving string, from memory; static is this and the difference
 FALL_SHARE = 0.5  # friction has fallen half way when the string slips at this part of bow speed
 LOSS_OVER_Z = 60.0  # bridge resistance over impedance: how long a string rings
+REFLECTED = (LOSS_OVER_Z - 1.0) / (LOSS_OVER_Z + 1.0)  # of a wave at the bridge
 ROUNDED_AT, ROUNDED_HZ = 30.0, 10_000.0  # the bridge takes partials beyond this number, or pitch
 LINE_N = 8192  # samples a travelling wave may be under way; 21 Hz at twice 44.1 kHz
-
-
-@njit(cache=True, nogil=True)
-def _run(rate, f0_hz, beta, speed, force, pluck, damping, z, rounding, lines, state, out):  # type: ignore[no-untyped-def]
-    """Advance one string; see `String.run`. `lines` and `state` are what it remembers."""
-    mask = lines.shape[1] - 1
-    to_nut, to_bridge = lines[0], lines[1]
-    reflect = (LOSS_OVER_Z - 1.0) / (LOSS_OVER_Z + 1.0)
-    smooth, sticking, at = state[0], state[1] > 0.5, int(state[2])
-    last_f0, phase = -1.0, 0.0
-    for i in range(out.shape[0]):
-        f0 = f0_hz[i]
-        if f0 != last_f0:
-            w = 2.0 * np.pi * f0 / rate
-            phase = np.arctan2(rounding * np.sin(w), 1.0 - rounding * np.cos(w)) / w
-            last_f0 = f0
-        period = rate / f0
-        x = at - period * (1.0 - beta[i])
-        k = int(np.floor(x))
-        share = x - k
-        from_nut = -(to_nut[k & mask] * (1.0 - share) + to_nut[(k + 1) & mask] * share)
-        x = at - max(1.0, period * beta[i] - phase)
-        k = int(np.floor(x))
-        share = x - k
-        arriving = to_bridge[k & mask] * (1.0 - share) + to_bridge[(k + 1) & mask] * share
-        smooth = (1.0 - rounding) * arriving + rounding * smooth
-        from_bridge = -reflect * damping[i] * smooth
-        push = pluck[i]
-        if force[i] > 0.0:
-            miss = speed[i] - from_nut - from_bridge
-            sign = 1.0 if miss >= 0.0 else -1.0
-            miss = abs(miss)
-            low = force[i] * DYNAMIC_FRICTION / (2.0 * z)
-            fall = force[i] * FRICTION_DIFFERENCE / (2.0 * z)
-            v0 = FALL_SHARE * abs(speed[i]) + 1e-4
-            b = v0 + low - miss
-            rest = b * b - 4.0 * (low - miss + fall) * v0
-            slip = 0.5 * (np.sqrt(rest) - b) if rest >= 0.0 else -1.0
-            if miss <= low + fall and (sticking or slip <= 0.0):
-                push += sign * miss
-                sticking = True
-            elif slip > 0.0:
-                push += sign * (low + fall * v0 / (v0 + slip))
-                sticking = False
-            else:
-                push += sign * (low + fall)
-                sticking = True
-        else:
-            sticking = False
-        to_nut[at & mask] = from_bridge + push
-        to_bridge[at & mask] = from_nut + push
-        out[i] = arriving
-        at += 1
-    state[0], state[1], state[2] = smooth, 1.0 if sticking else 0.0, at
 
 
 @dataclass(frozen=True)
@@ -147,9 +94,12 @@ class String:
     def run(self, controls: Controls) -> Samples:
         """The wave at the bridge in m/s, shape (N,): what the bridge passes on is in proportion."""
         out = np.empty(len(controls.f0_hz))
-        c = controls
-        _run(
-            self._rate_hz, c.f0_hz, c.beta, c.speed, c.force, c.pluck, c.damping,
-            self._z, self._rounding, self._lines, self._state, out,
+        f0, beta, speed, force, pluck, damping = (
+            np.ascontiguousarray(getattr(controls, f.name)) for f in fields(controls)
+        )
+        loops.run_string(
+            self._rate_hz, f0, beta, speed, force, pluck, damping, self._z, self._rounding,
+            REFLECTED, DYNAMIC_FRICTION, FRICTION_DIFFERENCE, FALL_SHARE, self._lines,
+            self._state, out,
         )  # fmt: skip
         return out

@@ -28,7 +28,7 @@ from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDon
 from plectrum.core.practice.practice_day import LONG_DAY_MINUTES
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
-from plectrum.ui.practice.ladder_page import marked
+from plectrum.ui.look.outcomes import with_outcome
 
 STEP = Qt.ItemDataRole.UserRole
 LONG = f"More than {LONG_DAY_MINUTES} minutes: was that in several short sessions with pauses?"
@@ -51,7 +51,7 @@ class StepList(QListWidget):
         self.clear()
         self.marks = {}
         for step in steps:
-            item = QListWidgetItem(marked(step.title, None))
+            item = QListWidgetItem(with_outcome(step.title, None))
             item.setData(STEP, step)
             self.addItem(item)
         if steps:
@@ -64,7 +64,7 @@ class StepList(QListWidget):
         if mark is not None:
             self.marks[row] = mark
         item = self.item(row)
-        item.setText(marked(item.data(STEP).title, mark))
+        item.setText(with_outcome(item.data(STEP).title, mark))
         self.setCurrentRow(min(row + 1, self.count() - 1))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

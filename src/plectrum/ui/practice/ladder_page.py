@@ -21,16 +21,10 @@ from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.outcomes import OUTCOME_WORDS, with_outcome
 
 WIDTH, MINUTES = 340, 76
-MARK_SIGNS = {Outcome.GOOD: "✓", Outcome.AGAIN: "↻"}
-MARK_WORDS = {Outcome.GOOD: "went well", Outcome.AGAIN: "again"}
 KEY = Qt.ItemDataRole.UserRole
-
-
-def marked(text: str, mark: Outcome | None) -> str:
-    """A task's name with the sign of how it went."""
-    return f"{MARK_SIGNS[mark]} {text}" if mark is not None else f"    {text}"
 
 
 class LadderPage(QWidget):
@@ -64,7 +58,7 @@ class LadderPage(QWidget):
         self.note = label("trial", wrap=True)
         self.show_button = self._button("&Show it", "Play it on the Show screen  (S)")
         self.show_button.setObjectName("primary")
-        self.good_button = self._button("&Went well", "Outcome it as done well  (G)")
+        self.good_button = self._button("&Went well", "Mark it as done well  (G)")
         self.again_button = self._button("&Again", "It comes back on the next day  (A)")
         self.clear_button = self._button("Not &done yet", "Take the mark away  (U)")
         self.export_button = self._button("E&xport …", "The study as MusicXML  (X)")
@@ -130,7 +124,7 @@ class LadderPage(QWidget):
             result = programme.homework.results.get(key)
             step = programme.steps[key]
             texts = (
-                marked(step.title, result.mark if result is not None else None),
+                with_outcome(step.title, result.mark if result is not None else None),
                 f"{step.minutes} min",
             )
             for column, text in enumerate(texts):
@@ -212,7 +206,9 @@ class LadderPage(QWidget):
         self.what.setText(step.what)
         self.good.setText(f"Good when: {step.good}.")
         result = self.programme.homework.results.get(step.key) if self.programme else None
-        state = f" · {MARK_WORDS[result.mark]} on {result.on:%d %B}" if result is not None else ""
+        state = ""
+        if result is not None:
+            state = f" · {OUTCOME_WORDS[result.mark]} on {result.on:%d %B}"
         self.facts.setText(
             f"{step.repetitions} times · about {step.minutes} min · tempo {step.bpm:.0f}{state}"
         )

@@ -15,7 +15,7 @@ from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT, Tim
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
-from plectrum.ui.practice.ladder_page import MARK_SIGNS
+from plectrum.ui.look.outcomes import OUTCOME_SIGNS
 
 TICK_MS = 100
 NOTHING = "Nothing is planned for today. Choose a day on the Week page, or a drill."
@@ -262,7 +262,7 @@ class TimerPage(QWidget):
     def _show_list(self) -> None:
         lines = []
         for k, stage in enumerate(self.stages):
-            lead = MARK_SIGNS[self.marks[k]] if k in self.marks else "  "
+            lead = OUTCOME_SIGNS[self.marks[k]] if k in self.marks else "  "
             lead = "▸" if k == self.at else lead
             lines.append(f"{lead}  {stage.title}, {max(1, round(stage.seconds / 60))} min")
         if lines != [self.list.item(k).text() for k in range(self.list.count())]:

@@ -46,7 +46,7 @@ from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
-from plectrum.ui.practice.ladder_page import marked
+from plectrum.ui.look.outcomes import with_outcome
 
 KEY, TINT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 GAP, PAD = 2, 6
@@ -291,7 +291,7 @@ class WeekPage(QWidget):
         result = home.results.get(entry.task.key)
         mark = result.mark if result is not None else None
         lead = "again: " if entry.again else ""
-        text = marked(f"{lead}{entry.short}, {entry.minutes}\xa0min", mark).strip()
+        text = with_outcome(f"{lead}{entry.short}, {entry.minutes}\xa0min", mark).strip()
         item = QTableWidgetItem(text)
         item.setData(KEY, entry.task.key)
         item.setToolTip(f"{lead}{entry.title}, {entry.minutes} min")
