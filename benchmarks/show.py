@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 from tests.ui.watchdog import Watchdog
 
 from benchmarks.window import wait
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal

@@ -10,7 +10,8 @@ from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
-from plectrum.core.files.planfile import document_bytes, open_document_path
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import document_bytes
 from plectrum.core.log.exchange import log_as_json
 from plectrum.core.log.records import (
     CHECKS,

@@ -8,7 +8,7 @@ from dataclasses import replace
 from plectrum.core.advice.comparison import changed_bars
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.warnings import warnings_of
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import (

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QFileDialog, QProgressDialog
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage

@@ -66,7 +66,10 @@ def test_svg_by_the_name_of_the_file(tmp_path):
 @pytest.mark.parametrize(
     ("options", "words"),
     [
-        (("--picture", "crayon"), "'crayon' is not known. Use bows, path, both, none"),
+        (
+            ("--picture", "crayon"),
+            "invalid choice: 'crayon' (choose from 'bows', 'path', 'both', 'none')",
+        ),
         (("--start", "Monday"), "'Monday' is not a day. Write it as 2027-01-11"),
         (("--player", "nobody"), "nobody"),
         (("-o", "/proc/nowhere/out.pdf"), "/proc/nowhere"),

@@ -3,104 +3,152 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass, replace
+from argparse import ArgumentParser, ArgumentTypeError, Namespace
+from collections.abc import Callable
+from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
-from typing import Annotated, Any
-
-import typer
+from typing import TypeVar
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
-from plectrum.core.files.planfile import open_document
+from plectrum.core.files.opening import open_document
+from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.player.player import STAGES, Player, stage
-from plectrum.core.player.player_file import player_from_json
-from plectrum.core.player.school import (
-    AmountSchool,
-    CrossingSchool,
-    DirectionSchool,
-    DottedSchool,
-    DynamicsSchool,
-    FourthSchool,
-)
+from plectrum.core.player.school import QUESTIONS
 from plectrum.core.score.guards import MAX_FILE_BYTES
 from plectrum.core.score.scorefile import read_file
 
-
-class Instrument(StrEnum):
-    """Whose bow it is."""
-
-    VIOLIN = "violin"
-    VIOLA = "viola"
-    CELLO = "cello"
-    BASS = "bass"
+SOURCES = ("musicxml", "abc", "mid")
+SLOWEST_BPM, FASTEST_BPM = 10.0, 480.0
+Number = TypeVar("Number", int, float)
+Kind = TypeVar("Kind", bound=StrEnum)
 
 
-class InputFormat(StrEnum):
-    """What standard input holds."""
+def between(kind: type[Number], low: Number, high: Number) -> Callable[[str], Number]:
+    """A number within bounds, for `type` of an option."""
 
-    MUSICXML = "musicxml"
-    ABC = "abc"
-    MIDI = "mid"
+    def read(text: str) -> Number:
+        try:
+            value = kind(text)
+        except ValueError:
+            raise ArgumentTypeError(f"{text!r} is not a number") from None
+        if not low <= value <= high:
+            raise ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
+        return value
 
-
-FileArg = Annotated[str, typer.Argument(metavar="FILE", help="A score or plan file, - for pipes")]
-PartOption = Annotated[str | None, typer.Option(help="Name or number of the part")]
-InstrumentOption = Annotated[Instrument | None, typer.Option()]
-PlayerOption = Annotated[
-    str | None, typer.Option(help="starter, growing, steady, or a player's JSON file")
-]
-DirectionOption = Annotated[DirectionSchool | None, typer.Option(help="What turns the bow")]
-AmountOption = Annotated[AmountSchool | None, typer.Option(help="How much bow")]
-DottedOption = Annotated[DottedSchool | None, typer.Option(help="Dotted pairs")]
-DynamicsOption = Annotated[DynamicsSchool | None, typer.Option(help="Loud and soft by")]
-CrossingOption = Annotated[CrossingSchool | None, typer.Option(help="String crossings")]
-FourthOption = Annotated[FourthSchool | None, typer.Option(help="Fourth finger or open")]
-TempoOption = Annotated[float | None, typer.Option(min=10, max=480, metavar="BPM")]
-PinOption = Annotated[
-    list[str] | None, typer.Option(metavar="BAR.BEAT=WHAT", help="down|up|hook|retake|turn")
-]
-SourceOption = Annotated[InputFormat | None, typer.Option("--from")]
+    return read
 
 
-@dataclass(frozen=True)
-class Wanted:
-    """What the options of a command ask for; None leaves a thing as it is."""
+def one_of(kind: type[Kind]) -> Callable[[str], Kind]:
+    """A word of a kind, for `type` of an option."""
 
-    part: str | None = None
-    instrument: str | None = None
-    player: str | None = None
-    direction: DirectionSchool | None = None
-    amount: AmountSchool | None = None
-    dotted: DottedSchool | None = None
-    dynamics: DynamicsSchool | None = None
-    crossing: CrossingSchool | None = None
-    fourth: FourthSchool | None = None
-    tempo: float | None = None
-    pins: tuple[str, ...] = ()
-    source: str | None = None
+    def read(text: str) -> Kind:
+        try:
+            return kind(text)
+        except ValueError:
+            raise ArgumentTypeError(f"{text!r} is not one of {', '.join(kind)}") from None
+
+    return read
 
 
-def document_for(file: str, wanted: Wanted) -> Document:
+def add_file(parser: ArgumentParser) -> None:
+    """The score, and which part of it."""
+    parser.add_argument("file", metavar="FILE", help="a score or plan file, - for pipes")
+    parser.add_argument("--part", metavar="PART", help="name or number of the part")
+
+
+def add_score_options(parser: ArgumentParser, *, several_players: bool = False) -> None:
+    """Everything a plan depends on.
+
+    Args:
+        several_players: `--player` may be given more than once.
+    """
+    add_file(parser)
+    parser.add_argument(
+        "--instrument",
+        choices=instrument_names(),
+        metavar="NAME",
+        help=" ".join(instrument_names()),
+    )
+    parser.add_argument(
+        "--player",
+        metavar="WHO",
+        action="append" if several_players else "store",
+        help=f"{', '.join(STAGES)}, or a player's JSON file"
+        + ("; several make a page each" if several_players else ""),
+    )
+    for question, title, answers in QUESTIONS:
+        words = [str(answer) for answer in answers]
+        parser.add_argument(
+            f"--{question}",
+            choices=words,
+            metavar="HOW",
+            help=f"{title.lower()}: {' '.join(words)}",
+        )
+    parser.add_argument(
+        "--tempo",
+        type=between(float, SLOWEST_BPM, FASTEST_BPM),
+        metavar="BPM",
+        help="beats a minute",
+    )
+    parser.add_argument(
+        "--pin",
+        action="append",
+        default=[],
+        metavar="BAR.BEAT=WHAT",
+        help="down, up, hook, retake or turn",
+    )
+    parser.add_argument(
+        "--from",
+        dest="source",
+        choices=SOURCES,
+        metavar="FORMAT",
+        help="of a pipe: " + " ".join(SOURCES),
+    )
+
+
+def document_for(arguments: Namespace, player: str | None = None) -> Document:
     """The document a command works on.
+
+    Args:
+        player: whose; None for the one of the options.
 
     Raises:
         PlectrumError: it cannot be read, or an option does not fit it.
     """
-    data, name = read_input(file)
+    data, name = read_input(arguments.file)
     document = open_document(
-        data, name, source=wanted.source, part=wanted.part, instrument=wanted.instrument
+        data,
+        name,
+        source=arguments.source,
+        part=arguments.part,
+        instrument=arguments.instrument,
     )
-    choices = document.choices
-    if wanted.player is not None:
-        choices = replace(choices, player=player_named(wanted.player))
-    names = ("direction", "amount", "dotted", "dynamics", "crossing", "fourth")
-    chosen: dict[str, Any] = {n: v for n in names if (v := getattr(wanted, n)) is not None}
-    choices = replace(choices, school=replace(choices.school, **chosen))
-    if wanted.tempo is not None:
-        choices = replace(choices, tempo_bpm=wanted.tempo)
-    return _with_pins(document.with_choices(choices), wanted.pins)
+    who = player or arguments.player
+    choices = _chosen(document.choices, arguments)
+    if who is not None:
+        choices = replace(choices, player=player_named(who))
+    document = document.with_choices(choices)
+    for pin in arguments.pin:
+        place, equals, what = pin.partition("=")
+        if not equals:
+            raise ChoiceError(f"{pin!r} is not a pin", remedy="Write BAR.BEAT=down, say 3.1=up")
+        document = document.pinned(place.strip(), what.strip())
+    return document
+
+
+def _chosen(choices: Choices, arguments: Namespace) -> Choices:
+    for question, _, answers in QUESTIONS:
+        wanted = getattr(arguments, question)
+        if wanted is not None:
+            answer = next(a for a in answers if str(a) == wanted)
+            choices = choices.with_school(question, answer)
+    if arguments.tempo is not None:
+        choices = replace(choices, tempo_bpm=arguments.tempo)
+    return choices
 
 
 def read_input(file: str) -> tuple[bytes, str]:
@@ -114,16 +162,9 @@ def player_named(name: str) -> Player:
     """A stage, or a player's own file."""
     if name in STAGES or not name.endswith(".json"):
         return stage(name)
+    from plectrum.core.player.player_file import player_from_json
+
     return player_from_json(read_file(Path(name)), Path(name).name)
-
-
-def _with_pins(document: Document, pins: tuple[str, ...]) -> Document:
-    for pin in pins:
-        place, equals, what = pin.partition("=")
-        if not equals:
-            raise ChoiceError(f"{pin!r} is not a pin", remedy="Write BAR.BEAT=down, say 3.1=up")
-        document = document.pinned(place.strip(), what.strip())
-    return document
 
 
 def write_output(out: str, data: bytes) -> None:

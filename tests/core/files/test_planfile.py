@@ -17,13 +17,11 @@ from hypothesis import strategies as st
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
+from plectrum.core.files.opening import MIMETYPE, is_plan_file, open_document
 from plectrum.core.files.planfile import (
-    MIMETYPE,
     PlanFile,
     document_bytes,
     document_from_bytes,
-    is_plan_file,
-    open_document,
     save_document,
 )
 from plectrum.core.planning.plan import plan_of

@@ -17,7 +17,7 @@ import pytest
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSchool, School

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.cards import CardStream, stroke_cards
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal

@@ -11,7 +11,8 @@ import pytest
 from plectrum.core.advice.overview import overview_of, tricky_bars
 from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.ics import programme_as_ics
-from plectrum.core.files.planfile import document_bytes, document_from_bytes, open_document_path
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.drills import CARE_CAUTION, CAUTION

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join
 from plectrum.core.errors import ScoreError
-from plectrum.core.files.planfile import open_document_path
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.studies import StudyKind, make_study
 from plectrum.core.score.model import Direction

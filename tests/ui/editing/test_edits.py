@@ -149,7 +149,7 @@ def test_an_edit_being_made_is_made_anew_after_an_undo(qapp):
 
 
 def test_saving_waits_for_what_was_asked(qapp, tmp_path):
-    from plectrum.core.files.planfile import open_document_path
+    from plectrum.core.files.opening import open_document_path
 
     session = opened_session()
     type_dynamic(session, 0, "f", 0.05)

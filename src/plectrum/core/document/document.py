@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.player.records import NamedPlayer
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import ScoreFile, read_part
+
+if TYPE_CHECKING:
+    from plectrum.core.player.records import NamedPlayer
 
 
 @dataclass(frozen=True)

@@ -31,6 +31,7 @@ from plectrum.core.document.homework import (
     Result,
 )
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
+from plectrum.core.files.opening import MIMETYPE
 from plectrum.core.instrument.specification import MOST_STRINGS, instrument
 from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.player.player import Player
@@ -39,9 +40,8 @@ from plectrum.core.player.records import BowRecord, InstrumentName, Open, School
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
-from plectrum.core.score.scorefile import read_file, read_part
+from plectrum.core.score.scorefile import read_part
 
-MIMETYPE = "application/x-plectrum"
 MAJOR, MINOR = 1, 3
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
@@ -212,15 +212,6 @@ def save_document(document: Document, path: Path) -> None:
     write_atomically(path, document_bytes(document))
 
 
-def is_plan_file(data: bytes) -> bool:
-    """Whether bytes are a plan file, told by the first member of the zip."""
-    return (
-        guards.kind_of(data) == "zip"
-        and data[30:38] == b"mimetype"
-        and (data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode())
-    )
-
-
 def document_from_bytes(data: bytes, name: str) -> Document:
     """Read a plan file.
 
@@ -298,32 +289,3 @@ def _validated(text: bytes, name: str) -> PlanFile:
         raise PlanFileError(
             f"the plan inside the file cannot be used ({faults})", where=name
         ) from error
-
-
-def open_document(
-    data: bytes,
-    name: str,
-    *,
-    source: str | None = None,
-    part: str | None = None,
-    instrument: str | None = None,
-) -> Document:
-    """Open anything that can be opened: a plan file or a score.
-
-    Args:
-        source: format of a score, None to tell by content.
-        part: name, id or number of the part; None for the first string part.
-        instrument: None to guess it.
-
-    Raises:
-        ScoreError, PlanFileError: what is wrong, in one line.
-    """
-    guards.check_size(data, name)
-    if is_plan_file(data):
-        return document_from_bytes(data, name)
-    return Document.from_score(open_score(data, name, source), part, instrument)
-
-
-def open_document_path(path: Path, **options: str | None) -> Document:
-    """`open_document` for a file on disk."""
-    return open_document(read_file(path), path.name, **options)

@@ -22,7 +22,8 @@ from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.planfile import open_document_path, save_document
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import save_document
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.score.model import Direction
 from plectrum.core.score.scorefile import ScoreFile

@@ -120,7 +120,7 @@ class Opening(QObject):
 
     def open_abc(self, text: str) -> None:
         """Open a tune given as ABC text."""
-        from plectrum.core.files.planfile import open_document
+        from plectrum.core.files.opening import open_document
 
         if not self._may_leave():
             return

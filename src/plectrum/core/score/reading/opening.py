@@ -7,8 +7,6 @@ from pathlib import Path
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score import guards
-from plectrum.core.score.reading.abc import abc_to_musicxml
-from plectrum.core.score.reading.midi import midi_to_score
 from plectrum.core.score.scorefile import ScoreFile, read_file, score_from_xml
 
 READABLE = "Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file"
@@ -36,8 +34,12 @@ def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
         if guards.kind_of(data) != "xml":
             raise ScoreError("the compressed file holds no score", where=name, remedy=READABLE)
     elif kind == "midi":
+        from plectrum.core.score.reading.midi import midi_to_score  # loaded for such files alone
+
         return replace(midi_to_score(data, name), source="mid")
     elif kind == "abc":
+        from plectrum.core.score.reading.abc import abc_to_musicxml
+
         return score_from_xml(abc_to_musicxml(data, name), name, "abc")
     elif kind != "xml":
         raise ScoreError("this is not a score", where=name, remedy=READABLE)

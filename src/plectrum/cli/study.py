@@ -1,0 +1,38 @@
+"""`plectrum study`: one step of practice as a score."""
+
+from __future__ import annotations
+
+from argparse import ArgumentParser, Namespace
+
+from plectrum.cli.options import (
+    add_score_options,
+    bars_asked_for,
+    document_for,
+    one_of,
+    write_output,
+)
+from plectrum.cli.playing import add_percent
+from plectrum.core.files.exports import plan_as_musicxml
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.practice.studies import StudyKind, make_study
+
+
+def add_options(parser: ArgumentParser) -> None:
+    add_score_options(parser)
+    add_percent(parser)
+    parser.add_argument(
+        "--bars", required=True, metavar="FIRST-LAST", help="bar numbers, such as 5-8"
+    )
+    parser.add_argument(
+        "--kind", required=True, type=one_of(StudyKind), metavar="KIND",
+        help="what is made of them: " + ", ".join(StudyKind),
+    )  # fmt: skip
+    parser.add_argument("-o", "--output", default="-", metavar="OUT", help="- for standard output")
+
+
+def run(arguments: Namespace) -> None:
+    document = document_for(arguments)
+    first, last = bars_asked_for(document, arguments.bars)
+    ratio = arguments.percent / 100
+    made = make_study(document, plan_of(document), arguments.kind, first, last, ratio).document
+    write_output(arguments.output, plan_as_musicxml(made, plan_of(made)))

@@ -1,0 +1,52 @@
+"""Opening anything that can be opened: a plan file, or a score of any kind."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from plectrum.core.document.document import Document
+from plectrum.core.score import guards
+from plectrum.core.score.reading.opening import open_score
+from plectrum.core.score.scorefile import read_file
+
+MIMETYPE = "application/x-plectrum"
+
+
+def is_plan_file(data: bytes) -> bool:
+    """Whether bytes are a plan file, told by the first member of the zip."""
+    return (
+        guards.kind_of(data) == "zip"
+        and data[30:38] == b"mimetype"
+        and (data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode())
+    )
+
+
+def open_document(
+    data: bytes,
+    name: str,
+    *,
+    source: str | None = None,
+    part: str | None = None,
+    instrument: str | None = None,
+) -> Document:
+    """Open anything that can be opened: a plan file or a score.
+
+    Args:
+        source: format of a score, None to tell by content.
+        part: name, id or number of the part; None for the first string part.
+        instrument: None to guess it.
+
+    Raises:
+        ScoreError, PlanFileError: what is wrong, in one line.
+    """
+    guards.check_size(data, name)
+    if is_plan_file(data):
+        from plectrum.core.files.planfile import document_from_bytes  # only plan files need it
+
+        return document_from_bytes(data, name)
+    return Document.from_score(open_score(data, name, source), part, instrument)
+
+
+def open_document_path(path: Path, **options: str | None) -> Document:
+    """`open_document` for a file on disk."""
+    return open_document(read_file(path), path.name, **options)
