@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from plectrum.core.document.document import Document
-from plectrum.core.planning.plan import Plan
-from plectrum.core.playing.performance import Kind
+if TYPE_CHECKING:
+    from plectrum.core.document.document import Document
+    from plectrum.core.planning.plan import Plan
+    from plectrum.core.playing.performance import Kind
 
 
 @dataclass(frozen=True)
@@ -16,4 +18,4 @@ class Guest:
     title: str
     document: Document
     plan: Plan
-    kind: Kind = Kind.WRITTEN
+    kind: Kind

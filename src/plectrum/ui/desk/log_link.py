@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.planfile import document_bytes
 from plectrum.core.log.check import looks_sound
 from plectrum.core.log.records import (
     BowOwned,
@@ -139,6 +138,8 @@ class LogLink(QObject):
 
     def give_plan(self, student: Student) -> bool:
         """The open plan is given to a student, and the bow it is for is theirs."""
+        from plectrum.core.files.planfile import document_bytes
+
         document, piece = self._session.document, self.piece_here()
         if document is None or piece is None:
             return False

@@ -7,17 +7,22 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, TypeAlias
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from plectrum.core.planning.plan import Plan
-from plectrum.ui.drawing.timeline import Segment
 from plectrum.ui.look import theme
+
+if TYPE_CHECKING:
+    from plectrum.core.planning.plan import Plan
+    from plectrum.ui.drawing.timeline import Segment
 
 GAP = 10.0
 MOST_HAND_NMM = 150.0  # a strip is full at this torque (own default)
-Shown = Sequence[tuple[Segment, int]]  # a note's stretch on the line, and its row in the contact
+Shown: TypeAlias = (
+    "Sequence[tuple[Segment, int]]"  # a note's stretch on the line, and its row in the contact
+)
 
 
 @dataclass(frozen=True, slots=True)

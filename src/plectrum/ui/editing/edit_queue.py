@@ -10,16 +10,18 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from PySide6.QtCore import QObject, Signal
 
-from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.runner import Runner
 
-Make = Callable[[Document], tuple[Any, Document]]
-Taken = Callable[[Document, Document, str], None]
+if TYPE_CHECKING:
+    from plectrum.core.document.document import Document
+
+Make: TypeAlias = "Callable[[Document], tuple[Any, Document]]"
+Taken: TypeAlias = "Callable[[Document, Document, str], None]"
 
 
 @dataclass(frozen=True, slots=True)

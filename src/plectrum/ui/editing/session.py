@@ -10,26 +10,24 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEventLoop, QObject, QThreadPool, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from plectrum.core.advice.comparison import changed_bars
-from plectrum.core.advice.remedies import find_remedy
-from plectrum.core.advice.warnings import PlanWarning, warnings_of
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
-from plectrum.core.document.document import Document
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.opening import open_document_path
-from plectrum.core.files.planfile import save_document
-from plectrum.core.planning.plan import Plan, plan_of
-from plectrum.core.score.model import Direction
-from plectrum.core.score.scorefile import ScoreFile
-from plectrum.core.score.writing.editor import Editor
 from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
+
+if TYPE_CHECKING:
+    from plectrum.core.advice.warnings import PlanWarning
+    from plectrum.core.document.document import Document
+    from plectrum.core.planning.plan import Plan
+    from plectrum.core.score.model import Direction
+    from plectrum.core.score.scorefile import ScoreFile
+    from plectrum.core.score.writing.editor import Editor
 
 PAINTED_MS = 30  # by then a new plan has been painted
 
@@ -47,6 +45,8 @@ class Trial:
 
 def drawn_plan(document: Document) -> Plan:
     """A plan with all that is drawn of it, made where this is called."""
+    from plectrum.core.planning.plan import plan_of
+
     plan = plan_of(document)
     _ = plan.contact
     return plan
@@ -54,6 +54,8 @@ def drawn_plan(document: Document) -> Plan:
 
 def add_details(plan: Plan) -> Plan:
     """Make what the panel lists of a plan: warnings, tempo window, extra costs."""
+    from plectrum.core.advice.warnings import warnings_of
+
     warnings_of(plan)
     _ = plan.solution.extra
     return plan
@@ -126,8 +128,14 @@ class Session(QObject):
     def open_path(self, path: Path, part: str | None = None, instrument: str | None = None) -> None:
         """Open a score or plan file in a thread; what is open stays if it fails."""
         target = path if path.suffix == ".plectrum" else None
+
+        def read() -> Document:
+            from plectrum.core.files.opening import open_document_path
+
+            return open_document_path(path, part=part, instrument=instrument)
+
         self.open_made(
-            lambda: open_document_path(path, part=part, instrument=instrument),
+            read,
             f"Opening {path.name} …",
             target,
         )
@@ -163,7 +171,13 @@ class Session(QObject):
 
     def recover(self, copy: Path, original: Path | None) -> None:
         """Open an unsaved copy as what it was: the original's document with changes unsaved."""
-        self.open_made(lambda: open_document_path(copy), path=original, saved=False)
+
+        def read() -> Document:
+            from plectrum.core.files.opening import open_document_path
+
+            return open_document_path(copy)
+
+        self.open_made(read, path=original, saved=False)
 
     def cancel_opening(self) -> None:
         self._opener.cancel()
@@ -198,6 +212,8 @@ class Session(QObject):
         Raises:
             PlectrumError: it cannot be written; the document stays as it is.
         """
+        from plectrum.core.files.planfile import save_document
+
         self.settle()
         if self.document is None:
             return
@@ -257,6 +273,8 @@ class Session(QObject):
         """
 
         def make(document: Document) -> tuple[object, Document]:
+            from plectrum.core.score.writing.editor import Editor
+
             editor = Editor(document.score, document.part_id)
             result = work(editor)
             return result, document.with_score(editor.result())
@@ -293,6 +311,8 @@ class Session(QObject):
         self._planner.run(lambda: drawn_plan(document), self._take_plan, self._fail)
 
     def _take_plan(self, plan: Any) -> None:
+        from plectrum.core.advice.comparison import changed_bars
+
         before, self.plan = self.plan, plan
         drawn = (self.document.score, plan.part.id) if self.document is not None else None
         if before is not None and drawn == self._drawn:
@@ -324,7 +344,7 @@ class Session(QObject):
         if self.document is None:
             raise ValueError("nothing is open")
         if self._planner.busy or self.plan is None:
-            return plan_of(self.document)
+            return drawn_plan(self.document)
         return self.plan
 
     def not_engraved(self, reason: str) -> None:
@@ -395,6 +415,8 @@ class Session(QObject):
         document = self.document.with_choices(choices)
 
         def work() -> object:
+            from plectrum.core.advice.comparison import changed_bars
+
             plan = drawn_plan(document)
             return Trial(text, before, choices, plan, changed_bars(current, plan))
 
@@ -443,7 +465,12 @@ class Session(QObject):
             elif plan is self.plan:
                 self.edit(lambda now: rebased(now, plan.choices, remedy.choices), remedy.text)
 
-        self._mender.run(lambda: find_remedy(plan, warning), take, self._fail)
+        def find() -> object:
+            from plectrum.core.advice.remedies import find_remedy
+
+            return find_remedy(plan, warning)
+
+        self._mender.run(find, take, self._fail)
 
     @property
     def mending(self) -> bool:

@@ -7,14 +7,15 @@ import sys
 from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from lxml import etree
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from plectrum.core.instrument.specification import instrument
-from plectrum.core.score.scorefile import ScoreFile, parse_record
 from plectrum.ui.engraving.system import System
+
+if TYPE_CHECKING:
+    from plectrum.core.score.scorefile import ScoreFile
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,5 +162,9 @@ def score_text(score: ScoreFile) -> str:
     head = score.xml[:200].lower()
     if b"encoding" not in head or b"utf-8" in head:
         return score.xml.decode("utf-8", "replace")
+    from lxml import etree
+
+    from plectrum.core.score.scorefile import parse_record
+
     text: str = etree.tostring(parse_record(score.xml, score.name).getroot(), encoding="unicode")
     return text

@@ -13,8 +13,6 @@ from PySide6.QtWidgets import QApplication
 
 from plectrum import __version__
 from plectrum.core.errors import PlectrumError
-from plectrum.core.log.demo import demo_folder, open_demo
-from plectrum.demo import demo_log
 from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
@@ -34,6 +32,9 @@ def make_application() -> QApplication:
 
 def _demo_window() -> MainWindow:
     """A window on the demo's players and log, which are kept apart from the user's own."""
+    from plectrum.core.log.demo import demo_folder, open_demo
+    from plectrum.demo import demo_log
+
     folder = demo_folder(user_data_path("plectrum"))
     try:
         store, _ = open_demo(folder, demo_log(), date.today())

@@ -4,22 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Qt, QThreadPool, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.exports import plan_as_csv, plan_as_musicxml
-from plectrum.core.planning.plan import Plan
-from plectrum.core.playing.performance import Performance
-from plectrum.core.sound.render import Renderer
-from plectrum.core.sound.wav import wav_bytes
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
 
-Make = Callable[[Document, Plan], bytes]
+if TYPE_CHECKING:
+    from plectrum.core.document.document import Document
+    from plectrum.core.planning.plan import Plan
+    from plectrum.core.playing.performance import Performance
 
 
 class SoundExport(QObject):
@@ -31,6 +29,8 @@ class SoundExport(QObject):
     def __init__(
         self, path: Path, performance: Performance, tone: bool, click: bool, parent: QWidget
     ) -> None:
+        from plectrum.core.sound.render import Renderer
+
         super().__init__(parent)
         self._path = path
         self._renderer = Renderer(performance, tone=tone, click=click)
@@ -47,6 +47,8 @@ class SoundExport(QObject):
         self._runner.run(self._work, self._finish, self._fail)
 
     def _work(self) -> bytes:
+        from plectrum.core.sound.wav import wav_bytes
+
         return wav_bytes(self._renderer.blocks(), lambda: self._wanted)
 
     def _cancel(self) -> None:
@@ -87,10 +89,14 @@ class Exporter:
 
     def musicxml(self) -> None:
         """The user's own score with bow marks."""
+        from plectrum.core.files.exports import plan_as_musicxml
+
         self._export("musicxml", "MusicXML (*.musicxml)", plan_as_musicxml)
 
     def csv(self) -> None:
         """A line a note."""
+        from plectrum.core.files.exports import plan_as_csv
+
         self._export("csv", "Table (*.csv)", lambda _document, plan: plan_as_csv(plan).encode())
 
     def wav(self, performance: Performance | None, *, tone: bool, click: bool) -> None:
@@ -107,7 +113,7 @@ class Exporter:
             self.sound_export.done.connect(lambda: self._say(f"Exported {Path(name).name}"))
             self.sound_export.failed.connect(self._session.failed)
 
-    def _export(self, suffix: str, kind: str, make: Make) -> None:
+    def _export(self, suffix: str, kind: str, make: Callable[[Document, Plan], bytes]) -> None:
         document = self._session.document
         if document is None:
             self._say("Open a tune first; there is nothing to export.")

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.document.document import Document
-from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.ui.look.labels import beat_sign, label
+
+if TYPE_CHECKING:
+    from plectrum.core.document.document import Document
+    from plectrum.core.planning.plan import Plan
 
 
 def _part_words(plan: Plan) -> str:

@@ -20,7 +20,6 @@ from PySide6.QtCore import QObject, QThreadPool, QTimer
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.planfile import document_bytes
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
 
@@ -119,6 +118,8 @@ class SafetyNet(QObject):
         note = {"title": document.title, "original": str(path) if path is not None else ""}
 
         def work() -> None:
+            from plectrum.core.files.planfile import document_bytes
+
             with self._lock, contextlib.suppress(PlectrumError):
                 if not self._ended:
                     write_atomically(self._copy, document_bytes(document))
