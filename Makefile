@@ -3,14 +3,21 @@
 PY := python3
 BIN := .venv/bin
 
-.PHONY: setup demo test lint unit bench screenshots clean
+LOOPS := $(shell find src -name '*.pyx')
+NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh $(LOOPS)
 
-setup: .venv/.ready
+.PHONY: setup demo test lint unit bench mutants screenshots clean
 
-.venv/.ready: pyproject.toml requirements/runtime.txt requirements/dev.txt requirements/apt.txt scripts/setup.sh
-	@bash scripts/setup.sh $(PY)
+# For the application alone, and with all that testing and developing need.
+setup: .venv/.developer
 
-demo: setup
+.venv/.runtime: $(NEEDED)
+	@bash scripts/setup.sh $(PY) runtime
+
+.venv/.developer: $(NEEDED) requirements/dev.txt
+	@bash scripts/setup.sh $(PY) developer
+
+demo: .venv/.runtime
 	@$(BIN)/plectrum demo
 
 test: setup lint unit

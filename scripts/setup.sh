@@ -1,23 +1,77 @@
 #!/usr/bin/env bash
-# Sets up a fresh Debian-like machine: system libraries by apt, then a virtual environment.
-set -eu
+# Sets up a fresh Debian-like machine, as root or as an ordinary user: system packages by apt, then
+# a virtual environment. What fails leaves nothing half-made behind.
+#
+#   setup.sh PYTHON runtime      what the application needs
+#   setup.sh PYTHON developer    what testing and developing need too
+set -euo pipefail
 cd "$(dirname "$0")/.."
 python=${1:-python3}
+for_whom=${2:-developer}
 
+say() { echo "setup: $*"; }
+stop() { echo "setup: $*" >&2; exit 1; }
+
+# What is missing of the system, by what it is for rather than by name where that can be told.
 missing=""
-for package in $(grep -v '^#' requirements/apt.txt); do
-    dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' || missing="$missing $package"
-done
+command -v "$python" >/dev/null || missing="python3 python3-venv python3-dev"
+if command -v "$python" >/dev/null; then
+    "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' ||
+        stop "Python 3.11 or newer is needed; this is $("$python" --version 2>&1)"
+    "$python" -c 'import ensurepip, venv' 2>/dev/null || missing="python3-venv"
+    "$python" -c 'import os, sysconfig; open(os.path.join(sysconfig.get_path("include"), "Python.h"))' \
+        2>/dev/null || missing="$missing python3-dev"
+fi
+command -v cc >/dev/null || missing="$missing gcc libc6-dev"
+if command -v dpkg-query >/dev/null; then
+    for package in $(grep -v '^#' requirements/apt.txt); do
+        dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' ||
+            missing="$missing $package"
+    done
+fi
+missing=$(echo $missing)
 if [ -n "$missing" ]; then
-    if [ "$(id -u)" = 0 ]; then
-        apt-get update -qq
-        DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing >/dev/null
-    else
-        echo "Missing system libraries. Please run:  sudo apt-get install$missing" >&2
+    if [ "$(id -u)" != 0 ]; then
+        stop "these system packages are missing; please run this once, then start again:
+    sudo apt-get install $missing"
     fi
+    say "1 of 4: system packages: $missing"
+    apt-get update -qq
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing >/dev/null
+else
+    say "1 of 4: every system package is there"
 fi
 
-[ -x .venv/bin/python ] || "$python" -m venv .venv
-.venv/bin/python -m pip install --quiet --disable-pip-version-check -r requirements/dev.txt
-.venv/bin/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
-touch .venv/.ready
+# An environment that was not finished, or whose Python is gone, is made anew.
+if [ -e .venv ] && ! { [ -e .venv/.whole ] && .venv/bin/python -m pip --version >/dev/null 2>&1; }; then
+    say "an unfinished environment is taken away"
+    rm -rf .venv
+fi
+unfinished() {
+    [ -e .venv/.whole ] || rm -rf .venv
+    stop "not finished; nothing half-made is left. Start again when the reason above is mended"
+}
+trap unfinished ERR
+if [ ! -e .venv ]; then
+    say "2 of 4: a virtual environment in .venv"
+    "$python" -m venv .venv
+else
+    say "2 of 4: the virtual environment is there"
+fi
+
+# The packages are named as they come, so that nobody waits in silence.
+install() {
+    .venv/bin/python -m pip install --disable-pip-version-check --no-color --progress-bar off "$@" |
+        sed -un -e 's/^Collecting \([^ ]*\).*/setup:   \1/p' -e 's/^Installing collected.*/setup:   unpacking/p'
+}
+requirements=requirements/runtime.txt
+[ "$for_whom" = developer ] && requirements=requirements/dev.txt
+say "3 of 4: packages of $requirements (some minutes, some hundred megabytes)"
+install -r "$requirements"
+say "4 of 4: Plectrum itself, its inner loops compiled"
+install --no-deps -e .
+.venv/bin/python -m compileall -q src
+touch .venv/.whole .venv/.runtime
+[ "$for_whom" = developer ] && touch .venv/.developer
+trap - ERR
+say "done"

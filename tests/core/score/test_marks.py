@@ -147,3 +147,32 @@ def test_marks_in_utf16_come_back_in_utf16():
     score = open_score(text.encode("utf-16"), "x")
     marked = write_bowing(score, "P1", Bowing({"n1": Direction.UP}))
     assert read_part(open_score(marked, "y"), "P1").notes[0].mark is Direction.UP
+
+
+AROUND = (
+    ("<!-- <score-partwise> was here -->", ""),
+    ("", "<!-- made by hand --><?printer on?>"),
+    ("<!-- one --><!-- <score-partwise> -->", "<!-- </score-partwise> later -->\n<!-- end -->\n"),
+    ("<?xml-stylesheet href='<score-partwise>'?>\n", "\n<!-- <a/> -->"),
+)
+
+
+@pytest.mark.parametrize(("before", "after"), AROUND)
+@pytest.mark.parametrize("encoding", ["UTF-8", "ISO-8859-1", "UTF-16"])
+def test_everything_around_the_root_is_kept(before, after, encoding):
+    """A comment may hold the root's own name; comments after the root stay too."""
+    plain = tune_xml("A4 B4 C#5 D5|E5*4").decode()
+    declared, root = plain.split("?>", 1)
+    declared = declared.replace("UTF-8", encoding)
+    whole = f"{declared}?>\n{before}{root}{after}".encode(encoding)
+    document = Document.from_score(open_score(whole, "around.musicxml"))
+    marked = plan_as_musicxml(document, plan_of(document)).decode(encoding)
+    assert marked.count("-bow/>") == len(plan_of(document).units)
+    if encoding == "UTF-16":  # written anew, with the same around it
+        for part in (before.strip(), *after.split("\n")):
+            assert part.replace("'", '"') in marked.replace("'", '"')
+        return
+    assert marked.startswith(f"{declared}?>\n{before}<score-partwise")
+    assert marked.endswith(f"</score-partwise>{after}")
+    again = Document.from_score(open_score(marked.encode(encoding), "again.musicxml"))
+    assert [n.mark for n in again.part.notes] == [p.direction for p in plan_of(document).notes]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from xml.parsers import expat
 
 from lxml import etree
 
@@ -55,14 +56,49 @@ def write_bowing(score: ScoreFile, part_id: str, bowing: Bowing) -> bytes:
 
 
 def serialise(tree: etree._ElementTree, original: bytes) -> bytes:
-    """The tree as bytes, with the very declaration, doctype and comments the file began with."""
+    """The tree as bytes; what stood before and after its root in the file stands there still."""
     encoding = tree.docinfo.encoding or "UTF-8"
-    head, found, _ = original.partition(b"<score-partwise")
-    if not found or encoding.upper().startswith("UTF-16"):
+    root = tree.getroot()
+    span = root_span(original, root.tag)
+    if span is None:
         return _as_bytes(etree.tostring(tree, encoding=encoding, xml_declaration=True))
-    body = _as_bytes(etree.tostring(tree.getroot(), encoding=encoding, xml_declaration=False))
-    closing = original[original.rfind(b">") + 1 :]
-    return head + body + closing
+    body = etree.tostring(root, encoding=encoding, xml_declaration=False, with_tail=False)
+    return original[: span[0]] + _as_bytes(body) + original[span[1] :]
+
+
+def root_span(data: bytes, tag: str) -> tuple[int, int] | None:
+    """First byte of a document's root element, and the first byte after it.
+
+    Comments, processing instructions and the doctype may hold anything, the root's name too, so
+    that a parser has to tell.
+
+    Returns:
+        None where the root is another element, or the encoding has bytes that are no characters.
+    """
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return None
+    parser = expat.ParserCreate()
+    found: list[int] = []
+    depth = 0
+
+    def begin(name: str, _attributes: object) -> None:
+        nonlocal depth
+        if depth == 0 and name == tag:
+            found.append(parser.CurrentByteIndex)
+        depth += 1
+
+    def end(_name: str) -> None:
+        nonlocal depth
+        depth -= 1
+        if depth == 0:
+            found.append(data.index(b">", parser.CurrentByteIndex) + 1)
+
+    parser.StartElementHandler, parser.EndElementHandler = begin, end
+    try:
+        parser.Parse(data, True)
+    except (expat.ExpatError, LookupError, ValueError):
+        return None
+    return (found[0], found[1]) if len(found) == 2 else None
 
 
 def _as_bytes(text: str | bytes) -> bytes:
