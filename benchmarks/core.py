@@ -16,6 +16,7 @@ from benchmarks.pieces import part_of_bars, part_of_eighths, part_of_notes
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import (
     HOOK,
     POSITIONS_N,
@@ -23,7 +24,6 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Problem,
     Solution,
 )
-from plectrum.core.planning.strokes.rules import IMPOSSIBLE
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 

@@ -17,7 +17,8 @@ from hypothesis import strategies as st
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
-from plectrum.core.files.opening import MIMETYPE, is_plan_file, open_document
+from plectrum.core.files.kinds import MIMETYPE, is_plan_file
+from plectrum.core.files.opening import open_document
 from plectrum.core.files.planfile import (
     PlanFile,
     document_bytes,

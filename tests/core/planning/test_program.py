@@ -9,6 +9,7 @@ import pytest
 from scipy.sparse import csr_array
 from scipy.sparse.csgraph import shortest_path
 
+from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import (
     HOOK,
     RETAKE,
@@ -18,7 +19,6 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Step,
     cost_of,
 )
-from plectrum.core.planning.strokes.rules import IMPOSSIBLE
 from tests.tunes import tune_plan
 
 K1 = 49

@@ -13,10 +13,10 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.ensemble import plan_together
 from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import CostTables, Seam, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import Solution
-from plectrum.core.planning.strokes.rules import IMPOSSIBLE
 from plectrum.core.player.school import (
     AmountSchool,
     CrossingSchool,

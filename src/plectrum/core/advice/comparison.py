@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
-from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N
 
 KINDS = ("direction", "join", "place", "lane", "string")
 

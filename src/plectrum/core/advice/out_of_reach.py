@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from plectrum.core.planning.contact import REACH_DB, TOO_LOUD_DB, lane_centre_mm, reference_ratio
+from plectrum.core.planning import rules
+from plectrum.core.planning.contact import lane_centre_mm, reference_ratio
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import string_gain
 
@@ -34,7 +35,7 @@ def out_of_reach(plan: Plan) -> list[OutOfReach]:
     own = plan.instrument
     per_mm = reference_ratio(plan)
     found = []
-    too_far = (contact.left_over_db > REACH_DB) | (contact.left_over_db < -TOO_LOUD_DB)
+    too_far = (contact.left_over_db > rules.REACH_DB) | (contact.left_over_db < -rules.TOO_LOUD_DB)
     for k in np.flatnonzero(too_far):
         index = int(contact.notes[k])
         planned = plan.notes[index]
@@ -53,7 +54,7 @@ def out_of_reach(plan: Plan) -> list[OutOfReach]:
                 missing_db,
                 planned.length_mm * ratio,
                 planned.moving_s,
-                best + 1 if gap[best] <= REACH_DB else None,
+                best + 1 if gap[best] <= rules.REACH_DB else None,
             )
         )
     return found

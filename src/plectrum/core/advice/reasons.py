@@ -2,26 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from plectrum.core.advice.words import place_words, way_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Change, Plan
 from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, TERM_WORDS
 from plectrum.core.score.model import Direction
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
 MORE_THAN_WISHED = 1.25
-
-TERM_WORDS = {
-    "amount": "how much bow the notes get",
-    "place": "where on the bow they lie",
-    "speed": "bow speed beyond the player's limits",
-    "tape": "distance from the tape marks",
-    "metre": "strong beats on the up-bow",
-    "join": "hooks and lifts",
-    "travel": "carrying the bow through the air",
-}
+MOVED_TO_MIDDLE = 0.005  # a crossing that costs no more lies near the middle
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,8 +34,16 @@ def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
         way = way_words(head.direction) if head is not None else ""
         return (Reason("slur", f"inside a slur: shares its {way}, by length and loudness"),)
     found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
-    found += [*_amount(plan, planned), *_place(plan, planned)]
+    found += [*_terms(plan, planned), *_amount(plan, planned), *_place(plan, planned)]
     return tuple(found)
+
+
+# What is said where a term of the cost alone decides the way of a stroke.
+_DECIDING = {
+    "same": "as in the bars like it",
+    "seam": "so that the repeat goes on to its beginning",
+    "together": "as the other part goes in the same rhythm",
+}
 
 
 def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
@@ -74,6 +74,29 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     return []
 
 
+def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    """Terms without which the stroke would go the other way, or that moved it on the bow."""
+    unit, step = plan.units[planned.unit], plan.steps[planned.unit]
+    before = plan.steps[planned.unit - 1] if planned.unit else None
+    mine = plan.tables.terms_of(planned.unit, step, before)
+    other = planned.direction.other
+    saved = _extra(plan, planned.unit, other)
+    turned = replace(step, direction=1 - step.direction, start=step.end, end=step.start)
+    theirs = plan.tables.terms_of(planned.unit, turned, before)
+    found = []
+    for term, text in _DECIDING.items():
+        gain = (theirs.get(term, 0) - mine.get(term, 0)) / MILLIONTHS
+        if 0 < saved <= gain:
+            found.append(Reason(term, text))
+    if mine.get("speed", 0):
+        found.append(Reason("speed", "beyond what this player's bow does cleanly: nothing better"))
+    if unit.crossings and mine.get("crossing", 0) < MOVED_TO_MIDDLE * MILLIONTHS:
+        found.append(Reason("crossing", "the string is crossed near the middle of the bow"))
+    if plan.player.mark_weight and not mine.get("tape", 0):
+        found.append(Reason("tape", "from mark to mark"))
+    return found
+
+
 def _extra(plan: Plan, unit: int, direction: Direction) -> float:
     costs = [a.extra_cost for a in plan.alternatives(unit) if a.direction is direction]
     return min(costs, default=0.0)
@@ -95,7 +118,7 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
 
 def _amount(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
-    ratio = abs(step.end - step.start) / 48 / unit.ideal_length
+    ratio = abs(step.end - step.start) / CELLS_N / unit.ideal_length
     dynamic = planned.note.dynamic
     if ratio < LESS_THAN_WISHED:
         return [Reason("less_bow", "less bow than it would like, to share with its neighbours")]
@@ -132,7 +155,7 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
         parts.append(f"the other way round in {bars_words(change.flipped_bars)}")
     elif change.bars:
         parts.append(f"moves the bow in {bars_words(change.bars)}")
-    worse = [name for name, cost in change.terms if cost > 0 and name in TERM_WORDS]
+    worse = [name for name, cost in change.terms if cost > 0]
     if worse:
         parts.append(f"costs mostly {TERM_WORDS[worse[0]]}")
     return "; ".join(parts)

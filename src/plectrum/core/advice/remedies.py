@@ -15,8 +15,8 @@ from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, war
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.costs import usable_cells
-from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.score.model import Direction, Note
 
 MARGIN = 1.03  # past a limit, so that it is clearly kept

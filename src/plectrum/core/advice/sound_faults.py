@@ -15,12 +15,11 @@ from enum import StrEnum
 
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
+from plectrum.core.planning import rules
 from plectrum.core.planning.contact import LANES_N
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
 
-MARGIN = 0.85  # a remedy aims this far inside a limit
-CLEARLY = 1.2  # a change smaller than this is not heard
 MIDDLE = 3
 
 
@@ -132,7 +131,7 @@ def _choked(f: _Facts) -> Iterator[Cause]:
         weight_n=lighter,
     )
     per_force = f.weight_n * FRICTION_DIFFERENCE / (2 * f.impedance)
-    faster = max(f.speed_m_s * CLEARLY, per_force * f.beta / MARGIN) * 1000
+    faster = max(f.speed_m_s * rules.FAULT_CLEARLY, per_force * f.beta / rules.FAULT_MARGIN) * 1000
     slow = f.plan.player.comfortable_mm_s / max(f.planned.speed_mm_s, 1.0)
     yield Cause(
         "too_slow",
@@ -156,7 +155,7 @@ def _whistling(f: _Facts) -> Iterator[Cause]:
     nearness = f.low_n / f.weight_n
     loss = f.plan.instrument.loss_kg_s
     bearable = f.weight_n * 2 * loss * FRICTION_DIFFERENCE * f.beta**2 / f.impedance**2
-    slower = min(f.speed_m_s / CLEARLY, bearable * MARGIN) * 1000
+    slower = min(f.speed_m_s / rules.FAULT_CLEARLY, bearable * rules.FAULT_MARGIN) * 1000
     yield Cause(
         "too_fast",
         nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,
@@ -231,7 +230,7 @@ def _weak(f: _Facts) -> Iterator[Cause]:
         f"Move towards the bridge, to lane {nearer}",
         lane=nearer,
     )
-    heavier = f.high_n * MARGIN * 0.7
+    heavier = f.high_n * rules.FAULT_MARGIN * 0.7
     yield Cause(
         "too_light",
         1.0 - f.share + (0.3 if f.place > 0.6 else 0.0),
@@ -277,7 +276,7 @@ def _runs_out(f: _Facts) -> Iterator[Cause]:
     unit, hair_mm = f.plan.units[f.planned.unit], f.plan.choices.bow.hair_mm
     wished_mm = unit.ideal_length * hair_mm
     step = f.plan.steps[f.planned.unit]
-    given_mm = abs(step.end - step.start) / 48 * hair_mm
+    given_mm = abs(step.end - step.start) / rules.CELLS_N * hair_mm
     yield Cause(
         "too_much_at_first",
         0.8,

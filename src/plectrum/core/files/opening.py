@@ -5,20 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from plectrum.core.document.document import Document
+from plectrum.core.files.kinds import is_plan_file
 from plectrum.core.score import guards
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_file
-
-MIMETYPE = "application/x-plectrum"
-
-
-def is_plan_file(data: bytes) -> bool:
-    """Whether bytes are a plan file, told by the first member of the zip."""
-    return (
-        guards.kind_of(data) == "zip"
-        and data[30:38] == b"mimetype"
-        and (data[38 : 38 + len(MIMETYPE)] == MIMETYPE.encode())
-    )
 
 
 def open_document(

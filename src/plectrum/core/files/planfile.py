@@ -31,9 +31,9 @@ from plectrum.core.document.homework import (
     Result,
 )
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
-from plectrum.core.files.opening import MIMETYPE
+from plectrum.core.files.kinds import MIMETYPE
 from plectrum.core.instrument.specification import MOST_STRINGS, instrument
-from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict

@@ -21,6 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
+from plectrum.core.planning import rules
 from plectrum.core.planning.planned import PlannedPart
 from plectrum.core.planning.strokes.amounts import ACCENTED, school_range, string_gain
 from plectrum.core.player.school import AmountSchool, DynamicsSchool
@@ -29,16 +30,6 @@ from plectrum.core.score.model import Articulation
 Floats = NDArray[np.float64]
 LANES_N = 5
 MIDDLE_LANE = 3
-REACH_DB = 3.0  # what weight can make up for; beyond it a dynamic is out of reach
-TOO_LOUD_DB = 6.0  # a lighter arm covers more than a heavier one can add (own default)
-# Where between the limits (0 light … 1 heavy, on a log scale) the weight lies: own defaults.
-NEUTRAL = 0.5
-PER_DB = 0.03
-ACCENT_SHIFT = 0.15
-STOPPED_SHIFT = 0.08
-EDGE = 0.1  # never nearer to a limit than this
-# The elbow goes this part of the hand's way (own default, fits the cello fact of practice).
-ELBOW_SHARE = 0.8
 
 
 def force_max_n(z_kg_s: Floats, v_m_s: Floats, beta: Floats) -> Floats:
@@ -116,9 +107,9 @@ class _Rows:
 def _articulation_shift(articulations: frozenset[Articulation]) -> float:
     if not articulations:
         return 0.0
-    shift = ACCENT_SHIFT if articulations & ACCENTED else 0.0
+    shift = rules.ACCENT_SHIFT if articulations & ACCENTED else 0.0
     if Articulation.STACCATO in articulations:
-        shift += STOPPED_SHIFT
+        shift += rules.STOPPED_SHIFT
     return shift
 
 
@@ -130,7 +121,9 @@ def contact_of(plan: PlannedPart) -> Contact:
     beta = contact_mm / rows.length_mm
     low = force_min_n(rows.impedance, rows.speed, beta, own.loss_kg_s)
     high = force_max_n(rows.impedance, rows.speed, beta)
-    share = np.clip(NEUTRAL + PER_DB * left_over + rows.shift, EDGE, 1 - EDGE)
+    share = np.clip(
+        rules.NEUTRAL + rules.PER_DB * left_over + rows.shift, rules.EDGE, 1 - rules.EDGE
+    )
     weight = low ** (1 - share) * high**share
     bow = plan.choices.bow
     own_torque = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
@@ -195,4 +188,4 @@ def _arm(own: Instrument, rows: _Rows, hair_mm: float) -> tuple[Floats, Floats]:
     known = (rows.string_level[1:] > 0) & (rows.string_level[:-1] > 0)
     change[1:] = np.where(known, np.diff(rows.string_level), 0.0)
     radians = change * per_level
-    return np.degrees(radians), np.abs(radians) * rows.place * hair_mm * ELBOW_SHARE
+    return np.degrees(radians), np.abs(radians) * rows.place * hair_mm * rules.ELBOW_SHARE

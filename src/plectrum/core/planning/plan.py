@@ -8,11 +8,10 @@ from functools import cached_property
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.document.document import Document
+from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact import Contact, contact_of
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
-from plectrum.core.planning.strokes import rules as w
-from plectrum.core.planning.strokes.costs import TERMS
 from plectrum.core.planning.strokes.dynamic_program import (
     TURN,
     Step,
@@ -83,7 +82,7 @@ class Plan(PlannedPart):
     @cached_property
     def terms(self) -> dict[str, float]:
         """The total cost by term."""
-        sums = dict.fromkeys(TERMS, 0)
+        sums = dict.fromkeys(w.TERMS, 0)
         for i, step in enumerate(self.steps):
             before = self.steps[i - 1] if i else None
             for name, cost in self.tables.terms_of(i, step, before).items():
@@ -142,7 +141,7 @@ class Plan(PlannedPart):
         return Change(tuple(bars), tuple(flipped), self._term_difference(changed))
 
     def _term_difference(self, changed: dict[int, Step]) -> tuple[tuple[str, float], ...]:
-        sums = dict.fromkeys(TERMS, 0)
+        sums = dict.fromkeys(w.TERMS, 0)
         touched = {j for i in changed for j in (i, i + 1) if j < len(self.steps)}
         for i in touched:
             old_before = self.steps[i - 1] if i else None

@@ -9,9 +9,9 @@ from functools import cached_property
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, moving_share
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
-from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.planning.strokes.sharing import share_unit
 from plectrum.core.planning.strokes.units import Unit, stops_inside
 from plectrum.core.score.model import Articulation, Direction, Note, Part

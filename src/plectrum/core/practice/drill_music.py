@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.document import Document
-from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drills import Drill, DrillStep
 from plectrum.core.score.instruments import open_pitch

@@ -9,8 +9,8 @@ from functools import partial
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.dynamic_program import Step
-from plectrum.core.planning.strokes.rules import CELLS_N
 from plectrum.core.score.model import Direction, Note
 from plectrum.ui.editing.session import Session
 

@@ -15,7 +15,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning.plan import Alternative, Plan
-from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel

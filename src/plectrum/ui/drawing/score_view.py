@@ -10,7 +10,7 @@ from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QWidget
 
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.strokes.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.ui.drawing.path_painter import PathPainter
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.system_item import PathRow, SystemItem

@@ -13,26 +13,11 @@ from itertools import pairwise
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
+from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Finger, Fingered, Grip, fingers_for, grips_for
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool, School
 from plectrum.core.score.model import Note, Part
-
-CROSS = 0.4  # rolling to the neighbouring string
-SKIP = 0.6  # for every string that is jumped over
-IN_SLUR = 1.6  # a crossing inside a slur costs this much more
-FAST = 1.5  # and between fast notes this much
-FAST_S = 0.25
-FOURTH = 0.5  # the fourth finger is weak
-EXTENSION = 0.5  # a stretched or squeezed finger
-HIGHER_POSITION = 0.3
-SHIFT = 1.2  # moving the hand to another position
-SAME_FINGER_JUMP = 0.4  # one finger moving between two different stopped places
-FIFTH_SAVED = 0.2  # one finger across two strings: nothing moves but the bow
-SCHOOL = 4.0  # going against the fourth-finger school
-NOT_LEARNT = 8.0  # a string, finger or position the player does not have
-WRITTEN = 40.0  # going against a fingering or string number of the score
-PIN = 400.0  # going against the teacher's pin
 
 
 def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...]:
@@ -134,21 +119,23 @@ class _Search:
 
 
 def _pin_cost(pin: Pin, grip: Grip) -> float:
-    cost = PIN * (pin.string is not None and grip.main.string != pin.string)
-    return cost + PIN * (pin.finger is not None and grip.main.finger != pin.finger)
+    cost = rules.STRING_PIN * (pin.string is not None and grip.main.string != pin.string)
+    return cost + rules.STRING_PIN * (pin.finger is not None and grip.main.finger != pin.finger)
 
 
 def _plain_cost(grip: Grip, player: Player, fourth: FourthSchool, name: str) -> float:
     cost = 0.0
     own = instrument(name)
     for f in grip.fingers:
-        cost += FOURTH * (f.finger == 4 and own.hand.weak_fourth)
-        cost += EXTENSION * f.stretched + HIGHER_POSITION * (f.finger > 0 and f.position > 1)
-        cost += NOT_LEARNT * (f.finger > 0 and f.finger not in player.fingers)
-        cost += NOT_LEARNT * (not player.knows_string(f.string))
+        cost += rules.FOURTH * (f.finger == 4 and own.hand.weak_fourth)
+        cost += rules.EXTENSION * f.stretched + rules.HIGHER_POSITION * (
+            f.finger > 0 and f.position > 1
+        )
+        cost += rules.HAND_NOT_LEARNT * (f.finger > 0 and f.finger not in player.fingers)
+        cost += rules.HAND_NOT_LEARNT * (not player.knows_string(f.string))
         twin = _has_twin(f, name)
-        cost += SCHOOL * (fourth is FourthSchool.OPEN and twin and f.finger == 4)
-        cost += SCHOOL * (fourth is FourthSchool.STOPPED and twin and f.finger == 0)
+        cost += rules.FOURTH_SCHOOL * (fourth is FourthSchool.OPEN and twin and f.finger == 4)
+        cost += rules.FOURTH_SCHOOL * (fourth is FourthSchool.STOPPED and twin and f.finger == 0)
     return cost
 
 
@@ -162,15 +149,15 @@ def _has_twin(finger: Finger, name: str) -> bool:
 
 def _written_cost(note: Note, grip: Grip, strings_n: int) -> float:
     fingers = {str(f.finger) for f in grip.fingers}
-    cost = WRITTEN * sum(1 for f in note.fingerings if f.isdigit() and f not in fingers)
+    cost = rules.WRITTEN * sum(1 for f in note.fingerings if f.isdigit() and f not in fingers)
     # Scores number strings from the highest, 1.
     strings = {strings_n - f.string for f in grip.fingers}
-    cost += WRITTEN * sum(1 for s in note.strings if s not in strings)
-    return cost + WRITTEN * (note.open_string and "0" not in fingers)
+    cost += rules.WRITTEN * sum(1 for s in note.strings if s not in strings)
+    return cost + rules.WRITTEN * (note.open_string and "0" not in fingers)
 
 
 def _crossing_scale(before: Note, note: Note) -> tuple[bool, bool]:
-    return note.slurred, before.duration_s < FAST_S and note.gap_before_s == 0
+    return note.slurred, before.duration_s < rules.FAST_S and note.gap_before_s == 0
 
 
 @lru_cache(maxsize=16384)
@@ -184,15 +171,15 @@ def move_costs(
 def move_cost(before: Grip, after: Grip, in_slur: bool, fast: bool) -> float:
     """What it costs to go from one grip to the next."""
     apart = abs(after.level - before.level) / 2
-    cost = CROSS * apart + SKIP * max(0.0, apart - 1)
-    cost *= (IN_SLUR if in_slur else 1.0) * (FAST if fast else 1.0)
+    cost = rules.CROSS * apart + rules.SKIP * max(0.0, apart - 1)
+    cost *= (rules.IN_SLUR if in_slur else 1.0) * (rules.FAST if fast else 1.0)
     a, b = before.main, after.main
     if a.finger and b.finger:
-        cost += SHIFT * (a.position != b.position)
+        cost += rules.SHIFT * (a.position != b.position)
         if a.finger == b.finger and a.semitones != b.semitones:
-            cost += SAME_FINGER_JUMP
+            cost += rules.SAME_FINGER_JUMP
         elif a.finger == b.finger and abs(a.string - b.string) == 1:
-            cost -= FIFTH_SAVED
+            cost -= rules.FIFTH_SAVED
     return cost
 
 

@@ -13,38 +13,14 @@ from typing import Any
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
+from plectrum.core.planning import rules
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
-REFERENCE_S = 0.75  # at this length a note is drawn at the comfortable speed
-# Short notes are drawn a little faster and long ones slower than the comfortable speed, so
-# that "two short and a long" comes out fast, fast, slow (common practice) on one bow.
-DURATION_EXPONENT = 0.8
-STRING_EXPONENT = 0.25  # lower string, slower bow (common practice); by impedance
-SHARED_DB = 40.0  # amount and weight share a dynamic: 10^(dB/40) of it is bow
-ALONE_DB = 20.0  # amount carries it alone where the lane stays
-SHAPING_DB = 11.0  # under a short hairpin bow alone carries it, a tiny bit to half a bow
-SHAPING_LIMIT_S = 6.0  # a hairpin longer than this is not taught as a shape of one bow
 KEPT_MOST = 100_000  # parts of plans kept for the next one
-STACCATO_SHARE = 0.5  # the part of a stopped note in which the bow moves
-HOOK_STOP_S = (0.08, 0.15)  # the stop of a hook, taken from the note before
-HOOK_STOP_SHARE = 0.2
-
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO})
-# How much of its bow a note of each kind takes.
-AMOUNT_OF = {
-    Articulation.SPICCATO: 0.3,
-    Articulation.RICOCHET: 0.35,
-    Articulation.STACCATISSIMO: 0.8,
-    Articulation.PORTATO: 0.9,
-    Articulation.TENUTO: 1.1,
-    Articulation.ACCENT: 1.15,
-    Articulation.MARCATO: 1.25,
-}
-RICOCHET_PLACE = 0.62  # thrown above the middle (common practice)
-SPICCATO_ABOVE_BALANCE = 0.06  # off the string just above the balance point
 
 
 def moving_share(note: Note, stop_after: bool) -> float:
@@ -54,11 +30,11 @@ def moving_share(note: Note, stop_after: bool) -> float:
         stop_after: the next note follows in the same direction after a stop.
     """
     if note.articulations & STOPPED:
-        return STACCATO_SHARE
+        return rules.STACCATO_SHARE
     if stop_after and note.duration_s > 0:
-        low_s, high_s = HOOK_STOP_S
-        stop_s = min(high_s, max(low_s, HOOK_STOP_SHARE * note.duration_s))
-        return 1.0 - min(stop_s / note.duration_s, 0.4)
+        low_s, high_s = rules.HOOK_STOP_S
+        stop_s = min(high_s, max(low_s, rules.HOOK_STOP_SHARE * note.duration_s))
+        return 1.0 - min(stop_s / note.duration_s, rules.HOOK_STOP_MOST)
     return 1.0
 
 
@@ -77,19 +53,17 @@ def hairpins_of(notes: Sequence[Note]) -> dict[int, tuple[float, float]]:
     }
 
 
-def level_gain(
-    note: Note, hairpin: tuple[float, float] | None, shared_db: float = SHARED_DB
-) -> float:
+def level_gain(note: Note, hairpin: tuple[float, float] | None, shared_db: float) -> float:
     """How much more or less bow a note wants for its level.
 
     Args:
         hairpin: mean level in dB and length in seconds of the hairpin it stands in.
         shared_db: dB for ten times the bow.
     """
-    if hairpin is None or hairpin[1] > SHAPING_LIMIT_S:
+    if hairpin is None or hairpin[1] > rules.SHAPING_LIMIT_S:
         return float(10.0 ** (note.level_db / shared_db))
     mean_db, _ = hairpin
-    return float(10.0 ** (mean_db / shared_db + (note.level_db - mean_db) / SHAPING_DB))
+    return float(10.0 ** (mean_db / shared_db + (note.level_db - mean_db) / rules.SHAPING_DB))
 
 
 def string_gain(own: Instrument, strings: Sequence[int]) -> float:
@@ -98,7 +72,7 @@ def string_gain(own: Instrument, strings: Sequence[int]) -> float:
         return 1.0
     heaviest = max(own.impedances_kg_s[s] for s in strings)
     lightest: float = min(own.impedances_kg_s)
-    return float((lightest / heaviest) ** STRING_EXPONENT)
+    return float((lightest / heaviest) ** rules.STRING_EXPONENT)
 
 
 def school_range(choices: Choices) -> tuple[float, float]:
@@ -126,7 +100,7 @@ class Amounts:
         self.low, self.high = school_range(choices)
         self.hairpins = hairpins_of(notes)
         alone = choices.school.dynamics is DynamicsSchool.AMOUNT
-        self.shared_db = ALONE_DB if alone else SHARED_DB
+        self.shared_db = rules.ALONE_DB if alone else rules.SHARED_DB
         self._string_gains: dict[tuple[int, ...], float] = {}
         self._lengths: dict[tuple[int, float, tuple[int, ...]], float] = {}
         self._places: dict[int, float] = {}
@@ -157,14 +131,16 @@ class Amounts:
         return known
 
     def _length(self, note: Note, share: float, strings: tuple[int, ...]) -> float:
-        kinds = note.articulations & AMOUNT_OF.keys() if note.articulations else ()
+        kinds = note.articulations & rules.AMOUNT_OF.keys() if note.articulations else ()
         scale = self.gain(note) * self._string_gain(strings)
         for kind in kinds:
-            scale *= AMOUNT_OF[kind]
+            scale *= rules.AMOUNT_OF[kind]
         if self.school is AmountSchool.VALUES:
             return scale * self._by_value(note) * share
         seconds = max(note.duration_s * share, 1e-3)
-        stretched_s: float = REFERENCE_S * (seconds / REFERENCE_S) ** DURATION_EXPONENT
+        stretched_s: float = (
+            rules.REFERENCE_S * (seconds / rules.REFERENCE_S) ** rules.DURATION_EXPONENT
+        )
         length = self.player.comfortable_mm_s * scale * stretched_s / self.hair_mm
         if self.school is AmountSchool.STEADY:
             return length
@@ -179,9 +155,9 @@ class Amounts:
         """Whole bows for a beat or more, halves for half beats, quarters below (practice)."""
         beats = note.duration_s / note.beat_s if note.beat_s > 0 else 1.0
         usable = self.high - self.low
-        if beats >= 0.95:
+        if beats >= rules.WHOLE_FROM_BEATS:
             return usable
-        return usable / 2 if beats >= 0.45 else usable / 4
+        return usable / 2 if beats >= rules.HALF_FROM_BEATS else usable / 4
 
     def place(self, note: Note) -> float:
         """Where the middle of a stroke would like to be.
@@ -197,16 +173,16 @@ class Amounts:
 
     def _place(self, note: Note) -> float:
         if Articulation.SPICCATO in note.articulations:
-            return self.balance + SPICCATO_ABOVE_BALANCE
+            return self.balance + rules.SPICCATO_ABOVE_BALANCE
         if Articulation.RICOCHET in note.articulations:
-            return RICOCHET_PLACE
+            return rules.RICOCHET_PLACE
         middle = (self.low + self.high) / 2
-        place = middle - 0.012 * note.level_db + self.own.place_shift
+        place = middle - rules.PLACE_PER_DB * note.level_db + self.own.place_shift
         if note.articulations & ACCENTED:
-            place -= 0.06
+            place += rules.ACCENTED_PLACE
         if note.articulations & STOPPED:
-            place += 0.05
-        return min(middle + 0.25, max(middle - 0.25, place))
+            place += rules.STOPPED_PLACE
+        return min(middle + rules.PLACE_MOST, max(middle - rules.PLACE_MOST, place))
 
 
 def amounts_of(part: Part, choices: Choices) -> Amounts:

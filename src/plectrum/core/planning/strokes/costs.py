@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.strokes import rules as w
+from plectrum.core.planning import rules as w
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.dynamic_program import (
     HOOK,
@@ -32,10 +32,6 @@ from plectrum.core.player.player import Player
 from plectrum.core.player.school import DottedSchool
 from plectrum.core.score.model import Direction
 
-TERMS = (
-    "amount", "place", "speed", "tape", "crossing", "metre", "join", "travel", "same", "seam",
-    "together", "score_mark", "pin",
-)  # fmt: skip
 _CELLS = np.arange(POSITIONS_N)
 _LENGTH = np.abs(_CELLS[:, None] - _CELLS[None, :])
 _SUM = _CELLS[:, None] + _CELLS[None, :]

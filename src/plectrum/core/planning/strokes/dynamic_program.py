@@ -19,8 +19,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE
 from plectrum.core.planning.strokes import kernels
-from plectrum.core.planning.strokes.rules import CELLS_N, IMPOSSIBLE
 
 Ints = NDArray[np.int64]
 TURN, HOOK, RETAKE = 0, 1, 2

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.planning.strokes.rules import IMPOSSIBLE
+from plectrum.core.planning.rules import IMPOSSIBLE
 
 Ints = NDArray[np.int64]
 

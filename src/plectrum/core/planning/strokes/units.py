@@ -8,17 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import STOPPED, Amounts, amounts_of, moving_share
 from plectrum.core.player.school import CrossingSchool, DottedSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part
-
-STOLEN_S = 0.15  # time a player takes at the end of a phrase to lift
-LIFTED_SHARE = 0.5  # of the long note of a dotted pair, given up where the school lifts
-ROLLING_SHARE = 0.5  # of the trouble of a crossing is left when it is rolled into
-FAST_CROSSING_S = 0.3  # a crossing after a note this short troubles fully, after longer less
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,9 +143,11 @@ def _crossings(
         b = fingered[note.index].level
         if previous is not None and a is not None and b is not None and a != b:
             time_s = previous.duration_s + note.gap_before_s
-            trouble = abs(b - a) / 2 * min(1.0, FAST_CROSSING_S / max(time_s, 1e-3))
+            trouble = abs(b - a) / 2 * min(1.0, rules.FAST_CROSSING_S / max(time_s, 1e-3))
             share = (note.onset_s - notes[first].onset_s) / whole_s if whole_s > 0 else 0.0
-            found.append((round(share, 2), round(trouble * (ROLLING_SHARE if rolling else 1), 2)))
+            found.append(
+                (round(share, 2), round(trouble * (rules.ROLLING_SHARE if rolling else 1), 2))
+            )
         previous = note
     return tuple(found)
 
@@ -157,9 +156,9 @@ def _free_s(before: Note | None, head: Note, pair: bool, choices: Choices) -> fl
     """Seconds in which the bow may be in the air before a unit."""
     if before is None:
         return 0.0
-    free_s = head.onset_s - before.end_s + (STOLEN_S if before.phrase_end else 0.0)
+    free_s = head.onset_s - before.end_s + (rules.STOLEN_S if before.phrase_end else 0.0)
     if pair and choices.school.dotted is DottedSchool.LIFT:
-        free_s += LIFTED_SHARE * before.duration_s
+        free_s += rules.LIFTED_SHARE * before.duration_s
     return free_s
 
 
@@ -168,8 +167,8 @@ def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
     return (
         not several
         and note.gap_before_s == 0
-        and note.duration_s <= 0.51 * note.beat_s
-        and note.duration_q * 2 <= before.duration_q
+        and note.duration_s <= rules.PAIR_SHORT_BEATS * note.beat_s
+        and note.duration_q * Fraction(rules.PAIR_RATIO) <= before.duration_q
     )
 
 
