@@ -4,7 +4,7 @@
 #
 #   setup.sh PYTHON runtime      what the application needs
 #   setup.sh PYTHON developer    what testing and developing need too
-set -euo pipefail
+set -Eeuo pipefail
 cd "$(dirname "$0")/.."
 python=${1:-python3}
 for_whom=${2:-developer}

@@ -132,3 +132,35 @@ def test_homework_marks_and_drills_are_set_and_taken_back():
     assert "1.say" not in home.marked("1.say", None).results
     assert "arcs" not in home.with_drill("arcs", None).drills
     assert home.settings(MONDAY).start == MONDAY
+
+
+def _sections(sections: int, steps: int, minutes: int = 4) -> list[Task]:
+    return [
+        Task(f"{s}.{k}", TaskKind.STEP, f"step {k}", minutes, f"s{s}")
+        for s in range(sections)
+        for k in range(steps)
+    ]
+
+
+def test_what_is_learnt_comes_back_after_one_three_and_seven_days():
+    """By hand: learnt on the first of daily practice days, reviewed on days 1, 1 + 3 and 4 + 7."""
+    week = WeekSettings(MONDAY, 20, frozenset(range(7)))
+    tasks = [Task("0.0", TaskKind.STEP, "first", 5, "s0"), *_sections(3, 30)[30:]]
+    days = schedule(tasks, week)
+    reviewed = [
+        number
+        for number, day in enumerate(days)
+        for entry in day.entries
+        if entry.task.key == "0.0" and entry.kind is TaskKind.REVIEW
+    ]
+    assert reviewed == [1, 4, 11]
+
+
+def test_two_sections_are_learnt_at_a_time_in_turn():
+    """A third section begins when one of the first two is done."""
+    days = schedule(_sections(3, 4), WeekSettings(MONDAY, 20, frozenset(range(7))))
+    new = [e.task.key for d in days for e in d.entries if e.kind is TaskKind.STEP]
+    assert new[:4] == ["0.0", "1.0", "0.1", "1.1"]
+    begun = new.index("2.0")
+    assert {"0.3", "1.3"} & set(new[:begun])
+    assert not {"0.3", "1.3"} <= set(new[: begun - 1])
