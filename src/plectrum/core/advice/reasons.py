@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from plectrum.core.advice.words import place_words, way_words
 from plectrum.core.document.choices import Join
@@ -81,7 +81,7 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     mine = plan.tables.terms_of(planned.unit, step, before)
     other = planned.direction.other
     saved = _extra(plan, planned.unit, other)
-    turned = replace(step, direction=1 - step.direction, start=step.end, end=step.start)
+    turned = step._replace(direction=1 - step.direction, start=step.end, end=step.start)
     theirs = plan.tables.terms_of(planned.unit, turned, before)
     found = []
     for term, text in _DECIDING.items():

@@ -15,6 +15,7 @@ would cross. The string's level follows v / x, 20 log10 of it in dB.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,7 +24,7 @@ from numpy.typing import NDArray
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE, GRAVITY_M_S2, Instrument
 from plectrum.core.planning import rules
 from plectrum.core.planning.planned import PlannedPart
-from plectrum.core.planning.strokes.amounts import ACCENTED, school_range, string_gain
+from plectrum.core.planning.strokes.amounts import ACCENTED, amounts_of, school_range, string_gain
 from plectrum.core.player.school import AmountSchool, DynamicsSchool
 from plectrum.core.score.model import Articulation
 
@@ -80,28 +81,58 @@ class Contact:
     elbow_mm: Floats
 
 
+@dataclass(frozen=True)
+class _Written:
+    """What of the arrays neither strokes nor pins change; kept from plan to plan."""
+
+    index: NDArray[np.intp]
+    level_db: Floats
+    impedance: Floats
+    length_mm: Floats
+    string_gain: Floats
+    string_level: Floats
+    shift: Floats
+    row_of_id: Mapping[str, int]
+
+
+def _written(plan: PlannedPart) -> _Written:
+    own = plan.instrument
+    notes = [p.note for p in plan.notes if p is not None]
+    fingers = [plan.fingered[n.index] for n in notes]
+    heaviest = [max((own.impedances_kg_s[s] for s in f.strings), default=0.0) for f in fingers]
+    stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
+    return _Written(
+        np.array([n.index for n in notes], dtype=np.intp),
+        np.array([n.level_db for n in notes]),
+        np.array([z or own.impedances_kg_s[-1] for z in heaviest]),
+        own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12),
+        np.array([string_gain(own, f.strings) for f in fingers]),
+        np.array([f.level or 0 for f in fingers], dtype=float),
+        np.array([_articulation_shift(n.articulations) for n in notes]),
+        {n.id: row for row, n in enumerate(notes)},
+    )
+
+
 class _Rows:
     """What the arrays are made of, note by note."""
 
     def __init__(self, plan: PlannedPart) -> None:
-        own = plan.instrument
-        planned = [p for p in plan.notes if p is not None]
-        fingers = [plan.fingered[p.note.index] for p in planned]
-        self.index = np.array([p.note.index for p in planned], dtype=np.intp)
-        self.speed = np.array([max(p.speed_mm_s, 1.0) for p in planned]) / 1000
-        self.level_db = np.array([p.note.level_db for p in planned])
-        self.place = np.array([(p.start + p.end) / 2 for p in planned])
-        heaviest = [max((own.impedances_kg_s[s] for s in f.strings), default=0.0) for f in fingers]
-        self.impedance = np.array([z or own.impedances_kg_s[-1] for z in heaviest])
-        stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
-        self.length_mm = own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12)
-        self.string_gain = np.array([string_gain(own, f.strings) for f in fingers])
-        self.string_level = np.array([f.level or 0 for f in fingers], dtype=float)
-        pins = plan.choices.pins
-        self.pinned_lane = np.array(
-            [(pins[p.note.id].lane if p.note.id in pins else 0) or 0 for p in planned]
-        )
-        self.shift = np.array([_articulation_shift(p.note.articulations) for p in planned])
+        kept = amounts_of(plan.part, plan.choices).kept(plan.fingered)
+        if "contact" not in kept:
+            kept["contact"] = _written(plan)
+        written: _Written = kept["contact"]
+        self.index, self.level_db = written.index, written.level_db
+        self.impedance, self.length_mm = written.impedance, written.length_mm
+        self.string_gain, self.string_level = written.string_gain, written.string_level
+        self.shift = written.shift
+        bowed = [(p.start, p.end, p.speed_mm_s) for p in plan.notes if p is not None]
+        start, end, speed = np.array(bowed).reshape(-1, 3).T
+        self.speed = np.maximum(speed, 1.0) / 1000
+        self.place = (start + end) / 2
+        self.pinned_lane = np.zeros(len(bowed), dtype=np.int64)
+        for note_id, pin in plan.choices.pins.items():
+            if pin.lane and note_id in written.row_of_id:
+                self.pinned_lane[written.row_of_id[note_id]] = pin.lane
 
 
 def _articulation_shift(articulations: frozenset[Articulation]) -> float:

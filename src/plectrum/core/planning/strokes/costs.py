@@ -6,7 +6,7 @@ these tables, and so are the terms of a finished plan. That is why they add up e
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -27,7 +27,7 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Problem,
     Step,
 )
-from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DottedSchool
 from plectrum.core.score.model import Direction
@@ -132,6 +132,54 @@ def _stroke_tables(
     return _StrokeTables(amount, place, speed, tape, crossing, placed, strokes)
 
 
+def _kept(units: Sequence[Unit], key: Hashable, make: Callable[[Sequence[Unit]], Ints]) -> Ints:
+    """A table that pins do not change: made once for the units of a part."""
+    if not isinstance(units, Units):
+        return make(units)
+    kept = units.base.kept
+    if key not in kept:
+        kept[key] = make(units.base.units)
+        kept[key].setflags(write=False)
+    found: Ints = kept[key]
+    return found
+
+
+def _some(units: Sequence[Unit], name: str, wanted: Callable[[Unit], bool]) -> Sequence[Unit]:
+    """The units of a kind that pins do not change; looked for once for the units of a part."""
+    if not isinstance(units, Units):
+        return [u for u in units if wanted(u)]
+    kept = units.base.kept
+    if name not in kept:
+        kept[name] = [u for u in units.base.units if wanted(u)]
+    found: Sequence[Unit] = kept[name]
+    return found
+
+
+def _kinds(units: Sequence[Unit]) -> tuple[Ints, tuple[_Kind, ...]]:
+    """The kind of every unit, and the kinds there are."""
+    if not isinstance(units, Units):
+        return _numbered(units)
+    kept = units.base.kept
+    if "kinds" not in kept:
+        kept["kinds"] = _numbered(units.base.units)
+    kind, kinds = kept["kinds"]
+    placed = [i for i in units.touched if units[i].pin.start_cell or units[i].pin.length_cells
+              or units[i].pin.start_cell == 0]  # fmt: skip
+    if placed:
+        kind = kind.copy()
+        known = {k: number for number, k in enumerate(kinds)}
+        for i in placed:
+            kind[i] = known.setdefault(_kind_of(units[i]), len(known))
+        kinds = tuple(known)
+    return kind, kinds
+
+
+def _numbered(units: Sequence[Unit]) -> tuple[Ints, tuple[_Kind, ...]]:
+    kinds: dict[_Kind, int] = {}
+    numbers = [kinds.setdefault(_kind_of(u), len(kinds)) for u in units]
+    return np.array(numbers, dtype=np.int64), tuple(kinds)
+
+
 class CostTables:
     """All terms of a piece's costs, and the `Problem` built from them."""
 
@@ -140,18 +188,15 @@ class CostTables:
         self.choices = choices
         self.nudges = nudges
         self.player = choices.player.on(choices.own)
-        kinds: dict[_Kind, int] = {}
-        self.kind = np.array(
-            [kinds.setdefault(_kind_of(u), len(kinds)) for u in units],
-            dtype=np.int64,
-        )
-        shared = tuple(kinds)
+        self.kind, shared = _kinds(units)
         tables = _stroke_tables(shared, choices.bow, self.player, usable_cells(choices))
         self.amount, self.place, self.speed = tables.amount, tables.place, tables.speed
         self.tape, self.crossing, self.placed = tables.tape, tables.crossing, tables.placed
         self.hook = w.millionths(w.HOOK if self.player.can_hook else w.NOT_LEARNT)
-        self.metre = _metre(units, choices)
-        self.join = _joins(units, self.player, choices.school.dotted)
+        self.metre = _kept(units, ("metre", choices.school.direction), lambda u: _metre(u, choices))
+        dotted = choices.school.dotted
+        learnt = self.player.can_hook, self.player.can_retake
+        self.join = _kept(units, ("join", dotted, learnt), lambda u: _joins(u, self.player, dotted))
         self.marks = _score_marks(units)
         self.together = _together(units, nudges.together)
         self.same_direction, self.same_join = _same(units, nudges.same, choices)
@@ -164,7 +209,11 @@ class CostTables:
             kind=self.kind,
             direction=self._directions(),
             join=self.join + self.same_join + self.pins_join,
-            reach=_reach(units, self.player, choices.bow.hair_mm),
+            reach=_kept(
+                units,
+                ("reach", self.player, choices.bow.hair_mm),
+                lambda u: _reach(u, self.player, choices.bow.hair_mm),
+            ),
             travel=_whole(w.TRAVEL * _LENGTH / w.CELLS_N),
         )
 
@@ -351,9 +400,10 @@ def _joins(units: Sequence[Unit], player: Player, dotted: DottedSchool) -> Ints:
 def _score_marks(units: Sequence[Unit]) -> Ints:
     """Cost of going against the score's mark; a pinned direction takes its place."""
     costs = np.zeros((len(units), 2), dtype=np.int64)
-    for i, unit in enumerate(units):
-        if unit.mark is not None and unit.pin.direction is None:
-            costs[i, DIRECTION_CODES[unit.mark.other]] = w.millionths(w.MARK)
+    for unit in _some(units, "marked", lambda u: u.mark is not None):
+        now = units[unit.index]
+        if now.mark is not None and now.pin.direction is None:
+            costs[unit.index, DIRECTION_CODES[now.mark.other]] = w.millionths(w.MARK)
     return costs
 
 
@@ -381,7 +431,9 @@ def _same(
 def _pins(units: Sequence[Unit]) -> tuple[Ints, Ints]:
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
-    for i, unit in enumerate(units):
+    touched = units.touched if isinstance(units, Units) else range(len(units))
+    for i in touched:
+        unit = units[i]
         if unit.pin.direction is not None:
             directions[i, DIRECTION_CODES[unit.pin.direction.other]] = w.millionths(w.PIN)
         if unit.pin.join is not None and i:

@@ -15,6 +15,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,8 +56,7 @@ class Problem:
         return np.where(far, IMPOSSIBLE, self.travel)
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(NamedTuple):
     """What one unit does: direction, join, and the cells it runs between."""
 
     direction: int
@@ -209,19 +209,15 @@ def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     Returns:
         The sum; `IMPOSSIBLE` or more if a step is barred or two steps do not meet.
     """
-    total = 0
-    for i, s in enumerate(steps):
-        total += int(problem.strokes[problem.kind[i], s.direction, s.start, s.end])
-        total += int(problem.direction[i, s.direction])
-        if i == 0:
-            continue
-        before = steps[i - 1]
-        total += int(problem.join[i, s.join])
-        turned = s.direction != before.direction
-        if s.join == RETAKE:
-            reach = int(problem.reach[i])
-            far = abs(s.start - before.end) > reach
-            total += IMPOSSIBLE if far else int(problem.travel[before.end, s.start])
-        elif s.start != before.end or turned != (s.join == TURN):
-            total += IMPOSSIBLE
-    return total
+    if not steps:
+        return 0
+    p = problem
+    d, join, start, end = np.array(steps, dtype=np.int64).T
+    n = np.arange(len(steps))
+    total = int(p.strokes[p.kind, d, start, end].sum() + p.direction[n, d].sum())
+    total += int(p.join[n[1:], join[1:]].sum())
+    lifted = join[1:] == RETAKE
+    far = lifted & (np.abs(start[1:] - end[:-1]) > p.reach[1:])
+    total += int(p.travel[end[:-1], start[1:]][lifted & ~far].sum())
+    meets = (start[1:] == end[:-1]) & ((d[1:] != d[:-1]) == (join[1:] == TURN))
+    return total + IMPOSSIBLE * int(far.sum() + (~lifted & ~meets).sum())

@@ -7,9 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from plectrum.core.document.choices import Pin
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
-from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
 
 Key = tuple[object, ...]
@@ -29,20 +30,41 @@ class Equals:
     sections: tuple[tuple[int, int], ...]
 
 
-def find_equals(part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Equals:
+def find_equals(part: Part, units: Units, fingered: Sequence[Fingered]) -> Equals:
     """Group bars of the same rhythm, slurs, dynamics, marks and string levels."""
+    kept = units.base.kept
+    if "bars" not in kept:
+        kept["bars"] = _bars_of(part, units.base.units, fingered)
+        kept["sections"] = tuple(_sections(part, units.base.units))
+    pinned: dict[int, list[tuple[int, Pin]]] = {}
+    for index in units.touched:
+        unit = units[index]
+        pinned.setdefault(part.notes[unit.first].bar_index, []).append((index, unit.pin))
+    grouped: dict[object, list[tuple[int, ...]]] = {}
+    for bar, key, members in kept["bars"]:
+        own: object = key
+        if bar in pinned:
+            own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])
+        grouped.setdefault(own, []).append(members)
+    return Equals(tuple(tuple(b) for b in grouped.values() if len(b) > 1), kept["sections"])
+
+
+def _bars_of(
+    part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]
+) -> list[tuple[int, int, tuple[int, ...]]]:
+    """Every bar with a number that bars of the same content share, and its units."""
     by_bar: dict[int, list[Unit]] = {}
     for unit in units:
         by_bar.setdefault(part.notes[unit.first].bar_index, []).append(unit)
-    grouped: dict[Key, list[tuple[int, ...]]] = {}
+    numbers: dict[Key, int] = {}
+    found = []
     for bar, members in by_bar.items():
-        key = _bar_key(part, bar, members, fingered)
-        grouped.setdefault(key, []).append(tuple(u.index for u in members))
-    classes = tuple(tuple(bars) for bars in grouped.values() if len(bars) > 1)
-    return Equals(classes, tuple(_sections(part, units)))
+        number = numbers.setdefault(_bar_key(part, bar, members, fingered), len(numbers))
+        found.append((bar, number, tuple(u.index for u in members)))
+    return found
 
 
-def bar_classes(part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]) -> dict[int, int]:
+def bar_classes(part: Part, units: Units, fingered: Sequence[Fingered]) -> dict[int, int]:
     """Bar index to the number of its class; bars without equals are left out."""
     equals = find_equals(part, units, fingered)
     return {
@@ -58,7 +80,7 @@ def _bar_key(part: Part, bar: int, units: Sequence[Unit], fingered: Sequence[Fin
     for unit in units:
         for index in range(unit.first, unit.last + 1):
             rows.append((written[index], fingered[index].level))
-        rows.append(unit.pin if not unit.pin.is_empty else None)
+        rows.append(None)
     return (part.bars[bar].metre, part.bars[bar].pad_q, tuple(rows))
 
 
@@ -101,21 +123,22 @@ def _sections(part: Part, units: Sequence[Unit]) -> list[tuple[int, int]]:
 
 def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, tuple[int, int | None]]:
     """What a solution asks of the next: every bar like the commonest of its equals."""
+    choices = [(s.direction, s.join) for s in steps]
+    if choices:
+        choices[0] = choices[0][0], TURN
     same: dict[int, tuple[int, int | None]] = {}
     for bars in equals.classes:
-        patterns = Counter(tuple(_choice(steps, u) for u in bar) for bar in bars)
-        common = max(patterns, key=lambda p: (patterns[p], _first_of(p)))
+        patterns = Counter(tuple(choices[u] for u in bar) for bar in bars)
+        common = _commonest(patterns)
         for bar in bars:
             for unit, choice in zip(bar, common, strict=True):
-                join = None if unit == bar[0] else choice[1]
-                same[unit] = (choice[0], join)
+                same[unit] = choice
+            same[bar[0]] = common[0][0], None
     return same
 
 
-def _choice(steps: Sequence[Step], unit: int) -> tuple[int, int]:
-    return steps[unit].direction, steps[unit].join if unit else TURN
-
-
-def _first_of(pattern: tuple[tuple[int, int], ...]) -> tuple[int, ...]:
-    """Ties between patterns go to the one that begins down, then turns before hooks."""
-    return tuple(-value for choice in pattern for value in choice)
+def _commonest(patterns: Counter[tuple[tuple[int, int], ...]]) -> tuple[tuple[int, int], ...]:
+    """Ties go to the one that begins down, then turns before hooks."""
+    if len(patterns) == 1:
+        return next(iter(patterns))
+    return max(patterns, key=lambda p: (patterns[p], tuple(-v for choice in p for v in choice)))

@@ -11,7 +11,7 @@ from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nu
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
 from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
 from plectrum.core.planning.strokes.repeat_seams import settle_seams
-from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Direction, Part
 
 ROUNDS_N = 4  # how often equal bars and repeats are asked again; two are nearly always enough
@@ -21,7 +21,7 @@ def solve_strokes(
     part: Part,
     choices: Choices,
     fingered: Sequence[Fingered],
-    units: Sequence[Unit],
+    units: Units,
     together: Mapping[int, Direction],
 ) -> tuple[CostTables, Solution]:
     """Solve, ask equal bars for equal bows and repeats to close, until nothing changes.

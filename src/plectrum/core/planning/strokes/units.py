@@ -6,9 +6,10 @@ Notes without bow (pizzicato) are in no unit. Numbers without a source are own d
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Hashable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from typing import Any
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning import rules
@@ -49,6 +50,26 @@ def stops_inside(note: Note, before: Note) -> bool:
     return dotted and Articulation.RICOCHET not in note.articulations
 
 
+@dataclass(frozen=True)
+class BaseUnits:
+    """The units of a part without pins, and what else is kept of them from plan to plan."""
+
+    units: tuple[Unit, ...]
+    unit_of_note: Mapping[str, int]
+    kept: dict[Hashable, Any]
+
+
+class Units(list[Unit]):
+    """The units of a plan. `touched` are those that differ from the base by what is pinned."""
+
+    def __init__(self, base: BaseUnits, pinned: Mapping[int, Unit]) -> None:
+        super().__init__(base.units)
+        self.base = base
+        self.touched = tuple(sorted(pinned))
+        for index, unit in pinned.items():
+            self[index] = unit
+
+
 def _starts_unit(note: Note, pin: Pin | None) -> bool:
     if pin is not None and pin.join is not None:
         return pin.join is not Join.SLUR
@@ -70,22 +91,38 @@ def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
     return spans
 
 
-def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> list[Unit]:
-    """The units of a part, in order, with what each would like."""
-    notes = part.notes
+def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> Units:
+    """The units of a part, in order, with what each would like.
+
+    All but the pins is kept: an edit changes few of them.
+    """
     amounts = amounts_of(part, choices)
     kept = amounts.kept(fingered)
+    joins = frozenset((i, p.join is Join.SLUR) for i, p in choices.pins.items() if p.join)
+    base = kept.get(("units", joins))
+    if base is None:
+        base = kept["units", joins] = _base_units(part, choices, fingered, amounts)
+    pinned: dict[int, Unit] = {}
+    for note_id in choices.pins:
+        index = base.unit_of_note.get(note_id)
+        if index is not None and index not in pinned:
+            unit = base.units[index]
+            pin = _pin_of(part.notes[unit.first : unit.last + 1], choices)
+            if not pin.is_empty:
+                pinned[index] = replace(unit, pin=pin)
+    return Units(base, pinned)
+
+
+def _base_units(
+    part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
+) -> BaseUnits:
+    notes = part.notes
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
         before = units[-1].last if units else None
-        pin = _pin_of(notes[first : last + 1], choices)
-        key = ("unit", len(units), first, last, before, pin)
-        unit = kept.get(key)
-        if unit is None:
-            unit = _unit(notes, choices, fingered, amounts, key)
-            kept[key] = unit
-        units.append(unit)
-    return units
+        units.append(_unit(notes, choices, fingered, amounts, (len(units), first, last, before)))
+    of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
+    return BaseUnits(tuple(units), of_note, {})
 
 
 def _unit(
@@ -93,10 +130,10 @@ def _unit(
     choices: Choices,
     fingered: Sequence[Fingered],
     amounts: Amounts,
-    key: tuple[str, int, int, int, int | None, Pin],
+    key: tuple[int, int, int, int | None],
 ) -> Unit:
-    """One unit; `key` holds its index, first and last note, the last one before it, its pin."""
-    _, index, first, last, before_last, pin = key
+    """One unit; `key` holds its index, first and last note, and the last one before it."""
+    index, first, last, before_last = key
     members = notes[first : last + 1]
     wished = 0.0
     moving_s = 0.0
@@ -121,7 +158,7 @@ def _unit(
         free_s=_free_s(before, head, pair, choices),
         short_after_long=pair,
         mark=next((n.mark for n in members if n.mark is not None), None),
-        pin=pin,
+        pin=NO_PIN,
         crossings=_crossings(notes, fingered, before, first, last, rolling),
     )
 
