@@ -79,15 +79,13 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
     before = plan.steps[planned.unit - 1] if planned.unit else None
     mine = plan.tables.terms_of(planned.unit, step, before)
-    other = planned.direction.other
-    saved = _extra(plan, planned.unit, other)
     turned = step._replace(direction=1 - step.direction, start=step.end, end=step.start)
     theirs = plan.tables.terms_of(planned.unit, turned, before)
+    gains = {t: (theirs.get(t, 0) - mine.get(t, 0)) / MILLIONTHS for t in _DECIDING}
     found = []
-    for term, text in _DECIDING.items():
-        gain = (theirs.get(term, 0) - mine.get(term, 0)) / MILLIONTHS
-        if 0 < saved <= gain:
-            found.append(Reason(term, text))
+    if max(gains.values()) > 0:
+        saved = _extra(plan, planned.unit, planned.direction.other)
+        found = [Reason(t, _DECIDING[t]) for t, gain in gains.items() if 0 < saved <= gain]
     if mine.get("speed", 0):
         found.append(Reason("speed", "beyond what this player's bow does cleanly: nothing better"))
     if unit.crossings and mine.get("crossing", 0) < MOVED_TO_MIDDLE * MILLIONTHS:

@@ -159,7 +159,21 @@ def _contact(plan: Plan, note_index: int) -> dict[str, Any]:
 
 
 def plan_as_json(document: Document, plan: Plan) -> str:
-    return json.dumps(plan_as_dict(document, plan), ensure_ascii=False, indent=1) + "\n"
+    """A line for every note, stroke and warning: quicker to write and to read than one a value."""
+    parts = [
+        f"{json.dumps(key)}: {_json_lines(value) if isinstance(value, list) else _json(value)}"
+        for key, value in plan_as_dict(document, plan).items()
+    ]
+    return "{\n" + ",\n".join(parts) + "\n}\n"
+
+
+def _json(value: object) -> str:
+    return json.dumps(value, ensure_ascii=False)
+
+
+def _json_lines(items: list[Any]) -> str:
+    """A list with a line for every item."""
+    return "[\n " + ",\n ".join(map(_json, items)) + "\n]" if items else "[]"
 
 
 def plan_as_csv(plan: Plan) -> str:

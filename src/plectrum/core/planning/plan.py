@@ -95,7 +95,7 @@ class Plan(PlannedPart):
         The extra cost is what the whole piece costs more, all else planned anew for the
         best; 0 for the plan's own choice. A unit's own mark or pin is left out of account.
         """
-        own = self.tables.own_constraints()[unit]
+        own = self.tables.own_constraints(unit)
         chosen = self.steps[unit]
         found = []
         for d, direction in enumerate(DIRECTIONS):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -30,6 +30,7 @@ from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look.labels import label
 
+PANEL_MS = 8  # by then the music has been painted
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
 
 
@@ -45,6 +46,8 @@ class BowingScreen(Screen):
         self._stale = True
         self._behind = False
         self._dragging = False
+        self._panel_soon = QTimer(self, singleShot=True, interval=PANEL_MS)
+        self._panel_soon.timeout.connect(self._show_panel)
         self._parts: tuple[str, ...] = ()
         self.commands = NoteCommands(self.session, self.selection, self.message.emit)
         self.trial_banner = label("trial", wrap=True)
@@ -196,7 +199,7 @@ class BowingScreen(Screen):
         if not self.isVisible():
             self._behind = True  # shown when the screen is seen again
             return
-        self._show(plan, changed)
+        self._show(plan, changed, panel_soon=True)
         if self.comparing:
             self.compare_bar.update_plan(document, plan)
 
@@ -222,21 +225,37 @@ class BowingScreen(Screen):
         self.view.setFocus()  # so that Enter, Esc and the note keys answer at once
         self.view.hold_changed(trial.bars if trial is not None else ())
 
-    def _show(self, plan: Plan, changed: tuple[int, ...]) -> None:
+    def _show(self, plan: Plan, changed: tuple[int, ...], *, panel_soon: bool = False) -> None:
+        """Show a plan.
+
+        Args:
+            panel_soon: the music is painted first, the panel a moment later.
+        """
         if not self.comparing:
             self.view.set_rows((PathRow(plan),), changed)
         self.panel.setVisible(bool(plan.notes))
         self.nothing.setVisible(not plan.notes)
         last = max(0, len(plan.notes) - 1)
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
-        self._show_selection()
+        self._mark_selection()
+        if panel_soon:
+            self._panel_soon.start()
+        else:
+            self._show_panel()
 
     def _show_selection(self) -> None:
+        self._mark_selection()
+        self._show_panel()
+
+    def _mark_selection(self) -> None:
+        if self.session.plan is not None and self.session.plan.notes:
+            self.view.select(*self.selection(), self.selected)
+
+    def _show_panel(self) -> None:
         plan, base = self.session.shown_plan, self.session.plan
         if plan is None or base is None or not plan.notes:
             return
         first, last = self.selection()
-        self.view.select(first, last, self.selected)
         self.panel.show_note(plan, self.selected, base)
         self.view.setAccessibleDescription(path_words(plan, first, last))
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
@@ -125,10 +125,12 @@ class PathPainter:
         self.timeline = timeline
         self.geometry = geometry
 
-    def paint(self, painter: QPainter) -> None:
+    def paint(self, painter: QPainter, segments: Sequence[Segment] | None = None) -> None:
+        """Paint the strokes; of some segments alone if they are given."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        wanted = self.timeline.segments if segments is None else segments
         shown: list[tuple[Segment, PlannedNote]] = [
-            (s, p) for s in self.timeline.segments if (p := self.plan.notes[s.note]) is not None
+            (s, p) for s in wanted if (p := self.plan.notes[s.note]) is not None
         ]
         self._paint_waits(painter, shown)
         for segment, planned in shown:

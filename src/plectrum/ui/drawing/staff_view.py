@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
-from plectrum.ui.engraving.engraved_item import EngravedItem
+from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
 from plectrum.ui.look import theme
@@ -68,7 +68,7 @@ class StaffItem(EngravedItem):
         top, bottom = (self.above + y for y in self.system.staff)
         return min(top, box.top()) - 8, max(bottom, box.bottom()) + 8
 
-    def paint_layer(self, painter: QPainter) -> None:
+    def paint_layer(self, painter: QPainter, span: Span | None = None) -> None:
         now = theme.colours()
         bars = sorted(self.system.bars.items())
         for bar, (left, right) in bars:

@@ -15,8 +15,8 @@ from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.signs import paint_sign
 from plectrum.ui.drawing.strips import Strip
-from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
-from plectrum.ui.engraving.engraved_item import EngravedItem
+from plectrum.ui.drawing.timeline import Segment, SystemTimeline, notes_key
+from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
@@ -26,6 +26,7 @@ SEVERAL_PATH = 84.0  # a path's height where two are shown
 ROW_HEAD = 42.0  # over a path where several are shown: its name and its signs
 GAP = 4.0
 BELOW = 24.0
+AROUND = 16.0  # signs and joins reach so far beyond their note
 
 
 @dataclass(frozen=True)
@@ -150,17 +151,37 @@ class SystemItem(EngravedItem):
         if len(before) != len(rows):
             self.prepareGeometryChange()
             self.repaint_layer()
-        elif self.is_painted and not all(map(self._looks_same, before, self.rows)):
-            self.repaint_layer()
+        elif self.is_painted:
+            if not all(map(self._same_frame, before, self.rows)):
+                self.repaint_layer()
+                return
+            spans = [s for a, b in zip(before, self.rows, strict=True) for s in self._changed(a, b)]
+            if spans:
+                self.repaint_spans(spans)
 
-    def _looks_same(self, a: PathRow, b: PathRow) -> bool:
+    def _same_frame(self, a: PathRow, b: PathRow) -> bool:
+        """Whether two rows differ in single notes at most."""
         p, q = a.plan, b.plan
         alike = (a.label, a.marked, a.ticked) == (b.label, b.marked, b.ticked)
         if not alike or p.part is not q.part:
             return False
-        if replace(p.choices, pins={}) != replace(q.choices, pins={}):
-            return False
-        return all(_note_look(p, s.note) == _note_look(q, s.note) for s in self.timeline.segments)
+        return replace(p.choices, pins={}) == replace(q.choices, pins={})
+
+    def _changed(self, a: PathRow, b: PathRow) -> list[Span]:
+        """From where to where notes look otherwise; their neighbours too, as joins reach there."""
+        segments = self.timeline_of(b).segments
+        spans: list[Span] = []
+        last = len(segments) - 1
+        for k, segment in enumerate(segments):
+            if _note_look(a.plan, segment.note) == _note_look(b.plan, segment.note):
+                continue
+            left = segments[max(0, k - 1)].left + self.margin - AROUND
+            right = segments[min(last, k + 1)].right + self.margin + AROUND
+            if spans and left <= spans[-1][1]:
+                spans[-1] = spans[-1][0], max(right, spans[-1][1])
+            else:
+                spans.append((left, right))
+        return spans
 
     def set_strips(self, strips: Sequence[Strip]) -> None:
         self.prepareGeometryChange()
@@ -185,7 +206,7 @@ class SystemItem(EngravedItem):
 
     # painting
 
-    def paint_layer(self, painter: QPainter) -> None:
+    def paint_layer(self, painter: QPainter, span: Span | None = None) -> None:
         for number, row in enumerate(self.rows):
             rect = self.strip_of(number)
             usable = school_range(row.plan.choices)
@@ -202,15 +223,24 @@ class SystemItem(EngravedItem):
         for number, row in enumerate(self.rows):
             rect = self.strip_of(number).translated(-self.margin, 0)
             timeline = self.timeline_of(row)
-            PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter)
+            segments = self._within(timeline.segments, span)
+            PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter, segments)
             y = rect.top() - 12 if self._several else SIGNS - 8
-            self._paint_signs(painter, row, timeline, y)
+            self._paint_signs(painter, row, segments, y)
             if self._several:
                 self._paint_row_head(painter, row, rect)
                 self._paint_ticks(painter, row, rect)
         if not self._several:
             self._paint_strips(painter, self.strip.translated(-self.margin, 0))
         painter.restore()
+
+    def _within(self, segments: Sequence[Segment], span: Span | None) -> Sequence[Segment]:
+        """The segments that a span shows something of, with a neighbour on each side."""
+        if span is None:
+            return segments
+        left, right = span[0] - self.margin - AROUND, span[1] - self.margin + AROUND
+        seen = [k for k, s in enumerate(segments) if s.right >= left and s.left <= right]
+        return segments[max(0, seen[0] - 1) : seen[-1] + 2] if seen else ()
 
     def paint_over(self, painter: QPainter) -> None:
         self._paint_changed(painter)
@@ -238,10 +268,10 @@ class SystemItem(EngravedItem):
             painter.drawText(rect, flags, name)
 
     def _paint_signs(
-        self, painter: QPainter, row: PathRow, timeline: SystemTimeline, y: float
+        self, painter: QPainter, row: PathRow, segments: Sequence[Segment], y: float
     ) -> None:
         pins = row.plan.choices.pins
-        for segment in timeline.segments:
+        for segment in segments:
             planned = row.plan.notes[segment.note]
             if planned is None or segment.share_from > 0 or planned.join is Join.SLUR:
                 continue

@@ -7,6 +7,7 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
     from plectrum.core.score.writing.editor import Editor
 
 PAINTED_MS = 30  # by then a new plan has been painted
+AT_ONCE_S = 0.04  # a plan that takes no longer is made in the interface thread
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +110,7 @@ class Session(QObject):
         self.trial: Trial | None = None
         self.path: Path | None = None
         self._keep_next = False
+        self._took_s = 1.0  # the last planning; the first is made in a thread
         self._drawn: tuple[ScoreFile, str] | None = None
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
@@ -308,7 +311,26 @@ class Session(QObject):
             return
         self._detail_soon.stop()
         self._detailer.cancel()
-        self._planner.run(lambda: drawn_plan(document), self._take_plan, self._fail)
+        if before is not None and before.part is document.part and self._took_s < AT_ONCE_S:
+            self._plan_at_once(document)
+        else:
+            self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
+
+    def _plan_at_once(self, document: Document) -> None:
+        """A short piece is planned sooner than a thread is asked to."""
+        self._planner.cancel()
+        try:
+            plan = self._timed_plan(document)
+        except PlectrumError as error:
+            self._fail(error)
+            return
+        self._take_plan(plan)
+
+    def _timed_plan(self, document: Document) -> Plan:
+        begun = time.perf_counter()
+        plan = drawn_plan(document)
+        self._took_s = time.perf_counter() - begun
+        return plan
 
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars

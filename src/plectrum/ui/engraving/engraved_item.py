@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from abc import ABCMeta, abstractmethod
+from collections.abc import Sequence
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPixmap
@@ -11,6 +13,8 @@ from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
+
+Span = tuple[float, float]
 
 
 class _Meta(type(QGraphicsItem), ABCMeta):  # type: ignore[misc]
@@ -33,6 +37,7 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         self._renderer: QSvgRenderer | None = None
         self._staff: QPixmap | None = None
         self._layer: QPixmap | None = None
+        self._stale: list[Span] = []
 
     @property
     @abstractmethod
@@ -40,8 +45,12 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         """How tall the whole item is."""
 
     @abstractmethod
-    def paint_layer(self, painter: QPainter) -> None:
-        """Paint all that is kept; call `paint_staff` in between."""
+    def paint_layer(self, painter: QPainter, span: Span | None = None) -> None:
+        """Paint all that is kept; call `paint_staff` in between.
+
+        Args:
+            span: left and right of what is needed; the rest is clipped away.
+        """
 
     @abstractmethod
     def paint_over(self, painter: QPainter) -> None:
@@ -57,6 +66,12 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
     def repaint_layer(self) -> None:
         """What is kept is out of date."""
         self._layer = None
+        self._stale = []
+        self.update()
+
+    def repaint_spans(self, spans: Sequence[Span]) -> None:
+        """Between these x what is kept is out of date."""
+        self._stale += spans
         self.update()
 
     def forget(self) -> None:
@@ -72,7 +87,9 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         size = self.boundingRect().size() * ratio
         wanted = size.toSize()
         if self._layer is not None and self._layer.size() == wanted:
+            self._mend(self._layer, ratio)
             return
+        self._stale = []
         layer = QPixmap(wanted)
         layer.fill(theme.colours().paper)
         painter = QPainter(layer)
@@ -81,6 +98,24 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         self.paint_layer(painter)
         painter.end()
         self._layer = layer
+
+    def _mend(self, layer: QPixmap, ratio: float) -> None:
+        """Paint the spans that are out of date anew, at whole pixels so that no seam is seen."""
+        if not self._stale:
+            return
+        layer.setDevicePixelRatio(1.0)
+        painter = QPainter(layer)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for left, right in self._stale:
+            first, last = math.floor(left * ratio), math.ceil(right * ratio)
+            painter.save()
+            painter.setClipRect(first, 0, last - first, layer.height())
+            painter.fillRect(first, 0, last - first, layer.height(), theme.colours().paper)
+            painter.scale(ratio, ratio)
+            self.paint_layer(painter, (first / ratio, last / ratio))
+            painter.restore()
+        painter.end()
+        self._stale = []
 
     def paint(
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None

@@ -51,6 +51,7 @@ class Header(QWidget):
         self.tempo.setKeyboardTracking(False)
         self.tempo.setAccessibleName("Tempo, beats a minute")
         self.tempo.setToolTip("Tempo in beats a minute; the plan follows it")
+        self._shown: tuple[object, ...] = ()
         self._lay_out()
         self.player.activated.connect(self._player_chosen)
         self.school.activated.connect(self._school_chosen)
@@ -88,6 +89,7 @@ class Header(QWidget):
 
     def set_named_players(self, named: Sequence[Player]) -> None:
         """Offer the stages and these players."""
+        self._shown = ()
         self.player.clear()
         for player in [*map(stage, STAGES), *named]:
             self._add_player(player)
@@ -102,6 +104,12 @@ class Header(QWidget):
         """Set every control from the document, without emitting anything."""
         self._document = document
         choices = document.choices
+        shown = (document.title, document.score, document.part_id, choices.player,
+                 choices.school.direction, choices.instrument, plan.part.tempo, plan.part.bars_n,
+                 self.player.count())  # fmt: skip
+        if shown == self._shown:
+            return  # filling the lists anew would be seen in every press of a key
+        self._shown = shown
         self.title.setText(document.title)
         bars_n = plan.part.bars_n
         self.subtitle.setText(f"{_part_words(plan)} · {bars_n} bar{'s' * (bars_n != 1)}")

@@ -13,7 +13,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.signs import paint_sign
 from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
-from plectrum.ui.engraving.engraved_item import EngravedItem
+from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
 from plectrum.ui.look import theme
@@ -108,7 +108,7 @@ class LineItem(EngravedItem):
             self.span = span
             self.update()
 
-    def paint_layer(self, painter: QPainter) -> None:
+    def paint_layer(self, painter: QPainter, span: Span | None = None) -> None:
         if self.path:
             rect = self.strip.translated(self.margin, 0)
             usable = (self.plan.player.usable_from, self.plan.player.usable_to)

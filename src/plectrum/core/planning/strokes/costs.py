@@ -60,12 +60,13 @@ class Nudges:
     """Costs that come from outside a unit: its equal bars, repeats, and the other part.
 
     Attributes:
-        same: unit to the (direction, join) its equals have; a join of None is free.
+        same: first unit of a bar to what its equals do, a byte a unit: three times the
+            direction and the join; how the bar is entered is free.
         seams: the repeated sections.
         together: unit to the direction the other part goes in the same rhythm.
     """
 
-    same: Mapping[int, tuple[int, int | None]]
+    same: Mapping[int, bytes]
     seams: tuple[Seam, ...]
     together: Mapping[int, int]
 
@@ -299,10 +300,10 @@ class CostTables:
             cost += int(self.seam_end[i][step.direction, step.end])
         return cost
 
-    def own_constraints(self) -> Ints:
-        """Cost of each direction and join by the unit's own mark and pins, shape (N, 2, 3)."""
-        directions = self.marks + self.pins_direction
-        return directions[:, :, None] + self.pins_join[:, None, :]
+    def own_constraints(self, i: int) -> Ints:
+        """Cost of each direction and join by a unit's own mark and pins, shape (2, 3)."""
+        directions = self.marks[i] + self.pins_direction[i]
+        return directions[:, None] + self.pins_join[i][None, :]
 
 
 def usable_cells(choices: Choices) -> tuple[int, int]:
@@ -415,16 +416,17 @@ def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
 
 
 def _same(
-    units: Sequence[Unit], wanted: Mapping[int, tuple[int, int | None]], choices: Choices
+    units: Sequence[Unit], wanted: Mapping[int, bytes], choices: Choices
 ) -> tuple[Ints, Ints]:
     other = w.millionths(w.SAME[choices.school.direction])
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
-    for i, (direction, join) in wanted.items():
-        directions[i, 1 - direction] = other
-        if join is not None:
-            joins[i] = other
-            joins[i, join] = 0
+    asked = np.array([k for f, p in wanted.items() for k in range(f, f + len(p))], dtype=np.int64)
+    codes = np.frombuffer(b"".join(wanted.values()), dtype=np.uint8).astype(np.int64)
+    directions[asked, 1 - codes // 3] = other
+    joins[asked] = other
+    joins[asked, codes % 3] = 0
+    joins[list(wanted)] = 0
     return directions, joins
 
 

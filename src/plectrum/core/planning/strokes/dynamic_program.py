@@ -15,6 +15,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -148,7 +149,7 @@ class Solution:
             np.array([-1, -1] if came is None else [came.direction, came.end], dtype=np.int64),
             np.zeros((0, 4), dtype=np.int64) if known is None else known,
         )
-        return [Step(d, join, start, end) for d, join, start, end in rows.tolist()]
+        return list(map(Step._make, rows.tolist()))
 
     def _end(self, i: int, direction: int, start: int) -> int:
         p = self.problem
@@ -212,7 +213,8 @@ def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     if not steps:
         return 0
     p = problem
-    d, join, start, end = np.array(steps, dtype=np.int64).T
+    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=4 * len(steps))
+    d, join, start, end = flat.reshape(-1, 4).T
     n = np.arange(len(steps))
     total = int(p.strokes[p.kind, d, start, end].sum() + p.direction[n, d].sum())
     total += int(p.join[n[1:], join[1:]].sum())

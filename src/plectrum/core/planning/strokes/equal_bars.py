@@ -121,24 +121,27 @@ def _sections(part: Part, units: Sequence[Unit]) -> list[tuple[int, int]]:
     return sections
 
 
-def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, tuple[int, int | None]]:
-    """What a solution asks of the next: every bar like the commonest of its equals."""
-    choices = [(s.direction, s.join) for s in steps]
-    if choices:
-        choices[0] = choices[0][0], TURN
-    same: dict[int, tuple[int, int | None]] = {}
+def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, bytes]:
+    """What a solution asks of the next: every bar like the commonest of its equals.
+
+    Returns:
+        The first unit of every bar that is asked to, and a byte for each of its units: three
+        times the direction, and the join.
+    """
+    codes = bytearray(3 * s.direction + s.join for s in steps)
+    if codes:
+        codes[0] = 3 * steps[0].direction + TURN
+    same: dict[int, bytes] = {}
     for bars in equals.classes:
-        patterns = Counter(tuple(choices[u] for u in bar) for bar in bars)
-        common = _commonest(patterns)
-        for bar in bars:
-            for unit, choice in zip(bar, common, strict=True):
-                same[unit] = choice
-            same[bar[0]] = common[0][0], None
+        patterns = [bytes(codes[bar[0] : bar[-1] + 1]) for bar in bars]
+        common = _commonest(Counter(patterns))
+        common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free
+        same.update((bar[0], common) for bar in bars)
     return same
 
 
-def _commonest(patterns: Counter[tuple[tuple[int, int], ...]]) -> tuple[tuple[int, int], ...]:
+def _commonest(patterns: Counter[bytes]) -> bytes:
     """Ties go to the one that begins down, then turns before hooks."""
     if len(patterns) == 1:
         return next(iter(patterns))
-    return max(patterns, key=lambda p: (patterns[p], tuple(-v for choice in p for v in choice)))
+    return max(patterns, key=lambda p: (patterns[p], tuple(-code for code in p)))
