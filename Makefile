@@ -1,5 +1,7 @@
-# make demo   sets up on first use, then opens the demo pieces
-# make test   sets up on first use, then runs lint, types, import contracts and tests
+# make demo     sets up on first use, then opens the demo pieces
+# make test     sets up on first use, then runs lint, types, import contracts and tests
+# make bench    prints speed, memory and growth
+# make mutants  tells which small changes of the core no test notices (long)
 PY := python3
 BIN := .venv/bin
 
@@ -35,8 +37,11 @@ unit: setup
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
 
+mutants: setup
+	$(BIN)/python scripts/mutants.py
+
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/screenshots.py
 
 clean:
-	rm -rf .venv build dist src/*.egg-info .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache
+	rm -rf .venv build dist src/*.egg-info $(shell find src -name '*.so') .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache

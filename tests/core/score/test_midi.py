@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import random
+import sys
 from fractions import Fraction
 
 import mido
@@ -11,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.cli.main import main
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.reading.midi import Grid, likely_grid, quantise, read_midi
 from plectrum.core.score.reading.opening import open_score
@@ -136,13 +138,11 @@ def test_broken_files_say_so(data, said):
         open_score(data, "x.mid")
 
 
-def test_midi_is_opened_on_the_command_line(tmp_path):
-    from typer.testing import CliRunner
-
-    from plectrum.cli.main import app
-
+def test_midi_is_opened_on_the_command_line(tmp_path, capfdbinary, monkeypatch):
     path = tmp_path / "ferry.mid"
     path.write_bytes(midi_bytes(TUNE))
-    done = CliRunner().invoke(app, ["plan", str(path)])
-    assert done.exit_code == 0
-    assert done.stdout.count("\n") >= len(TUNE)
+    monkeypatch.setattr(sys, "argv", ["plectrum", "plan", str(path)])
+    with pytest.raises(SystemExit) as done:
+        main()
+    assert done.value.code == 0
+    assert capfdbinary.readouterr().out.count(b"\n") >= len(TUNE)
