@@ -303,7 +303,8 @@ class CostTables:
     def own_constraints(self, i: int) -> Ints:
         """Cost of each direction and join by a unit's own mark and pins, shape (2, 3)."""
         directions = self.marks[i] + self.pins_direction[i]
-        return directions[:, None] + self.pins_join[i][None, :]
+        own: Ints = directions[:, None] + self.pins_join[i][None, :]
+        return own
 
 
 def usable_cells(choices: Choices) -> tuple[int, int]:
