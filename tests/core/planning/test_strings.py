@@ -16,6 +16,7 @@ from plectrum.core.planning.fingering.grips import fingers_for, grips_for
 from plectrum.core.planning.fingering.search import (
     _crossing_scale,
     _Search,
+    fingering_of,
     move_cost,
     plan_strings,
 )
@@ -152,3 +153,14 @@ def test_a_starter_is_told_of_a_finger_not_learnt():
 def test_a_skipped_string_inside_a_slur_is_said():
     plan = tune_plan("G3( E5) A4*2|")
     assert any(w.code == "slur_skips_string" for w in warnings_of(plan))
+
+
+@pytest.mark.parametrize("finger", [0, 4])
+def test_a_pinned_finger_is_kept_whichever_way_it_differs(finger):
+    """E5 is the open string or the fourth finger on A; the teacher's pin decides (and only it)."""
+    document = tune_document("C#5 D5 E5 D5", player="steady")
+    note = document.part.notes[2]
+    choices = document.choices.with_pin(note.id, Pin(finger=finger))
+    assert fingering_of(document.part, choices)[2].grip.main.finger == finger
+    others = [f.finger_words for f in fingering_of(document.part, choices)]
+    assert others[:2] == ["2", "3"]
