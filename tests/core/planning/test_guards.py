@@ -11,9 +11,12 @@ from math import log
 import numpy as np
 import pytest
 
+from plectrum.core.document.choices import Pin
 from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.strokes.amounts import moving_share, school_range
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
-from plectrum.core.score.model import Articulation
+from plectrum.core.player.school import AmountSchool
+from plectrum.core.score.model import Articulation, Direction
 from tests.tunes import tune_document, tune_plan
 
 
@@ -135,3 +138,38 @@ def test_a_stopped_note_sounds_on_a_shorter_string():
         sounding_mm = 328.0 * 2 ** (-semitones / 12)
         assert c.beta[k] == pytest.approx(c.contact_mm[k] / sounding_mm)
     assert np.all(c.beta[1:3] > c.contact_mm[1:3] / 328.0)
+
+
+@pytest.mark.parametrize(
+    ("usable", "share", "expected"),
+    [
+        ((0.0, 1.0), 0.5, (0.25, 0.75)),  # around the middle
+        ((0.0, 0.6), 0.5, (0.3, 0.6)),  # as near the middle as the player gets
+        ((0.6, 1.0), 0.5, (0.6, 0.8)),
+    ],
+)
+def test_the_school_of_the_middle_keeps_around_it(usable, share, expected):
+    """So much of the usable bow as the player's share, by hand."""
+    choices = tune_document("A4 B4").choices
+    player = replace(choices.player, usable_from=usable[0], usable_to=usable[1], range_share=share)
+    middle = replace(choices.school, amount=AmountSchool.MIDDLE)
+    found = school_range(replace(choices, player=player, school=middle))
+    assert found == pytest.approx(expected)
+    frog = replace(choices.school, amount=AmountSchool.FROG)
+    low, high = school_range(replace(choices, player=player, school=frog))
+    assert (low, high) == pytest.approx((usable[0], usable[0] + (usable[1] - usable[0]) * share))
+
+
+def test_a_note_without_length_has_no_stop():
+    note = tune_document("A4 B4").part.notes[0]._replace(duration_s=0.0)
+    assert moving_share(note, True) == 1.0
+
+
+def test_a_direction_pinned_inside_a_slur_is_that_of_its_bow():
+    """The bow cannot turn inside it; the first note's own pin goes before."""
+    document = tune_document("A4( B4) C#5 D5")
+    first, second = document.part.notes[0].id, document.part.notes[1].id
+    inside = document.choices.with_pin(second, Pin(direction=Direction.UP))
+    assert Plan(document.part, inside).units[0].pin.direction is Direction.UP
+    both = inside.with_pin(first, Pin(direction=Direction.DOWN))
+    assert Plan(document.part, both).units[0].pin.direction is Direction.DOWN

@@ -153,7 +153,8 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
         parts.append(f"the other way round in {bars_words(change.flipped_bars)}")
     elif change.bars:
         parts.append(f"moves the bow in {bars_words(change.bars)}")
-    worse = [name for name, cost in change.terms if cost > 0]
+    # The note's own mark and pin are left out of what an alternative costs, so of why, too.
+    worse = [name for name, cost in change.terms if cost > 0 and name not in ("pin", "score_mark")]
     if worse:
         parts.append(f"costs mostly {TERM_WORDS[worse[0]]}")
     return "; ".join(parts)
