@@ -335,9 +335,6 @@ class Typing(QObject):
         kind = ARTICULATION_KEYS[text]
         self._aim(kind, lambda e, ids: e.toggle_articulation(ids, kind))
 
-    def articulate(self, kind: str) -> None:
-        self._queue(lambda: self._aim(kind, lambda e, ids: e.toggle_articulation(ids, kind)))
-
     def _hairpin(self, text: str) -> None:
         kind = "crescendo" if text == "<" else "diminuendo"
         self.hairpin(kind)

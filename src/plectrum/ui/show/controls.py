@@ -213,10 +213,6 @@ class Controls(QWidget):
             self.stretch.setCurrentIndex(chosen)
         self.setup = replace(self.setup, stretch=found[chosen])
 
-    def choose_stretch(self, index: int) -> None:
-        self.stretch.setCurrentIndex(index)
-        self._changed()
-
     def change_tempo(self, percent: int) -> None:
         """Faster or slower by so much of the plan's tempo."""
         self.tempo.setValue(self.tempo.value() + percent)

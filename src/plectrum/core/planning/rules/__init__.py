@@ -36,9 +36,10 @@ class Example:
             > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
         see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
             "crossings", "lifts" or "pairs".
-        metre, bpm, instrument, player, amount, dotted, dynamics, crossing, fourth: as they are set.
+        metre, bpm, instrument, player, school: as they are set.
         positions: of the left hand, in place of the player's own.
-        kinds: of the whole tune's notes, spiccato or ricochet.
+        kind: an articulation all notes have, or "breath" for the ends of phrases.
+        pin_string, written_finger: of the first note.
     """
 
     music: str

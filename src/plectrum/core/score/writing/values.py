@@ -51,7 +51,6 @@ class Value:
         return {"eighth": 1, "16th": 2, "32nd": 3, "64th": 4}.get(self.type, 0)
 
 
-QUARTER = Value(Fraction(1))
 _PLAIN = sorted(
     (Value(base, dots) for base in TYPES for dots in range(MAX_DOTS + 1)),
     key=lambda v: (-v.length_q, v.dots),
