@@ -19,6 +19,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 SEED = 12
+AS_IT_WAS = "tests/core/test_as_it_was.py"
 # Room: modules below plectrum.core, the tests that guard them, how many mutants are planted.
 ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
     "fingering": (
@@ -89,7 +90,7 @@ def plant(room: str, count_n: int, folder: Path) -> list[tuple[str, bool]]:
     modules, tests, _ = ROOMS[room]
     paths = json.dumps([f"src/plectrum/core/{m}" for m in modules])
     (folder / "mutants.toml").write_text(
-        CONFIG.format(modules=paths, python=sys.executable, tests=tests), "utf-8"
+        CONFIG.format(modules=paths, python=sys.executable, tests=f"{AS_IT_WAS} {tests}"), "utf-8"
     )
     ray = str(Path(sys.executable).with_name("cosmic-ray"))
     environment = {"PYTHONPATH": str(folder / "src"), "PATH": "/usr/bin:/bin"}
