@@ -15,6 +15,7 @@ from scipy.sparse.csgraph import shortest_path
 from benchmarks.pieces import part_of_bars, part_of_eighths, part_of_notes
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
+from plectrum.core.files.exports import plan_as_json
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import (
@@ -76,7 +77,7 @@ def planning() -> None:
             plan = plan_of(document)
             return plan.contact, warnings_of(plan), plan.tempo_window
 
-        strokes_ms = best_ms(document.plan, 3)
+        strokes_ms = best_ms(lambda d=document: plan_of(d), 3)  # type: ignore[misc]
         ms = best_ms(whole, 3)
         first = first or ms / count
         line = f"planning {count} notes: strokes {strokes_ms:.0f} ms, everything {ms:.0f} ms, "
@@ -85,6 +86,20 @@ def planning() -> None:
             reading_ms = best_ms(lambda x=xml: converter.parseData(x.decode()), 2)  # type: ignore[misc]
             line += f", {ms / reading_ms:.2f} of music21's reading"
         print(line)
+
+
+def exporting() -> None:
+    """The plan as JSON, whose time should grow with the notes."""
+    first = 0.0
+    for notes_n in (1000, 3000, 10_000):
+        document = Document.from_score(open_score(part_of_notes(notes_n), "x"))
+        plan = plan_of(document)
+        count = len(plan.notes)
+        ms = best_ms(lambda d=document, p=plan: plan_as_json(d, p), 1)  # type: ignore[misc]
+        first = first or ms / count
+        print(
+            f"JSON of {count} notes: {ms:.0f} ms, growth a note {ms / count / first:.2f} (goal 1)"
+        )
 
 
 def peak_mb(work: Callable[[], object]) -> float:
@@ -144,4 +159,5 @@ def against_scipy() -> None:
 def run() -> None:
     reading()
     planning()
+    exporting()
     against_scipy()

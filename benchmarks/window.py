@@ -115,7 +115,7 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
         presses.append(time.perf_counter() - begun)
     settle(app, window)
     dog.stop()
-    goal = 50 if bars_n == 64 else 100
+    goal = 16 if bars_n == 64 else 33
     times = sorted(presses)
     print(
         f"press D or U until painted, {bars_n} bars: median {statistics.median(times) * 1e3:.0f} "

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from importlib import import_module
 from pathlib import Path
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QThreadPool, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMessageBox, QVBoxLayout, QWidget
 
@@ -14,6 +15,7 @@ from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.stack import Stack
 from plectrum.ui.shell.exporting import Exporter
@@ -29,6 +31,15 @@ from plectrum.ui.shell.variants import Variants
 from plectrum.ui.shell.welcome import Welcome
 
 NO_TUNE = "Open or type a tune first."
+AHEAD_MS = 2500  # by then the first piece is there
+LOADED_AHEAD = (
+    "plectrum.core.planning.plan",
+    "plectrum.core.advice.overview",
+    "plectrum.core.files.planfile",
+    "plectrum.core.practice.programme",
+    "plectrum.core.log.store",
+    "plectrum.core.sound.render",
+)
 
 
 class MainWindow(QMainWindow):
@@ -79,6 +90,16 @@ class MainWindow(QMainWindow):
             self.resize(1280, 800)
         self._retitle()
         QTimer.singleShot(0, self, self.desk.log.check)
+        self._loader = Runner(self, QThreadPool.globalInstance())
+        QTimer.singleShot(AHEAD_MS, self, self._load_ahead)
+
+    def _load_ahead(self) -> None:
+        """What other screens compute with is loaded aside, so that their first showing is quick."""
+
+        def load() -> object:
+            return [import_module(name) for name in LOADED_AHEAD]
+
+        self._loader.run(load, lambda _: None, lambda _: None)
 
     def _lay_out(self) -> None:
         self.stack = Stack()
