@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
@@ -132,9 +132,10 @@ class PathPainter:
         shown: list[tuple[Segment, PlannedNote]] = [
             (s, p) for s in wanted if (p := self.plan.notes[s.note]) is not None
         ]
-        self._paint_waits(painter, shown)
-        for segment, planned in shown:
-            self._paint_note(painter, segment, planned)
+        ends = [self.ends(segment, planned) for segment, planned in shown]
+        self._paint_waits(painter, shown, ends)
+        for (_, planned), (a, b) in zip(shown, ends, strict=True):
+            self._paint_note(painter, planned, a, b)
         self._paint_joins(painter, shown)
 
     def ends(self, segment: Segment, planned: PlannedNote) -> tuple[QPointF, QPointF]:
@@ -156,8 +157,7 @@ class PathPainter:
             QPointF(max(right, segment.left + 2), self.geometry.y(place(until))),
         )
 
-    def _paint_note(self, painter: QPainter, segment: Segment, planned: PlannedNote) -> None:
-        a, b = self.ends(segment, planned)
+    def _paint_note(self, painter: QPainter, planned: PlannedNote, a: QPointF, b: QPointF) -> None:
         band = band_polygon(a, b, self._thickness(planned) / 2)
         if planned.direction is Direction.DOWN:
             painter.setPen(QPen(theme.colours().down, 1.0))
@@ -210,12 +210,16 @@ class PathPainter:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
 
-    def _paint_waits(self, painter: QPainter, shown: Iterable[tuple[Segment, PlannedNote]]) -> None:
+    def _paint_waits(
+        self,
+        painter: QPainter,
+        pairs: Sequence[tuple[Segment, PlannedNote]],
+        ends: Sequence[tuple[QPointF, QPointF]],
+    ) -> None:
         """The bow parked on the string: after a stopped note, through a rest, before a hook."""
-        pairs = list(shown)
         painter.setPen(QPen(theme.colours().muted, 1.2, Qt.PenStyle.DotLine))
-        for k, (segment, planned) in enumerate(pairs):
-            _, end = self.ends(segment, planned)
+        for k, (segment, _) in enumerate(pairs):
+            end = ends[k][1]
             following = pairs[k + 1] if k + 1 < len(pairs) else None
             if following is not None and following[1].join is Join.RETAKE:
                 continue

@@ -16,6 +16,28 @@ cdef inline Cost least(Cost a, Cost b) noexcept nogil:
     return a if a < b else b
 
 
+cdef Cost least_sum(
+    const Cost* costs, const Cost* ends, Py_ssize_t first, Py_ssize_t last
+) noexcept nogil:
+    """The least of costs[k] + ends[k] from first to last, barred at most. Four at a time: each
+    would else have to wait for the one before."""
+    cdef Cost a = BARRED
+    cdef Cost b = BARRED
+    cdef Cost c = BARRED
+    cdef Cost d = BARRED
+    cdef Py_ssize_t k = first
+    while k + 3 < last:
+        a = least(a, costs[k] + ends[k])
+        b = least(b, costs[k + 1] + ends[k + 1])
+        c = least(c, costs[k + 2] + ends[k + 2])
+        d = least(d, costs[k + 3] + ends[k + 3])
+        k += 4
+    while k < last:
+        a = least(a, costs[k] + ends[k])
+        k += 1
+    return least(least(a, b), least(c, d))
+
+
 cdef void leave_costs(
     Cost[:, ::1] onward, Cost[::1] join, Cost reach, const Cost[:, ::1] travel, Cost[:, ::1] after
 ) noexcept nogil:
@@ -64,8 +86,9 @@ def run_backwards(
     """Onward[i, d, k0] and after[i, d, k1], both of shape (N, 2, P)."""
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t places = strokes.shape[2]
-    cdef Py_ssize_t i, d, k0, k1, first, last, u
+    cdef Py_ssize_t i, d, k0, first, last, u
     cdef Cost best
+    cdef Cost* ends
     onward_array = np.zeros((n, 2, places), dtype=np.int64)
     after_array = np.zeros((n, 2, places), dtype=np.int64)
     cdef Cost[:, :, ::1] onward = onward_array
@@ -76,12 +99,11 @@ def run_backwards(
                 leave_costs(onward[i + 1], join[i + 1], reach[i + 1], travel, after[i])
             u = kind[i]
             for d in range(2):
+                ends = &after[i, d, 0]
                 for k0 in range(places):
-                    best = BARRED
                     first = k0 + 1 if d == 0 else 0
                     last = places if d == 0 else k0
-                    for k1 in range(first, last):
-                        best = least(best, strokes[u, d, k0, k1] + after[i, d, k1])
+                    best = least_sum(&strokes[u, d, k0, 0], ends, first, last)
                     onward[i, d, k0] = best + direction[i, d]
     return onward_array, after_array
 
