@@ -102,28 +102,61 @@ def test_a_real_tune_equals_scipys_shortest_path(school):
 
 
 def brute_force(problem: Problem, cells: list[int]) -> int:
-    """The cheapest of all plans on a few cells, by trying every one."""
+    """The cheapest of all plans on a few cells, by trying every one; costs are added up here."""
     best = IMPOSSIBLE
+    n = len(problem.kind)
+    strokes, kind = problem.strokes.tolist(), problem.kind.tolist()
+    ways, joins, travel = problem.direction.tolist(), problem.join.tolist(), problem.travel.tolist()
+    reach = problem.reach.tolist()
     options = [
         (d, a, b) for d, a, b in product((0, 1), cells, cells) if a != b and (b > a) == (d == 0)
     ]
 
-    def extend(steps: list[Step]) -> None:
+    def extend(i: int, so_far: int, came: int, end: int) -> None:
         nonlocal best
-        if len(steps) == len(problem.kind):
-            best = min(best, cost_of(problem, steps))
+        if i == n:
+            best = min(best, so_far)
             return
         for d, a, b in options:
-            joins = (TURN,) if not steps else (TURN, HOOK, RETAKE)
-            for join in joins:
-                if steps and join != RETAKE and a != steps[-1].end:
-                    continue
-                if steps and (join == TURN) == (d == steps[-1].direction) and join != RETAKE:
-                    continue
-                extend([*steps, Step(d, join, a, b)])
+            own = so_far + strokes[kind[i]][d][a][b] + ways[i][d]
+            if i == 0:
+                extend(1, own, d, b)
+                continue
+            if a == end:
+                extend(i + 1, own + joins[i][HOOK if d == came else TURN], d, b)
+            if abs(a - end) <= reach[i]:
+                extend(i + 1, own + joins[i][RETAKE] + travel[end][a], d, b)
 
-    extend([])
+    extend(0, 0, 0, 0)
     return best
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
+    """Any steps, good or bad: those that do not meet, or reach too far, are barred."""
+    rng = np.random.default_rng(300 + seed)
+    problem = random_problem(rng, 5)
+    steps = []
+    for _ in range(5):
+        a, b = (int(x) for x in rng.integers(0, K1, 2))
+        steps.append(Step(int(rng.integers(0, 2)), int(rng.integers(0, 3)), a, b))
+    if seed % 2:  # steps that meet
+        steps = [s if k == 0 else s._replace(start=steps[k - 1].end) for k, s in enumerate(steps)]
+    total, barred = 0, 0
+    for i, s in enumerate(steps):
+        total += int(problem.strokes[problem.kind[i], s.direction, s.start, s.end])
+        total += int(problem.direction[i, s.direction])
+        if i:
+            before = steps[i - 1]
+            total += int(problem.join[i, s.join])
+            if s.join == RETAKE and abs(s.start - before.end) <= problem.reach[i]:
+                total += int(problem.travel[before.end, s.start])
+            elif s.join == RETAKE:
+                barred += 1
+            else:
+                turned = s.direction != before.direction
+                barred += s.start != before.end or turned != (s.join == TURN)
+    assert cost_of(problem, steps) == total + barred * IMPOSSIBLE
 
 
 @pytest.mark.parametrize("seed", range(6))
