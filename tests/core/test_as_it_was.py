@@ -42,6 +42,7 @@ from plectrum.core.practice.catalogue import DRILLS, Setting
 from plectrum.core.practice.handout import HandoutOptions, Words, handout_of
 from plectrum.core.practice.practice_day import stages_of
 from plectrum.core.practice.programme import class_programme, programme_of
+from plectrum.core.practice.week import week_of
 from plectrum.core.score.instruments import guess_instrument, named_instrument
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_log, demo_paths
@@ -191,6 +192,9 @@ def drilled(name: str) -> Any:
             {p.name: p.of({p.name: 1e9}) for p in kind.parameters},
         ):
             rows.append((kind.title, kind.make(setting, values)))
+        for parameter in kind.parameters:
+            for choice in range(len(parameter.words)):
+                rows.append(kind.make(setting, {parameter.name: choice}))
     return rows
 
 
@@ -247,8 +251,11 @@ def together(_name: str) -> Any:
     """A class of three on the same piece."""
     stem = demo_paths()[0].stem
     members = [(who, pieces()[f"{stem}, {who}"], planned(f"{stem}, {who}")) for who in STAGES]
-    made = class_programme(members, TODAY)
-    return made.ladders, made.tasks, made.days, made.players
+    rows: list[Any] = []
+    for order in (members, members[::-1], members[1:]):
+        made = class_programme(order, TODAY)
+        rows += [made.ladders, made.tasks, made.days, made.players, week_of(made.days, TODAY)]
+    return rows
 
 
 CASES: dict[str, tuple[Callable[[str], Any], list[str]]] = {

@@ -164,3 +164,10 @@ def test_two_sections_are_learnt_at_a_time_in_turn():
     begun = new.index("2.0")
     assert {"0.3", "1.3"} & set(new[:begun])
     assert not {"0.3", "1.3"} <= set(new[: begun - 1])
+
+
+def test_a_week_runs_from_monday_to_sunday():
+    """Of three weeks of daily practice, the seven days around a Thursday."""
+    days = schedule(_sections(3, 30), WeekSettings(MONDAY, 15, frozenset(range(7))))
+    found = [d.on for d in week_of(days, MONDAY + timedelta(days=10))]
+    assert found == [MONDAY + timedelta(days=k) for k in range(7, 14)]
