@@ -112,7 +112,7 @@ ACTIONS = st.one_of(
 
 @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
 @given(actions=st.lists(ACTIONS, min_size=2, max_size=12))
-def test_edits_without_waiting_are_those_one_after_another(qapp, actions):
+def test_edits_without_waiting_are_those_one_after_another(themed, actions):
     """Random edits, slow and quick ones mixed, give the same document either way."""
     at_once, one_by_one = opened_session(), opened_session()
     for action in actions:
@@ -125,7 +125,7 @@ def test_edits_without_waiting_are_those_one_after_another(qapp, actions):
     assert at_once.undo_stack.count() == one_by_one.undo_stack.count()
 
 
-def test_a_pin_set_while_a_sign_is_written_is_kept(qapp):
+def test_a_pin_set_while_a_sign_is_written_is_kept(themed):
     session = opened_session()
     note = session.document.part.notes[2]
     type_dynamic(session, 0, "f", 0.05)
@@ -136,7 +136,7 @@ def test_a_pin_set_while_a_sign_is_written_is_kept(qapp):
     assert [n.dynamic for n in session.document.part.notes][:4] == ["f", "f", "f", "p"]
 
 
-def test_an_edit_being_made_is_made_anew_after_an_undo(qapp):
+def test_an_edit_being_made_is_made_anew_after_an_undo(themed):
     """What is undone meanwhile stays undone."""
     session = opened_session()
     note = session.document.part.notes[1]
@@ -148,7 +148,7 @@ def test_an_edit_being_made_is_made_anew_after_an_undo(qapp):
     assert session.document.part.notes[0].dynamic == "f"
 
 
-def test_saving_waits_for_what_was_asked(qapp, tmp_path):
+def test_saving_waits_for_what_was_asked(themed, tmp_path):
     from plectrum.core.files.opening import open_document_path
 
     session = opened_session()
