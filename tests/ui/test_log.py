@@ -43,13 +43,12 @@ from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
 from plectrum.ui.shell.main_window import MainWindow
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
-TODAY = date.today()
 
 
 @pytest.fixture
 def demo_window(qtbot, themed, tmp_path: Path):
     """A window on the demo's players and log, with Wren shown."""
-    store, _ = open_demo(tmp_path, demo_log(), TODAY)
+    store, _ = open_demo(tmp_path, demo_log(), date.today())
     store.close()
     settings = Settings(QSettings(str(tmp_path / "s.ini"), QSettings.Format.IniFormat))
     made = MainWindow(settings, tmp_path, tmp_path / "players", tmp_path / "log.sqlite")
@@ -113,7 +112,7 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
         clock.now_s += 2.0
         qtbot.keyClick(page.press, Qt.Key.Key_Space)
     page.keep.click()
-    taken = [m for m in log.store.all(Measured, student_id=log.student.id) if m.on == TODAY]
+    taken = [m for m in log.store.all(Measured, student_id=log.student.id) if m.on == date.today()]
     assert taken[-1].tries == (2.0,) * 12
     assert (taken[-1].string, taken[-1].direction) == (0, "down")
 
@@ -127,9 +126,11 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     qtbot.keyClick(log.lesson.note, Qt.Key.Key_Return, CONTROL)
     qtbot.waitUntil(lambda: log.lesson.note.toPlainText() == "", timeout=30_000)
     lesson = log.store.all(Lesson, student_id=log.student.id)[-1]
-    assert (lesson.on, lesson.note) == (TODAY, "Good bows today.")
+    assert (lesson.on, lesson.note) == (date.today(), "Good bows today.")
     assert lesson.checks["thumb"]
-    marks = [s.mark for s in log.store.all(StepDone, student_id=log.student.id) if s.on == TODAY]
+    marks = [
+        s.mark for s in log.store.all(StepDone, student_id=log.student.id) if s.on == date.today()
+    ]
     assert sorted(marks) == ["again", "good"]
 
     log.tabs.setCurrentIndex(MEASURE)
@@ -223,8 +224,8 @@ def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
         assert log.pictures.nothing.isVisible()
         assert log.pictures.nothing.text() == EMPTY
     log.link.put(
-        Practised(log.student.id, TODAY, 10),
-        Measured(log.student.id, TODAY, Measure.LONGEST_BOW, 5.0, (5.0,), 1, "up"),
+        Practised(log.student.id, date.today(), 10),
+        Measured(log.student.id, date.today(), Measure.LONGEST_BOW, 5.0, (5.0,), 1, "up"),
     )
     for number in (0, 2, 6):
         log.pictures.choose.setCurrentIndex(number)
@@ -238,7 +239,7 @@ def test_pain_stops_the_ladder_until_it_is_over(qtbot, demo_window):
     window.show_screen("log")
     log.lesson.pain.setChecked(True)
     log.lesson.save.click()
-    assert log.student.pain_since == TODAY
+    assert log.student.pain_since == date.today()
     assert log.pain.isVisible()
     assert PAIN_TEXT in log.lesson.texts["next"].text()
     log.tabs.setCurrentIndex(MEASURE)
@@ -277,7 +278,7 @@ def test_practice_by_the_clock_is_in_the_log(qtbot, demo_window):
         timer._tick()
         if timer.stage is not None and not timer.stage.is_pause and timer.passed_s > 0:
             qtbot.keyClick(timer.play, Qt.Key.Key_G)
-    today = [p for p in log.store.all(Practised, student_id=wren.id) if p.on == TODAY]
+    today = [p for p in log.store.all(Practised, student_id=wren.id) if p.on == date.today()]
     assert today[-1].minutes == practice.programme.days[0].minutes
     assert len(log.store.all(StepDone, student_id=wren.id)) > before
 
@@ -291,7 +292,7 @@ def test_pain_by_the_clock_is_noted(qtbot, demo_window):
     practice.practise_today()
     practice.timer.pain.click()
     wren = window.desk.log.student_here()
-    assert wren.pain_since == TODAY
+    assert wren.pain_since == date.today()
     assert log.store.all(Practised, student_id=wren.id)[-1].pain
     assert practice.hurts.isVisible()
 
@@ -318,10 +319,13 @@ def test_values_events_and_what_cannot_be(qtbot, demo_window):
     page.add.click()
     page.keep.click()
     row = log.store.all(Measured, student_id=log.student.id, measure=Measure.PLACEMENTS)[-1]
-    assert (row.on, row.value) == (TODAY, 10.0)
+    assert (row.on, row.value) == (date.today(), 10.0)
     page.measure.setCurrentIndex(list(Measure).index(Measure.ROSIN))
     page.add.click()
-    assert log.store.all(Measured, student_id=log.student.id, measure=Measure.ROSIN)[-1].on == TODAY
+    assert (
+        log.store.all(Measured, student_id=log.student.id, measure=Measure.ROSIN)[-1].on
+        == date.today()
+    )
     page.measure.setCurrentIndex(0)
     page._clock = clock = Clock()
     page.toggle()
@@ -349,7 +353,7 @@ def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
     page.keep.click()
     log.tabs.setCurrentIndex(PICTURES)
     log.pictures.choose.setCurrentIndex(1)
-    assert ("Lantern Ferry, C", TODAY.isoformat(), "77") in log.pictures.chart.rows
+    assert ("Lantern Ferry, C", date.today().isoformat(), "77") in log.pictures.chart.rows
 
 
 def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):
@@ -462,7 +466,7 @@ def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path)
     log = window.screen_of("log")
     log.add_student("Wren", "violin")
     rows = [
-        Measured(log.student.id, TODAY - timedelta(days=k), Measure.FASTEST_BOW, 900.0,
+        Measured(log.student.id, date.today() - timedelta(days=k), Measure.FASTEST_BOW, 900.0,
                  (890.0, 900.0, 910.0))
         for k in range(2)
     ]  # fmt: skip
@@ -479,7 +483,7 @@ def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path)
 def test_two_windows_on_one_log(qtbot, demo_window, tmp_path):
     log = demo_window.screen_of("log")
     other = LogStore(log.store.path)
-    other.put(Practised(log.student.id, TODAY, 33))
+    other.put(Practised(log.student.id, date.today(), 33))
     other.close()
     log.refresh()
     assert any(p.minutes == 33 for p in log.store.all(Practised, student_id=log.student.id))
