@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
@@ -93,15 +92,17 @@ def _hooked(s: Setting, v: dict[str, float]) -> Drill:
     )  # fmt: skip
 
 
-def _kinds() -> tuple[DrillKind, ...]:
-    def whole(v: dict[str, float], name: str) -> Any:
-        return int(v[name])
+def _whole(v: Mapping[str, float], name: str) -> int:
+    return int(v[name])
 
-    return (
+
+DRILLS = {
+    kind.key: kind
+    for kind in (
         DrillKind(
             "straight-bow", "Straight bow with checking rests",
             lambda s, v: drills.straight_bow(
-                s.player, s.bow, play=whole(v, "play"), check=whole(v, "check"),
+                s.player, s.bow, play=_whole(v, "play"), check=_whole(v, "check"),
                 strings=_strings(s, v),
             ),
             (
@@ -120,14 +121,14 @@ def _kinds() -> tuple[DrillKind, ...]:
         DrillKind(
             "placements", "Placements at frog and tip",
             lambda s, v: drills.placements(
-                s.player, s.bow, times=whole(v, "times"), strings=_strings(s, v)
+                s.player, s.bow, times=_whole(v, "times"), strings=_strings(s, v)
             ),
             (_TIMES, _STRINGS),
         ),
         DrillKind(
             "silent-rolls", "Silent rolls",
             lambda s, v: drills.silent_rolls(
-                s.player, s.instrument, rounds=whole(v, "rounds"), slower=v["slower"]
+                s.player, s.instrument, rounds=_whole(v, "rounds"), slower=v["slower"]
             ),
             (Parameter("rounds", "Rounds", 1, 1, 6), _SLOWER),
         ),
@@ -150,8 +151,8 @@ def _kinds() -> tuple[DrillKind, ...]:
         DrillKind(
             "level-calls", "Level calls",
             lambda s, v: drills.level_calls(
-                s.player, s.instrument, calls=whole(v, "calls"), together=bool(v["together"]),
-                seed=whole(v, "seed"),
+                s.player, s.instrument, calls=_whole(v, "calls"), together=bool(v["together"]),
+                seed=_whole(v, "seed"),
             ),
             (
                 Parameter("calls", "Calls", 20, 4, 60),
@@ -171,7 +172,7 @@ def _kinds() -> tuple[DrillKind, ...]:
         DrillKind(
             "bow-amounts", "More bow, less bow",
             lambda s, v: drills.bow_amounts(
-                s.player, s.bow, seconds=v["seconds"], amounts=whole(v, "amounts"),
+                s.player, s.bow, seconds=v["seconds"], amounts=_whole(v, "amounts"),
                 string=_string(s, v),
             ),
             (
@@ -182,7 +183,7 @@ def _kinds() -> tuple[DrillKind, ...]:
         ),
         DrillKind(
             "hand-exercise", "Hand exercise",
-            lambda s, v: drills.hand_exercise(day=whole(v, "day"), times=whole(v, "times")),
+            lambda s, v: drills.hand_exercise(day=_whole(v, "day"), times=_whole(v, "times")),
             (
                 Parameter("day", "Day", 1, 1, 6),
                 Parameter("times", "Times", drills.HAND_REPEATS_N, 1, 10),
@@ -190,10 +191,8 @@ def _kinds() -> tuple[DrillKind, ...]:
         ),
         DrillKind(
             "bow-care", "Tighten and loosen the bow",
-            lambda s, v: drills.bow_care(whole(v, "turns")),
+            lambda s, v: drills.bow_care(_whole(v, "turns")),
             (Parameter("turns", "Turns", drills.USUAL_TURNS_N, 1, 10),),
         ),
-    )  # fmt: skip
-
-
-DRILLS = {kind.key: kind for kind in _kinds()}
+    )
+}  # fmt: skip

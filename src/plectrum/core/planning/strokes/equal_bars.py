@@ -64,16 +64,6 @@ def _bars_of(
     return found
 
 
-def bar_classes(part: Part, units: Units, fingered: Sequence[Fingered]) -> dict[int, int]:
-    """Bar index to the number of its class; bars without equals are left out."""
-    equals = find_equals(part, units, fingered)
-    return {
-        part.notes[units[bar[0]].first].bar_index: number
-        for number, bars in enumerate(equals.classes)
-        for bar in bars
-    }
-
-
 def _bar_key(part: Part, bar: int, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Key:
     written = _written(part)
     rows: list[object] = []
