@@ -44,7 +44,6 @@ def reading() -> None:
     from music21 import converter
 
     gc.freeze()  # music21's own heap must not slow the collector down while we are timed
-    gc.freeze()  # music21's own heap must not slow the collector down while we are timed
     for name, make in (("melody", part_of_bars), ("study in eighths", part_of_eighths)):
         for bars_n in (100, 300):
             xml = make(bars_n)

@@ -213,3 +213,32 @@ def test_steps_cost_the_total():
     problem = random_problem(rng, 40)
     solution = Solution(problem)
     assert cost_of(problem, solution.steps) == solution.total
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_going_on_from_an_earlier_solution_changes_nothing(seed):
+    """Wherever two problems differ, one solved with the other's tables has the same steps,
+    total and extra costs as one solved alone."""
+    rng = np.random.default_rng(400 + seed)
+    first = random_problem(rng, 9)
+    direction, join = first.direction.copy(), first.join.copy()
+    reach, strokes = first.reach.copy(), first.strokes.copy()
+    unit = int(rng.integers(0, 9))
+    what = seed % 5
+    if what == 0:
+        direction[unit, int(rng.integers(0, 2))] += 3_000_000
+    elif what == 1:
+        join[unit, int(rng.integers(0, 3))] += 3_000_000
+    elif what == 2:
+        reach[unit] = 48 if reach[unit] < 0 else -1
+    elif what == 3:
+        strokes[first.kind[unit], :, 10:] += 2_000_000
+    second = Problem(strokes, first.kind, direction, join, reach, first.travel)
+    earlier = Solution(first).way_back
+    alone, after = Solution(second), Solution(second, earlier=earlier)
+    assert (after.steps, after.total) == (alone.steps, alone.total)
+    np.testing.assert_array_equal(after.extra, alone.extra)
+    of_kind = int(np.flatnonzero(first.kind == first.kind[unit])[-1])
+    assert second.alike_from(first) == (unit + 1, unit + 1, unit + 1, of_kind + 1, 0)[what]
+    again = Solution(first, earlier=after.way_back)  # and back
+    assert again.steps == earlier.steps

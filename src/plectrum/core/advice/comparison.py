@@ -93,6 +93,8 @@ def changed_bars(before: Plan, after: Plan) -> tuple[int, ...]:
     """Printed numbers of the bars in which two plans of the same part differ."""
     bars: dict[int, None] = {}
     for a, b in zip(before.notes, after.notes, strict=True):
+        if a is b:
+            continue
         if (a is None) != (b is None) or (a is not None and b is not None and differs(a, b)):
             bars[(a or b).note.bar] = None  # type: ignore[union-attr]
     return tuple(bars)

@@ -30,7 +30,7 @@ from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look.labels import label
 
-PANEL_MS = 8  # by then the music has been painted
+PANEL_MS = 20  # by then the music has been painted
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -195,8 +195,9 @@ class SystemItem(EngravedItem):
 
     def set_changed_bars(self, bars: frozenset[int]) -> None:
         if bars != self.changed_bars:
+            other = bars ^ self.changed_bars
             self.changed_bars = bars
-            self.update()
+            self.update_spans((x - 1, right + 1) for x, right in self._bars_numbered(other))
 
     def set_playhead(self, x: float | None) -> None:
         """Where the player is on this line, None if elsewhere."""
@@ -212,7 +213,8 @@ class SystemItem(EngravedItem):
             usable = school_range(row.plan.choices)
             paint_ground(painter, PathGeometry(rect), row.plan.choices.bow, usable)
             self._paint_bar_lines(painter, rect)
-            self._paint_places(painter, rect)
+            if span is None or span[0] < self.margin:
+                self._paint_places(painter, rect)
             painter.save()
             painter.translate(self.margin, 0)
             self._paint_marked(painter, row, rect.translated(-self.margin, 0))
@@ -335,12 +337,18 @@ class SystemItem(EngravedItem):
             x = left + self.margin
             painter.drawLine(QPointF(x, strip.top()), QPointF(x, strip.bottom()))
 
+    def _bars_numbered(self, numbers: frozenset[int]) -> Iterator[Span]:
+        """Left and right of those bars of this line that have one of these printed numbers."""
+        for bar_index, (left, right) in self.system.bars.items():
+            if self.plan.part.bars[bar_index].number in numbers:
+                yield left + self.margin, right + self.margin
+
     def _paint_changed(self, painter: QPainter) -> None:
         bottom = self.strip_of(len(self.rows) - 1).bottom()
-        for bar_index, (left, right) in self.system.bars.items():
-            if self.plan.part.bars[bar_index].number in self.changed_bars:
-                rect = QRectF(left + self.margin, 2, right - left, bottom - 2)
-                painter.fillRect(rect, theme.colours().changed_wash)
+        for left, right in self._bars_numbered(self.changed_bars):
+            painter.fillRect(
+                QRectF(left, 2, right - left, bottom - 2), theme.colours().changed_wash
+            )
 
     def _paint_selection(self, painter: QPainter) -> None:
         if self.selected is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABCMeta, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from PySide6.QtCore import QByteArray, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPixmap
@@ -72,7 +72,12 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
     def repaint_spans(self, spans: Sequence[Span]) -> None:
         """Between these x what is kept is out of date."""
         self._stale += spans
-        self.update()
+        self.update_spans(spans)
+
+    def update_spans(self, spans: Iterable[Span]) -> None:
+        """Between these x the view shows what is out of date."""
+        for left, right in spans:
+            self.update(QRectF(left, 0, right - left, self.height))
 
     def forget(self) -> None:
         """Give back the memory of pictures that are far out of sight."""

@@ -36,6 +36,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
         self._scene.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)
         self.setScene(self._scene)
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._show_paper()
         self.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
@@ -84,6 +85,11 @@ class SystemsView(QGraphicsView, Generic[Item]):
         """So many systems will come."""
         self.awaited_n = systems_n
         self._fresh = True
+
+    def _show_paper(self) -> None:
+        """Paper from edge to edge, so that nothing that lies behind need be painted."""
+        self._scene.setBackgroundBrush(theme.colours().paper)
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def clear(self) -> None:
         self._scene.clear()
@@ -180,6 +186,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     def repaint_all(self) -> None:
         """Colours or scale have changed."""
+        self._show_paper()
         for item in self.items_by_system:
             item.forget()
             item.update()

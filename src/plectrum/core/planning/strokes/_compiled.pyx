@@ -82,19 +82,17 @@ cdef void enter_costs(
 def run_backwards(
     const Cost[:, :, :, ::1] strokes, const Cost[::1] kind, const Cost[:, ::1] direction,
     Cost[:, ::1] join, const Cost[::1] reach, const Cost[:, ::1] travel,
+    Cost[:, :, ::1] onward, Cost[:, :, ::1] after, Py_ssize_t units_n,
 ):
-    """Onward[i, d, k0] and after[i, d, k1], both of shape (N, 2, P)."""
+    """Fill in onward[i, d, k0] and after[i, d, k1], both of shape (N, 2, P), for so many units
+    from the first; the tables hold the others."""
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t places = strokes.shape[2]
     cdef Py_ssize_t i, d, k0, first, last, u
     cdef Cost best
     cdef Cost* ends
-    onward_array = np.zeros((n, 2, places), dtype=np.int64)
-    after_array = np.zeros((n, 2, places), dtype=np.int64)
-    cdef Cost[:, :, ::1] onward = onward_array
-    cdef Cost[:, :, ::1] after = after_array
     with nogil:
-        for i in range(n - 1, -1, -1):
+        for i in range(units_n - 1, -1, -1):
             if i + 1 < n:
                 leave_costs(onward[i + 1], join[i + 1], reach[i + 1], travel, after[i])
             u = kind[i]
@@ -105,7 +103,6 @@ def run_backwards(
                     last = places if d == 0 else k0
                     best = least_sum(&strokes[u, d, k0, 0], ends, first, last)
                     onward[i, d, k0] = best + direction[i, d]
-    return onward_array, after_array
 
 
 def run_forwards(

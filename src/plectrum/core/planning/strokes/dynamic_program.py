@@ -56,6 +56,28 @@ class Problem:
         far = np.abs(cells[:, None] - cells[None, :]) > reach_cells
         return np.where(far, IMPOSSIBLE, self.travel)
 
+    def alike_from(self, other: Problem) -> int:
+        """The first unit from which on all is as in another problem of the same units."""
+        differs = self._kinds_differ(other) | (self.reach != other.reach)
+        differs |= (self.direction != other.direction).any(axis=1)
+        differs |= (self.join != other.join).any(axis=1)
+        found = np.flatnonzero(differs)
+        return int(found[-1]) + 1 if len(found) else 0
+
+    def _kinds_differ(self, other: Problem) -> NDArray[np.bool_]:
+        a, b = self.strokes, other.strokes
+        differs: NDArray[np.bool_] = self.kind != other.kind
+        if _owner(a) is not _owner(b):  # else both are the first kinds of one table
+            shared = min(len(a), len(b))
+            alike = np.zeros(max(len(a), len(b)), dtype=bool)
+            alike[:shared] = (a[:shared] == b[:shared]).all(axis=(1, 2, 3))
+            differs |= ~alike[self.kind]
+        return differs
+
+
+def _owner(array: Ints) -> object:
+    return array if array.base is None else array.base
+
 
 class Step(NamedTuple):
     """What one unit does: direction, join, and the cells it runs between."""
@@ -64,6 +86,17 @@ class Step(NamedTuple):
     join: int
     start: int
     end: int
+
+
+class WayBack(NamedTuple):
+    """What solving a problem has worked out: tables, and steps also as rows of numbers, to go
+    on from where the next problem is the same from some unit on."""
+
+    problem: Problem
+    onward: Ints
+    after: Ints
+    steps: list[Step]
+    rows: Ints
 
 
 class Solution:
@@ -76,15 +109,21 @@ class Solution:
             unit and solving all the rest for the best; `IMPOSSIBLE` if it cannot be.
     """
 
-    def __init__(self, problem: Problem, known: list[Step] | None = None) -> None:
+    def __init__(
+        self, problem: Problem, known: list[Step] | None = None, earlier: WayBack | None = None
+    ) -> None:
         """Solve a problem.
 
         Args:
             known: steps that are known to be the optimum; then nothing is solved until
                 alternatives are asked for.
+            earlier: a problem of the same units that has been solved; of its tables and steps
+                those are taken over that must be the same.
         """
         self.problem = problem
-        self.steps = self._trace(0, None, None) if known is None else known
+        self._earlier = earlier
+        self._alike_from = problem.alike_from(earlier.problem) if earlier else len(problem.kind)
+        self.steps = self._first_steps() if known is None else known
         if known is not None:
             self.total = cost_of(problem, known)
         else:
@@ -94,11 +133,20 @@ class Solution:
     def _backwards(self) -> tuple[Ints, Ints]:
         """Onward[i, d, k0]: best cost of unit i and all after it when it starts at k0.
         After[i, d, k1]: best cost of all after unit i when it ends at k1."""
-        p = self.problem
-        onward, after = kernels.run_backwards(
-            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
-        )
+        p, earlier, self._earlier = self.problem, self._earlier, None
+        if earlier is None:
+            shape = (len(p.kind), 2, POSITIONS_N)
+            onward, after = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+        else:
+            onward, after = earlier.onward.copy(), earlier.after.copy()
+        costs = p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+        kernels.run_backwards(*costs, onward, after, self._alike_from)
         return onward, after
+
+    @property
+    def way_back(self) -> WayBack:
+        """What was worked out, for a problem like this one."""
+        return WayBack(self.problem, *self._backwards, self.steps, self._known)
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -127,9 +175,17 @@ class Solution:
     @cached_property
     def _known(self) -> Ints:
         """The optimum's steps as rows (direction, join, start, end)."""
-        return np.array(
-            [(s.direction, s.join, s.start, s.end) for s in self.steps], dtype=np.int64
-        ).reshape(-1, 4)
+        return _rows_of(self.steps)
+
+    def _first_steps(self) -> list[Step]:
+        """The optimum; the steps of the problem before from where they must be the same."""
+        earlier = self._earlier
+        if earlier is None:
+            return self._trace(0, None, None)
+        met = earlier.rows.copy()
+        met[: self._alike_from] = -1  # no step is met there
+        begun = self._trace(0, None, met)
+        return begun + earlier.steps[len(begun) :]
 
     def _trace(self, first: int, came: Step | None, known: Ints | None) -> list[Step]:
         """Best steps from unit `first` on; stops early where it meets a step already known."""
@@ -204,6 +260,11 @@ class Solution:
         return int(end), int(direction)
 
 
+def _rows_of(steps: Sequence[Step]) -> Ints:
+    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=4 * len(steps))
+    return flat.reshape(-1, 4)
+
+
 def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     """Cost of any list of steps, optimal or not, in millionths.
 
@@ -213,8 +274,7 @@ def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     if not steps:
         return 0
     p = problem
-    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=4 * len(steps))
-    d, join, start, end = flat.reshape(-1, 4).T
+    d, join, start, end = _rows_of(steps).T
     n = np.arange(len(steps))
     total = int(p.strokes[p.kind, d, start, end].sum() + p.direction[n, d].sum())
     total += int(p.join[n[1:], join[1:]].sum())

@@ -27,15 +27,25 @@ def _within(reach: int, costs: Ints) -> Ints:
 
 
 def run_backwards(
-    strokes: Ints, kind: Ints, direction: Ints, join: Ints, reach: Ints, travel: Ints
-) -> tuple[Ints, Ints]:
-    """Onward[i, d, k0], best cost of unit i and all after it from k0; after[i, d, k1], best
-    cost of all after unit i from k1. Both have shape (N, 2, P)."""
+    strokes: Ints,
+    kind: Ints,
+    direction: Ints,
+    join: Ints,
+    reach: Ints,
+    travel: Ints,
+    onward: Ints,
+    after: Ints,
+    units_n: int,
+) -> None:
+    """Fill in onward[i, d, k0], best cost of unit i and all after it from k0, and
+    after[i, d, k1], best cost of all after unit i from k1, both of shape (N, 2, P).
+
+    Args:
+        units_n: so many units from the first are worked out; the tables hold the others.
+    """
     n, places = len(kind), strokes.shape[2]
-    onward = np.zeros((n, 2, places), dtype=np.int64)
-    after = np.zeros((n, 2, places), dtype=np.int64)
     barred = _ways(places) > 0
-    for i in range(n - 1, -1, -1):
+    for i in range(units_n - 1, -1, -1):
         if i + 1 < n:
             on, j = onward[i + 1], join[i + 1]
             after[i] = np.minimum(on[::-1] + j[0], on + j[1])
@@ -47,7 +57,6 @@ def run_backwards(
         costs = strokes[kind[i]] + after[i][:, None, :]
         best = np.where(barred, IMPOSSIBLE, costs).min(axis=2)
         onward[i] = np.minimum(best, IMPOSSIBLE) + direction[i][:, None]
-    return onward, after
 
 
 def run_forwards(

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
-from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
+from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
 from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
 from plectrum.core.planning.strokes.repeat_seams import settle_seams
 from plectrum.core.planning.strokes.units import Units
@@ -31,15 +31,25 @@ def solve_strokes(
     """
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
     equals = find_equals(part, units, fingered)
+    solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
     plain = CostTables(units, choices, Nudges({}, (), wanted))
     tables = plain.with_seams(settle_seams(plain, equals.sections))
-    solution = Solution(tables.problem)
-    for _ in range(ROUNDS_N):
+    solution = _solved(tables.problem, solved, 0)
+    for turn in range(1, ROUNDS_N + 1):
         same = wishes_of(equals, solution.steps)
         if same == tables.nudges.same:
             break
         asked = plain.nudged(Nudges(same, (), wanted))
         tables = asked.with_seams(settle_seams(asked, equals.sections))
-        still_best = cost_of(tables.problem, solution.steps) == solution.total
-        solution = Solution(tables.problem, solution.steps if still_best else None)
+        if cost_of(tables.problem, solution.steps) == solution.total:
+            solution = Solution(tables.problem, solution.steps, solved.get(turn))
+        else:
+            solution = _solved(tables.problem, solved, turn)
     return tables, solution
+
+
+def _solved(problem: Problem, solved: dict[int, WayBack], turn: int) -> Solution:
+    """Solve, going on from what the same turn gave when the piece was last planned."""
+    solution = Solution(problem, earlier=solved.get(turn))
+    solved[turn] = solution.way_back
+    return solution
