@@ -24,8 +24,6 @@ from plectrum.core.log.records import (
 from plectrum.core.log.store import LogStore
 from plectrum.core.log.tables import TABLES, row_of
 from plectrum.ui.desk.settings import Settings
-from plectrum.ui.log.pictures_page import CHARTS
-from plectrum.ui.log.screen import PICTURES
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
 
@@ -85,6 +83,7 @@ def _records(rng: random.Random, student: Student, piece: Piece) -> dict:  # typ
 
 
 def _window(folder: Path, path: Path) -> None:
+    """What the Log screen itself needs is loaded when it is asked for, as in a fresh window."""
     app = make_application()
     store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
     begun = time.perf_counter()
@@ -96,22 +95,23 @@ def _window(folder: Path, path: Path) -> None:
     begun = time.perf_counter()
     window.show_screen("log")
     app.processEvents()
-    print(f"  opening the Log screen: {1e3 * (time.perf_counter() - begun):.0f} ms (goal 200)")
+    print(f"  opening the Log screen: {1e3 * (time.perf_counter() - begun):.0f} ms")
     log = window.screen_of("log")
     begun = time.perf_counter()
-    log.tabs.setCurrentIndex(PICTURES)
+    log.tabs.setCurrentWidget(log.pictures)
     app.processEvents()
     print(f"  the very first picture: {1e3 * (time.perf_counter() - begun):.0f} ms (goal 200)")
-    for number, name in enumerate(CHARTS):
-        log.pictures.choose.blockSignals(True)
-        log.pictures.choose.setCurrentIndex(number)
-        log.pictures.choose.blockSignals(False)
+    choose = log.pictures.choose
+    for number in range(choose.count()):
+        choose.blockSignals(True)
+        choose.setCurrentIndex(number)
+        choose.blockSignals(False)
         times = []
         for _ in range(5):
             begun = time.perf_counter()
             log.pictures.refresh()
             app.processEvents()
             times.append(1e3 * (time.perf_counter() - begun))
-        middle = sorted(times)[2]
+        name, middle = choose.itemText(number), sorted(times)[2]
         print(f"  {name}: first {times[0]:.0f} ms, median {middle:.0f} (goal 200)")
     window.close()

@@ -23,7 +23,7 @@ from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
-from plectrum.core.practice.drills import CAUTION
+from plectrum.core.practice.care import CAUTION
 from plectrum.core.practice.handout import (
     Handout,
     HandoutOptions,

@@ -9,7 +9,8 @@ from pathlib import Path
 
 import pypdf
 import pytest
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QPointF, QSettings, Qt
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
 
@@ -31,17 +32,22 @@ from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
-from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.practice.care import LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.tracking.feedback import mark_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.handout import screen as handout_module
-from plectrum.ui.log.pictures_page import CHARTS, EMPTY
+from plectrum.ui.log import plot as plot_module
+from plectrum.ui.log.charts import CHARTS
+from plectrum.ui.log.pictures_page import EMPTY
+from plectrum.ui.log.plot import LineLook, day_steps, look_of, number_steps
 from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
+from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
 
+SOLID = Qt.PenStyle.SolidLine
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
@@ -178,6 +184,14 @@ def test_no_students_page_is_printed_for_another(qtbot, demo_window):
     assert "choose Maris as its player" in window.statusBar().currentMessage()
 
 
+def inked(plot):
+    """The share of a picture that is not paper."""
+    image = plot.grab().toImage()
+    paper = theme.colours().paper.rgb()
+    places = [(x, y) for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)]
+    return sum(image.pixel(x, y) != paper for x, y in places) / len(places)
+
+
 def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
     log = demo_window.screen_of("log")
     for name in ("Wren", "Tarn", "Maris"):
@@ -190,10 +204,8 @@ def test_every_picture_has_its_numbers_beside_it(qtbot, demo_window):
             assert log.pictures.rows.rowCount() == len(chart.rows)
             assert log.pictures.rows.columnCount() == len(chart.head)
             assert not log.pictures.nothing.isVisible()
-            shown = log.pictures.plot if chart.lines else log.pictures.bars_plot
-            assert shown.isVisible()
-            items = shown.getPlotItem().listDataItems()
-            assert not chart.lines or len(items) == len(chart.lines)
+            assert log.pictures.plot.isVisible()
+            assert inked(log.pictures.plot) > 0.02
 
 
 def test_lines_differ_without_colour(demo_window):
@@ -201,11 +213,18 @@ def test_lines_differ_without_colour(demo_window):
     log = demo_window.screen_of("log")
     log.tabs.setCurrentIndex(PICTURES)
     log.pictures.choose.setCurrentIndex(0)
-    looks = [
-        (item.opts["pen"].style(), item.opts["symbol"])
-        for item in log.pictures.plot.getPlotItem().listDataItems()
-    ]
-    assert len(looks) == len(set(looks)) == 8
+    assert len(log.pictures.chart.lines) == 8
+    looks = {(look_of(k).dash, look_of(k).corners) for k in range(8)}
+    assert len(looks) == 8
+    shapes = set()
+    for corners in {corners for _, corners in looks}:
+        image = QImage(40, 40, QImage.Format.Format_Grayscale8)
+        image.fill(255)
+        painter = QPainter(image)
+        plot_module._paint_marker(painter, LineLook("#000000", SOLID, corners), QPointF(20, 20))
+        painter.end()
+        shapes.add(bytes(image.constBits()))
+    assert len(shapes) == 8  # each is painted as another shape
 
 
 def test_empty_and_one_entry_pictures(qtbot, window, monkeypatch):
@@ -487,3 +506,33 @@ def test_two_windows_on_one_log(qtbot, demo_window, tmp_path):
     other.close()
     log.refresh()
     assert any(p.minutes == 33 for p in log.store.all(Practised, student_id=log.student.id))
+
+
+@pytest.mark.parametrize("top", [0.4, 1.0, 5.3, 49.0, 130.0, 9999.0])
+@pytest.mark.parametrize("most_n", [2, 5, 9])
+def test_numbers_beside_a_picture_are_round_and_reach_the_top(top, most_n):
+    steps = number_steps(top, most_n)
+    step = steps[1]
+    assert steps[0] == 0
+    assert steps[-1] <= top < steps[-1] + step * (1 + 1e-9)
+    assert 2 <= len(steps) <= most_n + 1
+    assert f"{step:e}"[0] in "125"
+
+
+@pytest.mark.parametrize("days_n", [1, 6, 13, 44, 100, 400, 1500, 3650, 12_000])
+def test_days_below_a_picture_are_few_and_in_order(days_n):
+    first = date(2016, 11, 3)
+    last = first + timedelta(days=days_n)
+    named = day_steps(first, last, 9)
+    days = [on for on, _ in named]
+    assert 1 <= len(days) <= 10
+    assert days == sorted(set(days))
+    assert first <= days[0]
+    assert days[-1] <= last
+    assert len({text for _, text in named}) == len(named) or days_n > 366
+
+
+def test_weeks_are_named_by_their_mondays():
+    named = day_steps(date(2026, 10, 8), date(2026, 11, 20), 9)
+    assert [text for _, text in named][:2] == ["12 Oct", "19 Oct"]
+    assert {on.weekday() for on, _ in named} == {0}

@@ -13,8 +13,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPainter
 
 from plectrum.core.log import check
+from plectrum.core.log.migrating import steps_config
 from plectrum.core.log.store import LogStore
-from plectrum.core.log.store import _config as store_config
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.shell.main_window import MainWindow
@@ -100,8 +100,9 @@ def test_a_sound_log_is_not_opened_by_looking_at_it(tmp_path):
     assert check.looks_sound(path)
     LogStore(path).close()
     assert check.looks_sound(path)
-    script = ScriptDirectory.from_config(store_config())
-    assert set(check.REVISIONS) == {step.revision for step in script.walk_revisions()}
+    steps = ScriptDirectory.from_config(steps_config())
+    assert check.REVISIONS[-1] == steps.get_current_head()
+    assert set(check.REVISIONS) == {step.revision for step in steps.walk_revisions()}
 
 
 def test_the_window_is_there_without_the_planner(tmp_path):
@@ -120,7 +121,7 @@ def test_the_window_is_there_without_the_planner(tmp_path):
         "window = MainWindow(Settings(store), folder, folder / 'players')\n"
         "window.show()\n"
         "app.processEvents()\n"
-        "heavy = ('numpy', 'scipy', 'pydantic', 'sqlalchemy', 'mido', 'pyqtgraph', 'icalendar',\n"
+        "heavy = ('numpy', 'scipy', 'pydantic', 'sqlalchemy', 'mido', 'icalendar',\n"
         "         'PySide6.QtMultimedia', 'plectrum.core.planning.plan')\n"
         "print([m for m in heavy if m in sys.modules])\n"
         "window.close()\n"

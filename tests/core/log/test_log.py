@@ -46,7 +46,7 @@ from plectrum.core.log.summaries import (
     tempos_reached,
 )
 from plectrum.core.playing.performance import Performance
-from plectrum.core.practice.practice_day import PAIN_TEXT
+from plectrum.core.practice.care import PAIN_TEXT
 from plectrum.core.score.model import Direction
 from plectrum.core.tracking.sensor import BowSample
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow

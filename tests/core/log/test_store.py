@@ -15,12 +15,12 @@ from datetime import date, timedelta
 from pathlib import Path
 
 import pytest
-from alembic import command
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
 from plectrum.core.log import store as store_module
+from plectrum.core.log.migrating import upgrade
 from plectrum.core.log.records import (
     KINDS,
     BowOwned,
@@ -273,9 +273,7 @@ def test_a_log_of_the_first_version_is_brought_up_to_date_with_its_data(tmp_path
     path = tmp_path / "log.sqlite"
     engine = store_module._engine(path)
     with engine.begin() as connection:
-        config = store_module._config()
-        config.attributes["connection"] = connection
-        command.upgrade(config, "1")
+        upgrade(connection, "1")
         for line in OLD_ROWS:
             connection.exec_driver_sql(line)
     engine.dispose()

@@ -15,7 +15,7 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
-from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
+from plectrum.core.practice.care import CARE_CAUTION, CAUTION
 from plectrum.core.practice.handout import (
     HandoutOptions,
     Paper,

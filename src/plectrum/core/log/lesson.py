@@ -22,7 +22,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.practice.practice_day import PAIN_TEXT
+from plectrum.core.practice.care import PAIN_TEXT
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
 LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)

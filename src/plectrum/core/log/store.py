@@ -17,21 +17,17 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 import sqlalchemy as sa
-from alembic import command
-from alembic.config import Config
-from alembic.runtime.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from sqlalchemy.pool import NullPool
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.log.check import REVISIONS
 from plectrum.core.log.records import KINDS, OF_A_STUDENT, Record, Student
 from plectrum.core.log.tables import TABLES, record_of, row_of
 
 WAIT_S = 10.0
 UNDO_N = 200
-_MIGRATIONS = Path(__file__).parent / "migrations"
 T = TypeVar("T")
 
 
@@ -82,24 +78,31 @@ class LogStore:
 
     def _bring_up_to_date(self) -> None:
         """Change the tables as newer versions want them, a copy of the old file kept."""
-        with self._engine.connect() as connection:
-            now = MigrationContext.configure(connection).get_current_revision()
-        newest = ScriptDirectory.from_config(_config()).get_current_head()
-        if now == newest:
+        now = self._revision()
+        if now == REVISIONS[-1]:
             return
-        known = {s.revision for s in ScriptDirectory.from_config(_config()).walk_revisions()}
-        if now is not None and now not in known:
+        if now is not None and now not in REVISIONS:
             raise LogError(
                 "the log was made by a newer version of Plectrum",
                 where=str(self.path),
                 remedy="Update Plectrum to open it; nothing was changed",
             )
         if now is not None:
-            _copy(self.path, self.path.with_name(f"{self.path.name}.before-{newest}"))
+            _copy(self.path, self.path.with_name(f"{self.path.name}.before-{REVISIONS[-1]}"))
+        from plectrum.core.log.migrating import upgrade  # slow to load, and seldom needed
+
         with self._engine.begin() as connection:
-            config = _config()
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            upgrade(connection)
+
+    def _revision(self) -> str | None:
+        """Of the tables in the file; None where there are none yet."""
+        with self._engine.connect() as connection:
+            reading = connection.execution_options(reading=True)
+            named = sa.text("SELECT name FROM sqlite_master WHERE name = 'alembic_version'")
+            if reading.execute(named).first() is None:
+                return None
+            found = reading.execute(sa.text("SELECT version_num FROM alembic_version")).first()
+            return None if found is None else str(found[0])
 
     # reading
 
@@ -353,12 +356,6 @@ def _engine(path: Path) -> Engine:
         connection.exec_driver_sql("BEGIN" if reading else "BEGIN IMMEDIATE")
 
     return engine
-
-
-def _config() -> Config:
-    config = Config()
-    config.set_main_option("script_location", str(_MIGRATIONS))
-    return config
 
 
 def _copy(source: Path, target: Path) -> None:

@@ -15,13 +15,9 @@ from plectrum.core.advice.words import length_words
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.player.player import Player
+from plectrum.core.practice.care import CARE_CAUTION, CAUTION
 from plectrum.core.score.model import Direction
 
-CAUTION = (
-    "Stop at pain, tingling or numbness and tell your teacher; see a doctor or therapist if it "
-    "stays. Short sessions with pauses, loose hand and shoulder."
-)
-CARE_CAUTION = "Children tune and tighten with an adult. Eyes off a string under tension."
 TIP_MARGIN_MM = (25.0, 50.0)  # where a placement lands, from the tip
 PLACEMENTS_N = 10
 PLAY_BEATS, CHECK_BEATS = 2, 4

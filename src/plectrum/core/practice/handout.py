@@ -16,14 +16,13 @@ from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
-from plectrum.core.practice.drills import CARE_CAUTION, CAUTION
+from plectrum.core.practice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
 WATCH_N = 5  # so many lines in the box of what to watch
-DEFER = "A plan suggests; your teacher, who sees you play, decides."
 
 
 class Picture(StrEnum):

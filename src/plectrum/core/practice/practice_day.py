@@ -8,17 +8,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from plectrum.core.practice.drills import CAUTION, DrillStep
+from plectrum.core.practice.care import CAUTION, PAUSE_TEXT
+from plectrum.core.practice.drills import DrillStep
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import Day, TaskKind
 
 PAUSE_EVERY_S, PAUSE_S = 600.0, 60.0
-LONG_DAY_MINUTES = 45  # a longer day for a child is questioned (own default)
-PAUSE_TEXT = "Put the bow down. Shake out hands and shoulders, stand up, look out of the window."
-PAIN_TEXT = (
-    "Stop for today. Put the instrument away, rest the hand, and tell your teacher what hurt and "
-    "where. If it stays, or tingles or feels numb, see a doctor or therapist."
-)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable, Sequence
 from datetime import date
 from statistics import median
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent
@@ -24,12 +25,14 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
-from plectrum.core.log.plans import OutOfDate
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
-from plectrum.core.practice.drills import CAUTION
+from plectrum.core.practice.care import CAUTION
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
+
+if TYPE_CHECKING:
+    from plectrum.core.log.plans import OutOfDate
 
 TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
 EVENTS = (Measure.ROSIN, Measure.REHAIR)

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
-from datetime import UTC, date, datetime
-from functools import cached_property
+from collections.abc import Callable
+from datetime import date
 from typing import Any
 
-import pyqtgraph as pg
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QObject, QPersistentModelIndex, Qt
-from PySide6.QtGui import QBrush, QPen
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
@@ -21,122 +17,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.records import Student
 from plectrum.core.log.store import LogStore
-from plectrum.core.log.summaries import (
-    PLACES_N,
-    Series,
-    class_overview,
-    fault_places,
-    longest_bows,
-    minutes_by_week,
-    tempos_reached,
-)
+from plectrum.ui.log.charts import CHARTS, Chart, chart_of
+from plectrum.ui.log.plot import Plot
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
-# Lines differ by hue, by dash and by the shape of their points: colour alone is never needed.
-# The hues are Okabe and Ito's for colour-blind eyes (published, quoted from memory).
-HUES = ("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#56B4E9", "#E69F00", "#7f7f7f", "#B8A200")
-DASHES = (Qt.PenStyle.SolidLine, Qt.PenStyle.DashLine, Qt.PenStyle.DotLine,
-          Qt.PenStyle.DashDotLine)  # fmt: skip
-MARKED_N = 60  # a line of more points has none marked: they would hide it
-SHAPES = ("o", "s", "t", "d", "+", "x", "p", "star")
-CHARTS = (
-    "Longest bow over the weeks",
-    "Tempo reached, by section",
-    "Minutes practised a week",
-    "Where on the bow it goes wrong",
-    "In which bars it goes wrong",
-    "What goes wrong",
-    "The class this week",
-)
 Index = QModelIndex | QPersistentModelIndex
-ASIDE_S = 4 * 86_400.0  # days left free beside the first and the last
-LEAST_BARS_N = 5  # a bar that stands alone is no wider than one of five
 NARROW, WIDE = 400, 600
 EMPTY = "Nothing is in the log for this picture yet."
-
-
-@dataclass(frozen=True)
-class Chart:
-    """A picture and its table: lines over days, or bars with names."""
-
-    unit: str
-    lines: tuple[Series, ...] = ()
-    bars: tuple[tuple[str, float], ...] = ()
-    goals: tuple[float, ...] = ()
-    head: tuple[str, ...] = ()
-    rows: tuple[tuple[str, ...], ...] = field(default_factory=tuple)
-
-    @property
-    def empty(self) -> bool:
-        return not any(line.days for line in self.lines) and not any(v for _, v in self.bars)
-
-
-def _when(on: date) -> float:
-    return datetime(on.year, on.month, on.day, 12, tzinfo=UTC).timestamp()
-
-
-def _lines(unit: str, lines: Sequence[Series], goals: Sequence[float] = ()) -> Chart:
-    rows = tuple(
-        (line.name, on.isoformat(), f"{value:.3g}")
-        for line in lines
-        for on, value in zip(line.days, line.values, strict=True)
-    )
-    return Chart(unit, tuple(lines), goals=tuple(goals), head=("line", "day", unit), rows=rows)
-
-
-def _bars(unit: str, bars: Sequence[tuple[str, float]], head: tuple[str, ...]) -> Chart:
-    return Chart(unit, bars=tuple(bars), head=head, rows=tuple((n, f"{v:g}") for n, v in bars))
-
-
-def chart_of(store: LogStore, student: Student, number: int, today: date) -> Chart:
-    """What a chart shows of a student, by its number in `CHARTS`."""
-    if number == 0:
-        return _lines(
-            "s", longest_bows(store, student, instrument(student.instrument).string_names)
-        )
-    if number == 1:
-        found = tempos_reached(store, student)
-        series = [
-            Series(f"{t.piece}, {t.section}", t.reached.days, t.reached.values) for t in found
-        ]
-        return _lines("beats a minute", series, sorted({t.goal_bpm for t in found}))
-    if number == 2:
-        weeks = minutes_by_week(store, student)
-        bars = [(f"{d.day} {d:%b}", v) for d, v in zip(weeks.days, weeks.values, strict=True)]
-        return _bars("minutes", bars, ("week from", "minutes"))
-    if number == 6:
-        return _class(store, today)
-    faults = fault_places(store, student)
-    if number == 3:
-        names = ["frog", *(f"{k}/10" for k in range(1, PLACES_N - 1)), "tip"]
-        return _bars("times", list(zip(names, map(float, faults.by_place), strict=True)),
-                     ("tenth of the bow", "times"))  # fmt: skip
-    if number == 4:
-        return _bars("times", [(f"bar {b}", n) for b, n in faults.by_bar], ("bar", "times"))
-    return _bars("times", list(faults.by_kind), ("what", "times"))
-
-
-def _class(store: LogStore, today: date) -> Chart:
-    rows = class_overview(store, today)
-    return Chart(
-        "minutes this week",
-        bars=tuple((r.student.name, float(r.minutes_week)) for r in rows),
-        head=("name", "minutes", "days", "week before", "longest bow", "last lesson", "again"),
-        rows=tuple(
-            (
-                r.student.name + (" (pain)" if r.student.pain_since else ""),
-                str(r.minutes_week), str(r.days_week), str(r.minutes_before),
-                f"{r.longest_s:.1f} s" if r.longest_s is not None else "–",
-                r.last_lesson.isoformat() if r.last_lesson is not None else "–",
-                str(r.again_n),
-            )
-            for r in rows
-        ),
-    )  # fmt: skip
 
 
 class _Rows(QAbstractTableModel):
@@ -188,6 +78,7 @@ class PicturesPage(QWidget):
         self.choose.setAccessibleName("Picture")
         self.choose.currentIndexChanged.connect(lambda _: self.refresh())
         self.nothing = label("banner", EMPTY, wrap=True)
+        self.plot = Plot()
         self.rows = _Rows(self)
         self.table = QTableView()
         self.table.setModel(self.rows)
@@ -202,8 +93,9 @@ class PicturesPage(QWidget):
         row.setContentsMargins(16, 8, 16, 4)
         row.addWidget(self.choose)
         row.addStretch(1)
-        body = self._body = QHBoxLayout()
+        body = QHBoxLayout()
         body.setContentsMargins(16, 0, 0, 8)
+        body.addWidget(self.plot, 1)
         body.addWidget(self.table)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -213,24 +105,6 @@ class PicturesPage(QWidget):
         column.addLayout(body, 1)
         self.setFocusProxy(self.choose)
         self.fit()
-
-    @cached_property
-    def plot(self) -> pg.PlotWidget:
-        """Lines over days; made when first needed."""
-        return self._placed(pg.PlotWidget(axisItems={"bottom": pg.DateAxisItem(utcOffset=0)}))
-
-    @cached_property
-    def bars_plot(self) -> pg.PlotWidget:
-        """Bars with names; made when first needed."""
-        return self._placed(pg.PlotWidget())
-
-    def _placed(self, plot: pg.PlotWidget) -> pg.PlotWidget:
-        plot.setMenuEnabled(False)
-        plot.setMouseEnabled(x=False, y=False)
-        plot.hideButtons()
-        plot.setAccessibleName("Picture; the same numbers are in the table beside it")
-        self._body.insertWidget(0, plot, 1)
-        return plot
 
     def fit(self) -> None:
         """As wide as the interface scale wants it, and in the theme's colours."""
@@ -250,66 +124,10 @@ class PicturesPage(QWidget):
 
     def _paint(self, chart: Chart) -> None:
         self.nothing.setVisible(chart.empty)
-        self.plot.setVisible(bool(chart.lines) and not chart.empty)
-        self.bars_plot.setVisible(bool(chart.bars) and not chart.empty)
         self.table.setVisible(not chart.empty)
-        if self.plot.isVisibleTo(self):
-            self._paint_lines(chart)
-        if self.bars_plot.isVisibleTo(self):
-            self._paint_bars(chart)
+        self.plot.setVisible(not chart.empty)
+        self.plot.show_chart(chart)
         self._fill(chart)
-
-    def _dress(self, plot: pg.PlotWidget, unit: str) -> None:
-        now = theme.colours()
-        plot.clear()
-        plot.setBackground(now.paper)
-        for side in ("left", "bottom"):
-            axis = plot.getAxis(side)
-            axis.setPen(now.muted)
-            axis.setTextPen(now.ink)
-            axis.setStyle(tickFont=theme.label_font(theme.px(12)))
-        plot.setLabel("left", unit, color=now.ink.name())
-        plot.showGrid(x=False, y=True, alpha=0.25)
-
-    def _paint_lines(self, chart: Chart) -> None:
-        plot = self.plot
-        self._dress(plot, chart.unit)
-        legend = plot.addLegend(offset=(-16, -16), labelTextColor=theme.colours().ink)
-        legend.clear()
-        for k, line in enumerate(chart.lines):
-            hue = HUES[k % len(HUES)]
-            pen = pg.mkPen(hue, width=2, style=DASHES[k // 2 % len(DASHES)])
-            plot.plot(
-                [_when(on) for on in line.days], list(line.values), pen=pen, name=line.name,
-                symbol=SHAPES[k % len(SHAPES)] if len(line.days) <= MARKED_N else None,
-                symbolSize=9, symbolBrush=hue, symbolPen=None,
-            )  # fmt: skip
-        for goal in chart.goals:
-            pen = QPen(theme.colours().ink, 0, Qt.PenStyle.DashLine)
-            text = {"color": theme.colours().ink, "position": 0.92}
-            plot.addItem(
-                pg.InfiniteLine(goal, angle=0, pen=pen, label=f"goal {goal:.0f}", labelOpts=text)
-            )
-        top = max([v for line in chart.lines for v in line.values] + list(chart.goals), default=1.0)
-        days = [_when(on) for line in chart.lines for on in line.days]
-        plot.setXRange(min(days) - ASIDE_S, max(days) + ASIDE_S)
-        plot.setYRange(0.0, 1.06 * top)  # from nought, so that growth is not made larger than it is
-
-    def _paint_bars(self, chart: Chart) -> None:
-        plot = self.bars_plot
-        self._dress(plot, chart.unit)
-        places = list(range(len(chart.bars)))
-        plot.addItem(
-            pg.BarGraphItem(
-                x=places, height=[v for _, v in chart.bars], width=0.7,
-                brush=QBrush(theme.colours().down), pen=pg.mkPen(theme.colours().ink),
-            )
-        )  # fmt: skip
-        every = max(1, len(chart.bars) // 12)
-        ticks = [(k, name) for k, (name, _) in enumerate(chart.bars) if k % every == 0]
-        plot.getAxis("bottom").setTicks([ticks])
-        plot.setXRange(-0.6, max(LEAST_BARS_N, len(chart.bars)) - 0.4)
-        plot.setYRange(0.0, max(5.0, 1.06 * max(v for _, v in chart.bars)))
 
     def _fill(self, chart: Chart) -> None:
         table = self.table

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QShowEvent
@@ -26,20 +26,10 @@ from PySide6.QtWidgets import (
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument_names
-from plectrum.core.log.exchange import (
-    log_as_csv_zip,
-    log_as_json,
-    measured_from_csv,
-    records_from_csv_zip,
-    records_from_json,
-)
 from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import measured_by_bow, strokes_seen
-from plectrum.core.log.plans import out_of_date
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
-from plectrum.core.player.records import NamedPlayer
-from plectrum.core.score.scorefile import read_file
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
@@ -48,6 +38,9 @@ from plectrum.ui.log.lesson_page import LessonPage
 from plectrum.ui.log.measure_page import MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
 from plectrum.ui.look.labels import label
+
+if TYPE_CHECKING:
+    from plectrum.core.player.records import NamedPlayer
 
 LESSON, MEASURE, PICTURES = range(3)
 STEPS_N, STEPS_BACK = 12, timedelta(weeks=8)
@@ -91,6 +84,7 @@ class LogScreen(Screen):
     def _lay_out(self) -> None:
         head = QHBoxLayout()
         head.setContentsMargins(16, 8, 16, 4)
+        head.setSpacing(8)
         name = QLabel("&Student")
         name.setBuddy(self.who)
         for widget in (name, self.who, self.new):
@@ -212,6 +206,8 @@ class LogScreen(Screen):
         self.measure.show_proposals(found, (), named is not None)
         if named is None:
             return
+        from plectrum.core.log.plans import out_of_date  # only here: it loads the planner
+
         plans = self.store.all(PlanGiven, student_id=student.id)
         player = with_proposals(named.player, found) if found else named.player
         self._runner.run(
@@ -345,6 +341,8 @@ class LogScreen(Screen):
         string, measure = self.measure.string.currentIndex(), self.measure.chosen
 
         def work() -> object:
+            from plectrum.core.score.scorefile import read_file
+
             text = read_file(path).decode("utf-8", "replace")
             samples = SensorReader().feed(text)
             strokes = strokes_seen(samples, hair_mm)
@@ -388,9 +386,13 @@ class LogScreen(Screen):
             self._guard(lambda: self.store.restore(Path(name)), "The backup is restored.")
 
     def export_json(self) -> None:
+        from plectrum.core.log.exchange import log_as_json
+
         self._export("json", "JSON (*.json)", lambda: log_as_json(self.store))
 
     def export_csv(self) -> None:
+        from plectrum.core.log.exchange import log_as_csv_zip
+
         self._export("zip", "CSV tables in a zip (*.zip)", lambda: log_as_csv_zip(self.store))
 
     def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
@@ -409,6 +411,13 @@ class LogScreen(Screen):
             self._guard(lambda: self._import(Path(name)), f"Imported {Path(name).name}.")
 
     def _import(self, path: Path) -> None:
+        from plectrum.core.log.exchange import (
+            measured_from_csv,
+            records_from_csv_zip,
+            records_from_json,
+        )
+        from plectrum.core.score.scorefile import read_file
+
         data = read_file(path)
         if path.suffix.lower() == ".csv":
             students = {s.name: s for s in self.store.all(Student)}

@@ -32,6 +32,7 @@ from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.player.school import QUESTIONS
+from plectrum.core.practice.care import LIMITS_CAUTION
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme
@@ -42,11 +43,6 @@ from plectrum.ui.player.boxes import AbilitiesBox, LimitsBox, set_quietly, spin_
 from plectrum.ui.player.miniature import Miniature
 
 WIDTH = 348
-CAUTION = (
-    "Limits are what this player does with ease, not what can be forced. Stop at pain, tingling or "
-    "numbness and tell your teacher; see a doctor or therapist if it stays. The teacher who sees "
-    "the student decides."
-)
 
 
 class PlayerScreen(Screen):
@@ -85,7 +81,7 @@ class PlayerScreen(Screen):
         column.addWidget(self.limits)
         column.addWidget(self.abilities)
         column.addWidget(self._school_box())
-        column.addWidget(label("muted", CAUTION, wrap=True))
+        column.addWidget(label("muted", LIMITS_CAUTION, wrap=True))
         column.addStretch(1)
         scroll = scrolling(inner, "plain")
         row = QHBoxLayout(self)

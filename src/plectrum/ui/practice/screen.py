@@ -19,11 +19,12 @@ from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.playing.performance import Kind
+from plectrum.core.practice.care import CAUTION, PAIN_TEXT
 from plectrum.core.practice.catalogue import Setting
 from plectrum.core.practice.drill_music import drill_document, has_music
-from plectrum.core.practice.drills import CAUTION, Drill
+from plectrum.core.practice.drills import Drill
 from plectrum.core.practice.ladder import LadderStep, step_study
-from plectrum.core.practice.practice_day import PAIN_TEXT, TimedTask, stages_of
+from plectrum.core.practice.practice_day import TimedTask, stages_of
 from plectrum.core.practice.programme import Programme, class_programme, programme_of
 from plectrum.core.practice.studies import StudyKind
 from plectrum.ui.desk.desk import Desk

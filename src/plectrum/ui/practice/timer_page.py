@@ -10,8 +10,8 @@ from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QListWidget, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.document.homework import Outcome
-from plectrum.core.practice.drills import CAUTION
-from plectrum.core.practice.practice_day import LONG_DAY_MINUTES, PAIN_TEXT, TimedTask
+from plectrum.core.practice.care import CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.practice.practice_day import TimedTask
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling

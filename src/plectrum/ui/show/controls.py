@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QV
 
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
-from plectrum.core.practice.drills import CAUTION
+from plectrum.core.practice.care import CAUTION
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme

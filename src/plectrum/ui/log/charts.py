@@ -1,0 +1,106 @@
+"""What each picture of the log shows, and its table."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date
+
+from plectrum.core.instrument.specification import instrument
+from plectrum.core.log.records import Student
+from plectrum.core.log.store import LogStore
+from plectrum.core.log.summaries import (
+    PLACES_N,
+    Series,
+    class_overview,
+    fault_places,
+    longest_bows,
+    minutes_by_week,
+    tempos_reached,
+)
+
+CHARTS = (
+    "Longest bow over the weeks",
+    "Tempo reached, by section",
+    "Minutes practised a week",
+    "Where on the bow it goes wrong",
+    "In which bars it goes wrong",
+    "What goes wrong",
+    "The class this week",
+)
+
+
+@dataclass(frozen=True)
+class Chart:
+    """A picture and its table: lines over days, or bars with names."""
+
+    unit: str
+    lines: tuple[Series, ...] = ()
+    bars: tuple[tuple[str, float], ...] = ()
+    goals: tuple[float, ...] = ()
+    head: tuple[str, ...] = ()
+    rows: tuple[tuple[str, ...], ...] = field(default_factory=tuple)
+
+    @property
+    def empty(self) -> bool:
+        return not any(line.days for line in self.lines) and not any(v for _, v in self.bars)
+
+
+def _lines(unit: str, lines: Sequence[Series], goals: Sequence[float] = ()) -> Chart:
+    rows = tuple(
+        (line.name, on.isoformat(), f"{value:.3g}")
+        for line in lines
+        for on, value in zip(line.days, line.values, strict=True)
+    )
+    return Chart(unit, tuple(lines), goals=tuple(goals), head=("line", "day", unit), rows=rows)
+
+
+def _bars(unit: str, bars: Sequence[tuple[str, float]], head: tuple[str, ...]) -> Chart:
+    return Chart(unit, bars=tuple(bars), head=head, rows=tuple((n, f"{v:g}") for n, v in bars))
+
+
+def chart_of(store: LogStore, student: Student, number: int, today: date) -> Chart:
+    """What a chart shows of a student, by its number in `CHARTS`."""
+    if number == 0:
+        return _lines(
+            "seconds", longest_bows(store, student, instrument(student.instrument).string_names)
+        )
+    if number == 1:
+        found = tempos_reached(store, student)
+        series = [
+            Series(f"{t.piece}, {t.section}", t.reached.days, t.reached.values) for t in found
+        ]
+        return _lines("beats a minute", series, sorted({t.goal_bpm for t in found}))
+    if number == 2:
+        weeks = minutes_by_week(store, student)
+        bars = [(f"{d.day} {d:%b}", v) for d, v in zip(weeks.days, weeks.values, strict=True)]
+        return _bars("minutes", bars, ("week from", "minutes"))
+    if number == 6:
+        return _class(store, today)
+    faults = fault_places(store, student)
+    if number == 3:
+        names = ["frog", *(f"{k}/10" for k in range(1, PLACES_N - 1)), "tip"]
+        return _bars("times", list(zip(names, map(float, faults.by_place), strict=True)),
+                     ("tenth of the bow", "times"))  # fmt: skip
+    if number == 4:
+        return _bars("times", [(f"bar {b}", n) for b, n in faults.by_bar], ("bar", "times"))
+    return _bars("times", list(faults.by_kind), ("what", "times"))
+
+
+def _class(store: LogStore, today: date) -> Chart:
+    rows = class_overview(store, today)
+    return Chart(
+        "minutes this week",
+        bars=tuple((r.student.name, float(r.minutes_week)) for r in rows),
+        head=("name", "minutes", "days", "week before", "longest bow", "last lesson", "again"),
+        rows=tuple(
+            (
+                r.student.name + (" (pain)" if r.student.pain_since else ""),
+                str(r.minutes_week), str(r.days_week), str(r.minutes_before),
+                f"{r.longest_s:.1f} s" if r.longest_s is not None else "–",
+                r.last_lesson.isoformat() if r.last_lesson is not None else "–",
+                str(r.again_n),
+            )
+            for r in rows
+        ),
+    )  # fmt: skip
