@@ -17,9 +17,11 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.engraving import client as client_module
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
+from tests.ui.shared_engraver import SharedProcess
 
 
 @pytest.fixture(scope="session")
@@ -36,6 +38,16 @@ def no_sound_card(monkeypatch):
 
     monkeypatch.setattr(Speaker, "open_sink", no_device)
     monkeypatch.setattr(Speaker, "get_ready", lambda self: None)
+
+
+@pytest.fixture(autouse=True, scope="session")
+def one_engraver():
+    """One engraver's process serves all windows of a run in turn."""
+    patch = pytest.MonkeyPatch()
+    patch.setattr(client_module, "QProcess", SharedProcess)
+    yield
+    SharedProcess.end_all()
+    patch.undo()
 
 
 @pytest.fixture(scope="session")

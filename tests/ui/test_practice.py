@@ -15,9 +15,8 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Kind
-from plectrum.core.practice.care import CAUTION
+from plectrum.core.practice.care import CAUTION, PAIN_TEXT
 from plectrum.core.practice.practice_day import (
-    PAIN_TEXT,
     PAUSE_EVERY_S,
     PAUSE_S,
     TimedTask,

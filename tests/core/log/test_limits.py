@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy import stats
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument
@@ -96,6 +95,8 @@ def test_fewer_than_half_wild_values_never_get_in(usual, wild):
 
 def test_the_spread_is_scipys():
     """1.4826 times the median distance equals SciPy's normal-scaled median deviation."""
+    from scipy import stats  # slow to load; only here
+
     values = np.array([7.1, 8.3, 7.7, 9.0, 8.1, 7.9])
     own = NORMAL * np.median(np.abs(values - np.median(values)))
     assert own == pytest.approx(stats.median_abs_deviation(values, scale="normal"), rel=1e-4)

@@ -79,7 +79,7 @@ def test_plans_of_the_demo_are_as_they_were():
         assert fingerprint(plan_of(document)) == known[name], name
 
 
-def test_plans_of_forty_tunes_are_as_they_were():
+def test_plans_of_forty_tunes_are_as_they_were(abc_here):
     pytest.importorskip("music21")
     known = kept()
     for path in corpus_paths():

@@ -145,7 +145,7 @@ def test_demo_pieces(path):
 
 
 @pytest.mark.parametrize("path", fiddle_tunes(), ids=lambda p: p.stem)
-def test_fiddle_tunes(path):
+def test_fiddle_tunes(abc_here, path):
     """Converted once, read three times."""
     data = path.read_bytes()
     score = open_score(re.sub(rb"(?m)^%.*\n", b"", data), path.name, "abc")

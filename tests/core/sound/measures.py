@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 TOP_HZ = 8000.0
 
 
 def spectrum(sound, rate_hz: float, least_hz: float):
-    """Frequencies and power; padded so that even short tones are finely read."""
-    wave = np.asarray(sound, dtype=float)
+    """Frequencies and power; padded so that even short tones are finely read. Several measures of
+    one tone ask for it in turn."""
+    return _spectrum(np.asarray(sound, dtype=float).tobytes(), rate_hz, least_hz)
+
+
+@lru_cache(maxsize=2)
+def _spectrum(sound: bytes, rate_hz: float, least_hz: float):
+    wave = np.frombuffer(sound)
     wave = wave - wave.mean()
     size = 1 << int(np.ceil(np.log2(max(4 * len(wave), 40 * rate_hz / least_hz))))
     power = np.abs(np.fft.rfft(wave * np.hanning(len(wave)), size)) ** 2

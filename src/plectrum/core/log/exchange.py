@@ -90,6 +90,10 @@ def records_from_json(data: bytes, where: str) -> list[Record]:
     return found
 
 
+# What checks the values of each kind of record, made when first needed: slow to make.
+_READERS: dict[type[Any], TypeAdapter[Any]] = {}
+
+
 def _record(kind: type[Any], row: Any, where: str) -> Any:
     if not isinstance(row, dict):
         raise LogError("this row is no row", where=where)
@@ -101,7 +105,9 @@ def _record(kind: type[Any], row: Any, where: str) -> Any:
         except ValueError as error:
             raise LogError("the plan in this row is damaged", where=where) from error
     try:
-        return TypeAdapter(kind).validate_python(values)
+        if kind not in _READERS:
+            _READERS[kind] = TypeAdapter(kind)
+        return _READERS[kind].validate_python(values)
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(map(str, first["loc"]))

@@ -258,7 +258,7 @@ class LogStore:
         if change.after is None:
             connection.execute(table.delete().where(own))
         elif change.before is None:
-            connection.execute(table.insert().values(row_of(change.after)))
+            connection.execute(table.insert(), row_of(change.after))
         else:
             connection.execute(table.update().where(own).values(row_of(change.after)))
 

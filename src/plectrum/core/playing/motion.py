@@ -82,6 +82,8 @@ class Motion:
         self._bowed = [k for k, p in enumerate(self._notes) if p.planned is not None]
         self._bowed_onsets = [self._onsets[k] for k in self._bowed]
         self._carries = self._find_carries()
+        self._quarters_of = self._find_quarters()
+        self._touch_of = self._find_touches()
         self._turn_starts = [t.start_s for t in performance.turns]
         bow = performance.plan.choices.bow
         self._hair_mm = bow.hair_mm
@@ -114,6 +116,33 @@ class Motion:
                 found[k] = _Carry(a.moved_s, until_s, a.end, b)
         return found
 
+    def _find_quarters(self) -> list[tuple[float, float, float]]:
+        """For every note the quarter it begins at, and when and at which quarter the next one of
+        its turn begins, or it ends. As numbers, since they are asked for at every frame."""
+        found = []
+        for k, now in enumerate(self._notes):
+            until_s, until_q = now.end_s, now.note.end_q
+            if k + 1 < len(self._notes) and self._notes[k + 1].turn == now.turn:
+                until_s, until_q = self._onsets[k + 1], self._notes[k + 1].note.onset_q
+            found.append((float(now.note.onset_q), until_s, float(until_q)))
+        return found
+
+    def _find_touches(self) -> dict[int, tuple[float, float, float]]:
+        """Lane, weight in N and its share of every bowed note, by the note's index."""
+        if not self._bowed:
+            return {}
+        plan = self.performance.plan
+        contact, rows = plan.contact, plan.contact_rows
+        bowed = {self._notes[k].note.index for k in self._bowed}
+        return {
+            n: (
+                float(contact.lane[rows[n]]),
+                float(contact.weight_n[rows[n]]),
+                float(contact.share[rows[n]]),
+            )
+            for n in bowed
+        }
+
     # asking
 
     def at(self, at_s: float) -> BowState:
@@ -140,6 +169,10 @@ class Motion:
             hand_nmm=weight * position * self._hair_mm - self._own_nmm,
         )
 
+    def place_at(self, at_s: float) -> tuple[float, float]:
+        """Position and speed alone, as in `at`: the fraction of the hair, and mm/s."""
+        return self._place(self.performance.fold(at_s))[:2]
+
     def _place(self, at_s: float) -> tuple[float, float, float, PlayedNote | None]:
         """Position, speed, height, and the bowed note in whose hands the bow is."""
         if not self._bowed:
@@ -165,14 +198,11 @@ class Motion:
 
     def _quarters(self, k: int, at_s: float) -> float:
         if k < 0:
-            return float(self._notes[0].note.onset_q)
-        now = self._notes[k]
-        following = self._notes[k + 1] if k + 1 < len(self._notes) else None
-        until_s, until_q = now.end_s, float(now.note.end_q)
-        if following is not None and following.turn == now.turn:
-            until_s, until_q = following.onset_s, float(following.note.onset_q)
-        share = min(1.0, max(0.0, (at_s - now.onset_s) / max(until_s - now.onset_s, 1e-9)))
-        return float(now.note.onset_q) + share * (until_q - float(now.note.onset_q))
+            return self._quarters_of[0][0]
+        onset_s = self._onsets[k]
+        from_q, until_s, until_q = self._quarters_of[k]
+        share = min(1.0, max(0.0, (at_s - onset_s) / max(until_s - onset_s, 1e-9)))
+        return from_q + share * (until_q - from_q)
 
     def _level(self, k: int, at_s: float) -> float:
         if k < 0:
@@ -198,15 +228,13 @@ class Motion:
         return lane + change * _on_the_way(at_s, now.onset_s, following[1], LANE_S)
 
     def _lane_of(self, played: PlayedNote) -> float:
-        plan = self.performance.plan
-        return float(plan.contact.lane[plan.contact_rows[played.note.index]])
+        return self._touch_of[played.note.index][0]
 
     def _weight(self, bowed: PlayedNote | None) -> tuple[float, float]:
         if bowed is None:
             return 0.0, 0.5
-        plan = self.performance.plan
-        row = plan.contact_rows[bowed.note.index]
-        return float(plan.contact.weight_n[row]), float(plan.contact.share[row])
+        _, weight_n, share = self._touch_of[bowed.note.index]
+        return weight_n, share
 
 
 def _on_the_way(at_s: float, from_s: float, until_s: float, takes_s: float) -> float:

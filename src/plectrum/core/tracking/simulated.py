@@ -58,7 +58,8 @@ class SimulatedBow:
         playing_s = max(0.0, self._performance.fold(at_s) - self._performance.music_s)
         drift = min(DRIFT_MOST, DRIFT * playing_s) if self._does(Clumsiness.DRIFTING) else 0.0
         state = self._motion.at(at_s)
-        late_s = LATE_S if self._does(Clumsiness.LATE) else 0.0
+        late = self._does(Clumsiness.LATE)
+        heard = self._motion.at(max(0.0, at_s - LATE_S)) if late else state
         tremble = self._tremble(at_s)
         return BowSample(
             at_s,
@@ -66,7 +67,7 @@ class SimulatedBow:
             speed,
             SKEW_DEG * drift / DRIFT_MOST + 80 * tremble,
             min(float(LANES_N), state.lane + drift + 10 * tremble),
-            self._motion.at(max(0.0, at_s - late_s)).level,
+            heard.level,
         )
 
     def _tremble(self, at_s: float) -> float:
@@ -75,9 +76,8 @@ class SimulatedBow:
 
     def _position(self, at_s: float) -> float:
         folded = self._performance.fold(at_s)
-        state = self._motion.at(at_s)
-        position = state.position
-        if self._does(Clumsiness.FAST_START) and state.moving:
+        position, speed_mm_s = self._motion.place_at(at_s)
+        if self._does(Clumsiness.FAST_START) and speed_mm_s:
             position = self._hurried(folded, position)
         if self._does(Clumsiness.CREEPING):
             playing_s = max(0.0, folded - self._performance.music_s)

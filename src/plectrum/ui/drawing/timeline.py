@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import bisect
+import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from plectrum.core.score.model import Part
+from plectrum.core.score.model import Note, Part
 from plectrum.ui.engraving.system import System
+
+ASIDE_Q = 1.0  # how far from a line's stretch of time its grace notes are looked for
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,10 +36,26 @@ def notes_key(part: Part) -> tuple[str, int]:
     return part.id, hash((places, len(part.bars)))
 
 
-@lru_cache(maxsize=8)
-def _ends(part: Part) -> tuple[tuple[float, float], ...]:
-    """Onset and end of every note in quarters, as floats; kept, as every line asks for them."""
-    return tuple((float(n.onset_q), float(n.end_q)) for n in part.notes)
+class _Times:
+    """Onset and end of every note of a part in quarters, and which notes sound in a stretch."""
+
+    def __init__(self, part: Part) -> None:
+        self._notes = part.notes
+        self._ends = [(float(n.onset_q), float(n.end_q)) for n in part.notes]
+        self._latest = list(itertools.accumulate((end for _, end in self._ends), max))
+        onsets = (start for start, _ in reversed(self._ends))
+        self._earliest = list(itertools.accumulate(onsets, min))[::-1]
+
+    def near(self, start_q: float, end_q: float) -> Iterator[tuple[Note, float, float]]:
+        """Notes with onset and end: all that sound in a stretch, and few others. A grace note
+        may begin a little before the line it stands on."""
+        first = bisect.bisect_left(self._latest, start_q - ASIDE_Q)
+        last = bisect.bisect_right(self._earliest, end_q + ASIDE_Q)
+        for k in range(first, last):
+            yield self._notes[k], *self._ends[k]
+
+
+_times = lru_cache(maxsize=8)(_Times)  # kept, as every line asks for them
 
 
 class SystemTimeline:
@@ -47,7 +67,7 @@ class SystemTimeline:
         last = part.bars[bars[-1]]
         self.end_q = float(last.onset_q + last.duration_q)
         anchors: dict[float, float] = {}
-        for note, (start, end) in zip(part.notes, _ends(part), strict=True):
+        for note, start, end in _times(part).near(self.start_q, self.end_q):
             if end <= self.start_q or start >= self.end_q:
                 continue
             box = system.notes.get(note.id)
@@ -76,7 +96,7 @@ class SystemTimeline:
 
     def _segments(self, system: System, part: Part) -> list[Segment]:
         segments = []
-        for note, (start, end) in zip(part.notes, _ends(part), strict=True):
+        for note, start, end in _times(part).near(self.start_q, self.end_q):
             if note.grace:
                 box = system.notes.get(note.id)
                 if box is not None:

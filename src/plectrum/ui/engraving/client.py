@@ -7,6 +7,7 @@ import sys
 from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import count
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
@@ -16,6 +17,9 @@ from plectrum.ui.engraving.system import System
 
 if TYPE_CHECKING:
     from plectrum.core.score.scorefile import ScoreFile
+
+
+_tokens = count(1)  # of requests; no two are the same, whichever window they come from
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +50,7 @@ class Channel(QObject):
 
     def engrave(self, layout: Layout) -> None:
         """Lay out anew."""
-        self.token += 1
+        self.token = next(_tokens)
         self.waiting = True
         self._client.send(
             {

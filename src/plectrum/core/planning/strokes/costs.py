@@ -244,11 +244,9 @@ class CostTables:
         other.nudges = replace(self.nudges, seams=seams)
         other.seam_start, other.seam_end = {}, {}
         for seam in seams:
-            missed = _missed(seam, self.hook)
-            other.seam_start[seam.first] = _missed(
-                replace(seam, direction=1 - seam.direction), self.hook
-            )
-            other.seam_end[seam.last] = missed
+            started, ended = missed(seam, self.hook)
+            other.seam_start[seam.first] = started
+            other.seam_end[seam.last] = ended
         touched = sorted({*other.seam_start, *other.seam_end})
         kind = self.kind.copy()
         rows = []
@@ -370,12 +368,14 @@ def _placed_pins(kinds: Sequence[_Kind]) -> Ints:
     return costs
 
 
-def _missed(seam: Seam, hook: int) -> Ints:
-    """Cost of being at each (direction, cell) where a turn would go on to the seam's start."""
-    costs = np.zeros((2, POSITIONS_N), dtype=np.int64)
-    costs += _whole(w.SEAM_MOVE * np.abs(_CELLS - seam.start) / w.CELLS_N)
-    costs[seam.direction] += hook
-    return costs
+def missed(seam: Seam, hook: int) -> tuple[Ints, Ints]:
+    """Cost of starting a section, and of ending it, at each (direction, cell): of being away from
+    where a turn goes on to the seam's start."""
+    away = _whole(w.SEAM_MOVE * np.abs(_CELLS - seam.start) / w.CELLS_N)
+    started, ended = np.stack([away, away]), np.stack([away, away])
+    started[1 - seam.direction] += hook
+    ended[seam.direction] += hook
+    return started, ended
 
 
 def _metre(units: Sequence[Unit], choices: Choices) -> Ints:

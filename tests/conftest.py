@@ -1,0 +1,20 @@
+"""What tests of several rooms share."""
+
+from __future__ import annotations
+
+import subprocess
+
+import pytest
+
+from plectrum.core.score.reading import abc
+
+
+@pytest.fixture
+def abc_here(monkeypatch):
+    """ABC is converted in this process: many tunes are read sooner than as many processes start.
+    That a child converts them, and its limits, is tested in `test_abc.py`."""
+
+    def run(_command, input, **_options):
+        return subprocess.CompletedProcess((), 0, abc.convert(input), b"")
+
+    monkeypatch.setattr(abc.subprocess, "run", run)
