@@ -7,11 +7,13 @@ import os
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import shutil
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QSettings
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from plectrum.core.log.store import LogStore
@@ -29,15 +31,18 @@ def themed(qapp: QApplication) -> QApplication:
     return make_application()
 
 
-@pytest.fixture(autouse=True)
-def no_sound_card(monkeypatch):
+@pytest.fixture(autouse=True, scope="session")
+def no_sound_card():
     """Tests make no sound, whatever machine they run on."""
+    patch = pytest.MonkeyPatch()
 
     def no_device(speaker: Speaker) -> None:
         speaker.why = "no sound: there is no audio device"
 
-    monkeypatch.setattr(Speaker, "open_sink", no_device)
-    monkeypatch.setattr(Speaker, "get_ready", lambda self: None)
+    patch.setattr(Speaker, "open_sink", no_device)
+    patch.setattr(Speaker, "get_ready", lambda self: None)
+    yield
+    patch.undo()
 
 
 @pytest.fixture(autouse=True, scope="session")
@@ -60,20 +65,29 @@ def empty_log(tmp_path_factory) -> Path:
     return path.with_name("empty.sqlite")
 
 
+@contextmanager
+def shown_window(folder: Path) -> Iterator[MainWindow]:
+    """A shown main window on a log and players of its own; unsaved changes are thrown away when
+    it closes."""
+    store = QSettings(str(folder / "settings.ini"), QSettings.Format.IniFormat)
+    made = MainWindow(Settings(store), folder, folder / "players", folder / "log.sqlite")
+    made.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
+    made.resize(1280, 800)
+    made.show()
+    made.activateWindow()
+    assert QTest.qWaitForWindowActive(made)
+    try:
+        yield made
+    finally:
+        made.close()
+        made.deleteLater()
+
+
 @pytest.fixture
 def window(qtbot, themed, tmp_path: Path, empty_log: Path):
-    """A shown main window; unsaved changes are thrown away when it closes."""
     shutil.copyfile(empty_log, tmp_path / "log.sqlite")
-    store = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
-    made = MainWindow(Settings(store), tmp_path, tmp_path / "players")
-    made.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    with qtbot.waitActive(made):
-        made.show()
-        made.activateWindow()
-    yield made
-    made.close()
+    with shown_window(tmp_path) as made:
+        yield made
 
 
 @pytest.fixture

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
@@ -12,7 +13,7 @@ import pytest
 from PySide6.QtCore import QPointF, QSettings, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrinter
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox
+from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.bow import Bow
@@ -46,28 +47,35 @@ from plectrum.ui.log.plot import LineLook, day_steps, look_of, number_steps
 from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
 from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
+from tests.ui.conftest import shown_window
 
 SOLID = Qt.PenStyle.SolidLine
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
+@pytest.fixture(scope="module")
+def demo_of(tmp_path_factory):
+    """The folder with the demo's players and log of a day; to be copied."""
+    made: dict[date, Path] = {}
+
+    def folder(today: date) -> Path:
+        if today not in made:
+            made[today] = tmp_path_factory.mktemp("demo")
+            store, _ = open_demo(made[today], demo_log(), today)
+            store.close()
+        return made[today]
+
+    return folder
+
+
 @pytest.fixture
-def demo_window(qtbot, themed, tmp_path: Path):
+def demo_window(qtbot, themed, tmp_path: Path, demo_of):
     """A window on the demo's players and log, with Wren shown."""
-    store, _ = open_demo(tmp_path, demo_log(), date.today())
-    store.close()
-    settings = Settings(QSettings(str(tmp_path / "s.ini"), QSettings.Format.IniFormat))
-    made = MainWindow(settings, tmp_path, tmp_path / "players", tmp_path / "log.sqlite")
-    made.saving.ask_unsaved = lambda: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
-    qtbot.addWidget(made)
-    made.resize(1280, 800)
-    with qtbot.waitActive(made):
-        made.show()
-        made.activateWindow()
-    qtbot.keyClick(made, Qt.Key.Key_7, CONTROL)
-    show(made, "Wren")
-    yield made
-    made.close()
+    shutil.copytree(demo_of(date.today()), tmp_path, dirs_exist_ok=True)
+    with shown_window(tmp_path) as made:
+        qtbot.keyClick(made, Qt.Key.Key_7, CONTROL)
+        show(made, "Wren")
+        yield made
 
 
 def show(window: MainWindow, name: str) -> None:

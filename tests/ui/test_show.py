@@ -11,7 +11,6 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QFileDialog
-from scipy.io import wavfile
 
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
@@ -493,6 +492,8 @@ def test_a_stream_that_is_no_bow_is_told_and_left(qtbot, show, tmp_path):
 
 
 def test_the_sound_is_exported_as_it_is_set(qtbot, show, tmp_path, monkeypatch):
+    from scipy.io import wavfile  # slow to load; only here
+
     set_up(qtbot, show, stretch=1, count_in=False)
     path = tmp_path / "tune.wav"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(path), ""))

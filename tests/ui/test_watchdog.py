@@ -9,13 +9,14 @@ would: a guard, not a stopwatch.
 from __future__ import annotations
 
 import gc
+import shutil
 import time
 
 import pytest
 from benchmarks.pieces import part_of_bars
 from PySide6.QtCore import Qt
 
-from tests.ui.conftest import wait_planned
+from tests.ui.conftest import shown_window, wait_engraved, wait_planned
 from tests.ui.test_journeys import press
 from tests.ui.test_typing import CONTROL, type_keys
 from tests.ui.watchdog import Watchdog, slowness
@@ -42,12 +43,28 @@ def held(qtbot, work) -> None:
     raise AssertionError(f"at work for {'; '.join(pauses)}")
 
 
-@pytest.fixture
-def long_piece(qtbot, opened, tmp_path):
-    """Three hundred bars, open."""
-    path = tmp_path / "long.musicxml"
+@pytest.fixture(scope="module")
+def long_window(themed, tmp_path_factory, empty_log):
+    """A window that opens three hundred bars."""
+    folder = tmp_path_factory.mktemp("long")
+    shutil.copyfile(empty_log, folder / "log.sqlite")
+    path = folder / "long.musicxml"
     path.write_bytes(part_of_bars(300))
-    return opened(path)
+    with shown_window(folder) as made:
+        made.open_path(path)
+        yield made
+
+
+@pytest.fixture
+def long_piece(qtbot, long_window):
+    """Three hundred bars on the Bowing screen, as they were opened."""
+    session = long_window.session
+    qtbot.waitUntil(lambda: session.document is not None, timeout=30_000)
+    session.undo_stack.setIndex(0)
+    long_window.show_screen("bowing")
+    wait_planned(qtbot, long_window)
+    wait_engraved(qtbot, long_window)
+    return long_window
 
 
 def test_the_watchdog_barks(qtbot):

@@ -11,7 +11,6 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from scipy.io import wavfile
 
 from plectrum.cli.main import main
 from plectrum.core.score.model import Direction
@@ -193,6 +192,8 @@ def test_version():
 
 def test_a_plan_is_written_as_sound(tune, tmp_path):
     """A WAV that SciPy reads: as long as the tune and its count-in, twice that at half tempo."""
+    from scipy.io import wavfile  # slow to load; only here
+
     lengths = []
     for percent in ("100", "50"):
         out = tmp_path / f"{percent}.wav"

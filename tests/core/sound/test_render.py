@@ -9,7 +9,6 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from scipy.io import wavfile
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.opening import open_document_path
@@ -215,6 +214,8 @@ def test_outside_the_limits_the_model_is_sent_outside():
 
 
 def test_a_wav_file_is_read_by_others_as_it_was_written(tmp_path):
+    from scipy.io import wavfile  # slow to load; only here
+
     performance = Performance(tune_plan("D4 A4 B4 E5"), QUIET)
     sound = render(performance)
     path = tmp_path / "tune.wav"
