@@ -69,7 +69,9 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
         ("score/parts.py", "score/raw.py", "score/timeline.py", "score/instruments.py"),
         (
             "tests/core/score/test_reading.py tests/core/score/test_marks.py "
-            "tests/core/score/test_midi.py tests/core/score/test_abc.py"
+            "tests/core/score/test_midi.py tests/core/score/test_abc.py "
+            "tests/core/score/test_curves.py tests/core/score/test_guards.py "
+            "tests/core/instrument"
         ),
         15,
     ),
@@ -117,19 +119,14 @@ def plant(room: str, count_n: int, folder: Path) -> list[tuple[str, bool]]:
 def keep_some(session: Path, count_n: int) -> None:
     """Of all mutants there could be, so many taken at random, the same each time."""
     with sqlite3.connect(session) as found:
-        jobs = sorted(job for (job,) in found.execute(
-            "SELECT job_id FROM mutation_specs WHERE operator_name NOT LIKE '%NumberReplacer%' "
-            "OR 1 ORDER BY module_path, start_pos_row, start_pos_col, operator_name, occurrence"
-        ))  # fmt: skip
         rows = found.execute(
             "SELECT job_id FROM mutation_specs ORDER BY module_path, start_pos_row, "
             "start_pos_col, operator_name, occurrence"
         ).fetchall()
-        kept = {job for (job,) in random.Random(SEED).sample(rows, min(count_n, len(rows)))}
-        for job in jobs:
-            if job not in kept:
-                found.execute("DELETE FROM mutation_specs WHERE job_id = ?", (job,))
-                found.execute("DELETE FROM work_items WHERE job_id = ?", (job,))
+        kept = set(random.Random(SEED).sample(rows, min(count_n, len(rows))))
+        for job in set(rows) - kept:
+            found.execute("DELETE FROM mutation_specs WHERE job_id = ?", job)
+            found.execute("DELETE FROM work_items WHERE job_id = ?", job)
 
 
 def main(words: list[str]) -> int:

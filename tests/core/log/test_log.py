@@ -321,13 +321,13 @@ def test_values_that_cannot_be_are_refused_with_their_bounds():
 
 
 def test_strokes_are_seen_in_a_followed_bow():
-    """By hand: 4 s over the whole hair down, a rest, 2 s up."""
+    """By hand: 4 s over the whole hair down, a rest, 2 s up, from the last sample at rest on."""
     samples = [BowSample(t / 50, min(1.0, t / 200)) for t in range(0, 226)]
     samples += [BowSample(4.5 + t / 50, 1.0 - t / 100) for t in range(1, 101)]
     down, up = strokes_seen(samples, 600.0)
     assert (down.direction, up.direction) == (Direction.DOWN, Direction.UP)
-    assert down.seconds == pytest.approx(4.0, abs=0.05)
-    assert up.seconds == pytest.approx(2.0, abs=0.05)
+    assert (down.seconds, down.start, down.end) == pytest.approx((4.0, 0.0, 1.0))
+    assert (up.seconds, up.start, up.end) == pytest.approx((2.0, 1.0, 0.0))
     assert down.top_mm_s == pytest.approx(150, rel=0.02)
     (longest,) = measured_by_bow([down, up], Measure.LONGEST_BOW, "s", MONDAY, 1)
     assert (longest.measure, longest.direction, longest.string) == ("longest bow", "down", 1)

@@ -24,7 +24,7 @@ from plectrum.core.practice.handout import (
     handout_of,
 )
 from plectrum.core.practice.ladder import ladder, ladders_of, step_study
-from plectrum.core.practice.programme import class_programme, programme_of
+from plectrum.core.practice.programme import _joined, class_programme, programme_of
 from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
@@ -141,6 +141,20 @@ def test_a_class_programme_is_for_all_and_says_who_differs():
     assert "Wren" in notes or "Tarn" in notes
     with pytest.raises(ValueError, match="at least one"):
         class_programme([], TODAY)
+
+
+@pytest.mark.parametrize("before_n", range(4))
+def test_a_step_only_one_needs_comes_after_what_comes_before_it(before_n):
+    """Wherever it stands in his own ladder, at the same place in that for all."""
+    document = tune_document(FULL)
+    whole = programme_of(document, plan_of(document), TODAY).ladders[0]
+    missing = whole.steps[before_n]
+    others = tuple(s for s in (*whole.steps, whole.steps[-1]) if s is not missing)
+    more = replace(whole.steps[-1], key="more")  # so that the other ladder is the longer one
+    longer = replace(whole, steps=(*others[:-1], more, replace(more, key="still more")))
+    joined = _joined([("Wren", longer), ("Tarn", whole)])
+    keys = [s.key for s in joined.steps]
+    assert keys == [s.key for s in whole.steps] + ["more", "still more"]
 
 
 @pytest.mark.parametrize("at", [None, time(16, 30)])

@@ -10,7 +10,7 @@ from plectrum.core.errors import ScoreError
 from plectrum.core.score.raw import RawDirection
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
-from plectrum.core.score.timeline import build_tempo
+from plectrum.core.score.timeline import _wedges, build_tempo
 from tests.tunes import tune_score, tune_xml
 
 USUAL = {
@@ -62,6 +62,24 @@ def test_a_new_hairpin_ends_the_one_before():
     assert found[1] > found[0]
     assert found[3] < found[2]
     assert found[4] == -8.0
+
+
+def wedge(value: str) -> RawDirection:
+    return RawDirection(0, "wedge", value)
+
+
+def test_only_its_own_end_closes_a_hairpin():
+    """What goes on, or ends something else, does not."""
+    for between in (wedge("continue"), RawDirection(0, "dashes", "stop")):
+        marks = [(0.0, wedge("crescendo")), (2.0, between), (4.0, wedge("stop"))]
+        assert _wedges(marks, [], 16.0) == [(0.0, 4.0, True)]
+
+
+def test_a_word_lasts_up_to_the_hairpin_after_it():
+    marks = [(0.0, words("cresc.")), (2.0, wedge("diminuendo")), (4.0, wedge("stop"))]
+    assert _wedges(marks, [(8.0, 4.0)], 16.0) == [(0.0, 2.0, True), (2.0, 4.0, False)]
+    both = [(0.0, words("cresc.")), (0.0, wedge("crescendo")), (4.0, wedge("stop"))]
+    assert _wedges(both, [(8.0, 4.0)], 16.0) == [(0.0, 8.0, True)]
 
 
 @pytest.mark.parametrize("octave", ["-2", "11"])
