@@ -2,7 +2,7 @@
 
 `make mutants` plants a hundred mutants of cosmic-ray, spread over the rooms below, in a copy of the
 tree, runs each room's tests on each, and prints the share that was noticed and those that were not.
-`python scripts/mutants.py ROOM COUNT` does one room. Which survivors are equivalent (change nothing
+`python scripts/mutants.py ROOM COUNT [SEED]` does one room. Which survivors are equivalent (change nothing
 that can be seen) has to be judged by reading them.
 """
 
@@ -87,7 +87,7 @@ name = "local"
 """
 
 
-def plant(room: str, count_n: int, folder: Path) -> list[tuple[str, bool]]:
+def plant(room: str, count_n: int, seed: int, folder: Path) -> list[tuple[str, bool]]:
     """Plant mutants in a copy of the tree; what each was, and whether it was noticed."""
     modules, tests, _ = ROOMS[room]
     paths = json.dumps([f"src/plectrum/core/{m}" for m in modules])
@@ -103,7 +103,7 @@ def plant(room: str, count_n: int, folder: Path) -> list[tuple[str, bool]]:
         subprocess.run([ray, *words], cwd=folder, env=environment, check=True)
 
     run("init", "mutants.toml", session.name)
-    keep_some(session, count_n)
+    keep_some(session, count_n, seed)
     run("exec", "mutants.toml", session.name)
     with sqlite3.connect(session) as found:
         rows = found.execute(
@@ -116,14 +116,14 @@ def plant(room: str, count_n: int, folder: Path) -> list[tuple[str, bool]]:
     ]
 
 
-def keep_some(session: Path, count_n: int) -> None:
-    """Of all mutants there could be, so many taken at random, the same each time."""
+def keep_some(session: Path, count_n: int, seed: int) -> None:
+    """Of all mutants there could be, so many taken at random, the same for a seed."""
     with sqlite3.connect(session) as found:
         rows = found.execute(
             "SELECT job_id FROM mutation_specs ORDER BY module_path, start_pos_row, "
             "start_pos_col, operator_name, occurrence"
         ).fetchall()
-        kept = set(random.Random(SEED).sample(rows, min(count_n, len(rows))))
+        kept = set(random.Random(seed).sample(rows, min(count_n, len(rows))))
         for job in set(rows) - kept:
             found.execute("DELETE FROM mutation_specs WHERE job_id = ?", job)
             found.execute("DELETE FROM work_items WHERE job_id = ?", job)
@@ -132,6 +132,7 @@ def keep_some(session: Path, count_n: int) -> None:
 def main(words: list[str]) -> int:
     """Plant in one room, or in all of them."""
     wanted = {words[0]: int(words[1])} if words else {r: n for r, (_, _, n) in ROOMS.items()}
+    seed = int(words[2]) if len(words) > 2 else SEED
     noticed_n = planted_n = 0
     for room, count_n in wanted.items():
         with tempfile.TemporaryDirectory(prefix="mutants-") as name:
@@ -139,7 +140,7 @@ def main(words: list[str]) -> int:
             for part in ("src", "tests", "pyproject.toml", "docs"):
                 source = ROOT / part
                 (shutil.copytree if source.is_dir() else shutil.copy)(source, folder / part)
-            found = plant(room, count_n, folder)
+            found = plant(room, count_n, seed, folder)
         noticed = [what for what, seen in found if seen]
         noticed_n, planted_n = noticed_n + len(noticed), planted_n + len(found)
         print(f"{room}: {len(noticed)} of {len(found)} noticed", flush=True)
