@@ -2,8 +2,8 @@
 
 `make mutants` plants a hundred mutants of cosmic-ray, spread over the rooms below, in a copy of the
 tree, runs each room's tests on each, and prints the share that was noticed and those that were not.
-`python scripts/mutants.py ROOM COUNT [SEED]` does one room. Which survivors are equivalent (change nothing
-that can be seen) has to be judged by reading them.
+`python scripts/mutants.py ROOM COUNT [SEED]` does one room. Which survivors are equivalent (change
+nothing that can be seen) has to be judged by reading them.
 """
 
 from __future__ import annotations

@@ -34,7 +34,7 @@ from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.practice.care import LONG_DAY_MINUTES, PAIN_TEXT
-from plectrum.core.tracking.feedback import mark_bars
+from plectrum.core.tracking.feedback import score_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_log, demo_paths
@@ -392,7 +392,7 @@ def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):
     performance = Performance(window.session.plan)
     motion = Motion(performance)
     bow = SimulatedBow(performance, Clumsiness.ALL, 1)
-    marks = mark_bars(motion, bow.samples(0.0, performance.length_s))
+    marks = score_bars(motion, bow.samples(0.0, performance.length_s))
     following = window.screen_of("show").following
     following._transport.set_performance(performance)
     following.follower._marks = {(m.turn, m.bar_index): m for m in marks}

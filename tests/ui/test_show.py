@@ -425,7 +425,7 @@ def test_a_simulated_bow_is_followed_and_every_bar_marked(qtbot, show):
     set_up(qtbot, show, count_in=False)
     show.following.simulated(Clumsiness.CREEPING)
     marks = []
-    show.following.follower.marked.connect(marks.append)
+    show.following.follower.scored.connect(marks.append)
     transport = show.transport
     show.play()
     transport.go_to(transport.performance.notes[20].onset_s)
@@ -465,12 +465,12 @@ def test_a_device_is_read_from_a_pipe(qtbot, show, tmp_path):
             line = sample_line(sample).split(" ", 1)
             os.write(writer, f"{sample.at_s + 1000:.3f} {line[1]}".encode())
         sent = now_s
-        return len(show.following.follower.marks) >= 2
+        return len(show.following.follower.scores) >= 2
 
     qtbot.waitUntil(say, timeout=30_000)
     os.close(writer)
     # A first bar may hold what the clocks took to agree; the second is a careful bow's.
-    assert show.following.follower.marks[1].score > 80
+    assert show.following.follower.scores[1].score > 80
     show.following.nobody()
 
 

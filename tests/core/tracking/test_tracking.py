@@ -13,7 +13,7 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal
-from plectrum.core.tracking.feedback import mark_bars
+from plectrum.core.tracking.feedback import score_bars
 from plectrum.core.tracking.sensor import (
     BowSample,
     SensorError,
@@ -106,12 +106,12 @@ def test_each_clumsiness_is_seen_for_what_it_is(index, clumsiness):
     bow = SimulatedBow(performance, clumsiness)
     reader = SensorReader()
     lines = map(sample_line, bow.samples(0, performance.length_s))
-    marks = mark_bars(motion, reader.feed(head_lines() + "".join(lines)))
+    marks = score_bars(motion, reader.feed(head_lines() + "".join(lines)))
     named = Counter(fault for mark in marks for fault in mark.faults)
     assert named.most_common(1)[0][0] == EXPECTED[clumsiness]
     assert {m.bar_index for m in marks} == {n.bar_index for n in performance.plan.part.notes}
     careful = SimulatedBow(performance, Clumsiness.CAREFUL)
-    best = mark_bars(motion, careful.samples(0, performance.length_s))
+    best = score_bars(motion, careful.samples(0, performance.length_s))
     assert not any(m.faults for m in best)
     assert min(m.score for m in best) >= 95
     assert sum(m.score for m in marks) < sum(m.score for m in best)
@@ -126,7 +126,7 @@ def test_a_bow_that_does_all_the_other_way_round_gets_little():
         samples.append(
             BowSample(k / RATE_HZ, 1 - state.position, -state.speed_mm_s, 0, 5.0, 8 - state.level)
         )
-    marks = mark_bars(motion, samples)
+    marks = score_bars(motion, samples)
     assert all("the other way round" in m.faults for m in marks)
     assert max(m.score for m in marks) < 60
 
@@ -138,7 +138,7 @@ def test_only_a_position_is_enough():
     samples = [
         BowSample(t / 50, motion.at(t / 50).position) for t in range(int(performance.length_s * 50))
     ]
-    assert {m.score for m in mark_bars(motion, samples)} == {100}
+    assert {m.score for m in score_bars(motion, samples)} == {100}
 
 
 def test_the_same_seed_trembles_in_the_same_way_and_loops_go_on():

@@ -1,6 +1,6 @@
 """How well a followed bow kept to the plan, bar by bar.
 
-The marks are own defaults: they are to show what to work on, not to grade a child.
+The scores are own defaults: they are to show what to work on, not to grade a child.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.tracking.sensor import BowSample
 
-# What counts for how much, from which error on marks are lost, and at which all are.
+# What counts for how much, from which error on points are lost, and at which all are.
 PLACE, PLACE_FREE, PLACE_ALL = 0.45, 0.03, 0.25
 WAY = 0.25
 LANE, LANE_FREE, LANE_ALL = 0.15, 0.4, 2.0
@@ -43,8 +43,8 @@ class BarScore:
     place: float = 0.0
 
 
-def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarScore, ...]:
-    """The marks of all bars that samples lie in, in the order of time.
+def score_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarScore, ...]:
+    """The scores of all bars that samples lie in, in the order of time.
 
     Args:
         samples: with times since the start of the performance.
@@ -58,29 +58,29 @@ def mark_bars(motion: Motion, samples: Iterable[BowSample]) -> tuple[BarScore, .
         state = motion.at(sample.at_s)
         bar = max(0, int(np.searchsorted(onsets, state.at_q + 1e-9)) - 1)
         groups[state.turn, bar].append((sample, state))
-    return tuple(_mark(bar, turn, seen) for (turn, bar), seen in groups.items())
+    return tuple(_score(bar, turn, seen) for (turn, bar), seen in groups.items())
 
 
-def _mark(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarScore:
+def _score(bar: int, turn: int, seen: list[tuple[BowSample, BowState]]) -> BarScore:
     off = np.array([s.position - p.position for s, p in seen])
     way = np.array([math.copysign(1.0, p.speed_mm_s) if p.moving else 0.0 for _, p in seen])
     speed = np.array([s.speed_mm_s for s, _ in seen])
     lanes = np.array([s.lane - p.lane for s, p in seen])
     levels = np.array([abs(s.level - p.level) for s, p in seen])
-    near = _marks(float(np.mean(np.abs(off))), PLACE_FREE, PLACE_ALL)
+    near = _kept_of(float(np.mean(np.abs(off))), PLACE_FREE, PLACE_ALL)
     right_way = _right_way(way, speed)
-    lane = 1.0 if np.all(np.isnan(lanes)) else _marks(
+    lane = 1.0 if np.all(np.isnan(lanes)) else _kept_of(
         float(np.nanmean(np.abs(lanes))), LANE_FREE, LANE_ALL
     )  # fmt: skip
     late = 0.0 if np.all(np.isnan(levels)) else float(np.nanmean(levels >= ON_LEVEL))
-    level = _marks(late, LATE_FREE, LATE_ALL)
+    level = _kept_of(late, LATE_FREE, LATE_ALL)
     score = PLACE * near + WAY * right_way + LANE * lane + LEVEL * level
     faults = _faults(off, way, lanes, late, 1.0 - right_way)
     place = seen[int(np.argmax(np.abs(off)))][0].position
     return BarScore(bar, turn, round(100 * score), faults, min(1.0, max(0.0, place)))
 
 
-def _marks(error: float, free: float, all_lost: float) -> float:
+def _kept_of(error: float, free: float, all_lost: float) -> float:
     return min(1.0, max(0.0, 1.0 - (error - free) / (all_lost - free)))
 
 

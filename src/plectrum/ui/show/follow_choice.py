@@ -35,7 +35,7 @@ class FollowChoice(QObject):
         self._chooser = chooser
         self._window = parent
         self.follower = Follower(transport, self)
-        self.follower.marked.connect(self._tell_mark)
+        self.follower.scored.connect(self._tell_score)
         self.follower.failed.connect(self._fail)
         transport.ended.connect(self._ended)
 
@@ -81,24 +81,24 @@ class FollowChoice(QObject):
     def _ended(self) -> None:
         """Mark the last bar, and say how the whole went."""
         self.follower.finish()
-        marks = self.follower.marks
+        scores = self.follower.scores
         performance = self._transport.performance
-        if marks and performance is not None:
+        if scores and performance is not None:
             bars = performance.plan.part.bars
             self.seen.emit(
-                [(f, bars[m.bar_index].number, m.place) for m in marks for f in m.faults]
+                [(f, bars[m.bar_index].number, m.place) for m in scores for f in m.faults]
             )
-        if marks:
-            mean = sum(m.score for m in marks) / len(marks)
-            faults = Counter(fault for m in marks for fault in m.faults).most_common(1)
+        if scores:
+            mean = sum(m.score for m in scores) / len(scores)
+            faults = Counter(fault for m in scores for fault in m.faults).most_common(1)
             worst = f"most often {faults[0][0]}" if faults else "well done"
             self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
 
-    def _tell_mark(self, mark: BarScore) -> None:
+    def _tell_score(self, scored: BarScore) -> None:
         performance = self._transport.performance
         if performance is None:
             return
-        bar = performance.plan.part.bars[mark.bar_index].number
+        bar = performance.plan.part.bars[scored.bar_index].number
         where = f"Bar {bar}" if bar else "Pickup"
-        seen = ", ".join(mark.faults[:2]) or "well done"
-        self.message.emit(f"{where}: {mark.score} of 100: {seen}.")
+        seen = ", ".join(scored.faults[:2]) or "well done"
+        self.message.emit(f"{where}: {scored.score} of 100: {seen}.")

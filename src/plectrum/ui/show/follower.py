@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.playing.motion import Motion
-from plectrum.core.tracking.feedback import BarScore, mark_bars
+from plectrum.core.tracking.feedback import BarScore, score_bars
 from plectrum.core.tracking.sensor import BowSample, SensorReader, head_lines, sample_line
 from plectrum.core.tracking.simulated import RATE_HZ, Clumsiness, SimulatedBow
 from plectrum.ui.playback.transport import Transport
@@ -27,15 +27,15 @@ MOST_BYTES = 65_536
 
 
 class Follower(QObject):
-    """Collects the samples of one time through, and marks its bars.
+    """Collects the samples of one time through, and scores its bars.
 
     Signals:
-        traced: another trace to be drawn. marked: a bar is over; its mark.
+        traced: another trace to be drawn. scored: a bar is over; its score.
         failed: the source cannot be read.
     """
 
     traced = Signal(object)
-    marked = Signal(object)
+    scored = Signal(object)
     failed = Signal(object)
 
     def __init__(self, transport: Transport, parent: QObject | None = None) -> None:
@@ -48,7 +48,7 @@ class Follower(QObject):
         self._samples: list[BowSample] = []
         self._bars: list[int] = []  # in which each sample lies
         self._points: list[tuple[float, float]] = []
-        self._marks: dict[tuple[int, int], BarScore] = {}
+        self._scores: dict[tuple[int, int], BarScore] = {}
         self._delays: deque[float] = deque(maxlen=DELAYS_N)
         self._told_s = 0.0
         self._round = -1
@@ -65,9 +65,9 @@ class Follower(QObject):
         return self._simulated is not None or self._file is not None
 
     @property
-    def marks(self) -> tuple[BarScore, ...]:
+    def scores(self) -> tuple[BarScore, ...]:
         """Of the bars that are over, in this time through."""
-        return tuple(self._marks.values())
+        return tuple(self._scores.values())
 
     # sources
 
@@ -116,7 +116,7 @@ class Follower(QObject):
 
     def _forget(self) -> None:
         self._samples, self._bars, self._points = [], [], []
-        self._marks = {}
+        self._scores = {}
         self._bar = -1
 
     def _changed(self) -> None:
@@ -177,7 +177,7 @@ class Follower(QObject):
             self._samples.append(seen)
             self._bars.append(notes[state.note].bar_index if state.note is not None else -1)
             self._points.append((state.at_q, seen.position))
-        self._mark_ended(motion)
+        self._score_ended(motion)
 
     def _on_our_clock(self, sample: BowSample, now_s: float) -> BowSample:
         """A device's own seconds set right by its samples of least delay."""
@@ -200,30 +200,30 @@ class Follower(QObject):
         angle = last.angle_deg if not math.isnan(last.angle_deg) else 0.0
         return Ghost(last.position, lane, angle)
 
-    def _mark_ended(self, motion: Motion) -> None:
-        """Mark the bar that has just ended."""
+    def _score_ended(self, motion: Motion) -> None:
+        """Score the bar that has just ended."""
         if not self._bars or self._bars[-1] == self._bar:
             return
         ended, self._bar = self._bar, self._bars[-1]
         if ended >= 0:
-            self._mark_one(motion, ended)
+            self._score_one(motion, ended)
 
-    def _mark_one(self, motion: Motion, bar: int) -> None:
+    def _score_one(self, motion: Motion, bar: int) -> None:
         seen = [s for s, b in zip(self._samples, self._bars, strict=True) if b == bar]
-        for mark in mark_bars(motion, seen):
-            self._marks[mark.turn, mark.bar_index] = mark
-            self.marked.emit(mark)
+        for score in score_bars(motion, seen):
+            self._scores[score.turn, score.bar_index] = score
+            self.scored.emit(score)
 
     def finish(self) -> None:
-        """The performance is over: mark its last bar."""
+        """The performance is over: score its last bar."""
         motion = self._transport.motion
         if motion is not None and self.following and self._bar >= 0:
-            self._mark_one(motion, self._bar)
+            self._score_one(motion, self._bar)
             self._tell_trace()
 
     def _tell_trace(self) -> None:
         if not self._samples:
             return
         points = tuple(self._points[:: max(1, round(RATE_HZ / TRACE_HZ))])
-        scores = {mark.bar_index: mark.score for mark in self._marks.values()}
+        scores = {bar.bar_index: bar.score for bar in self._scores.values()}
         self.traced.emit(Trace(points, tuple(scores.items())))
