@@ -61,7 +61,7 @@ def test_reach_and_level_change():
     found = _by_field(
         [
             _measured(Measure.REACH_FROM, (60, 65, 70)),
-            _measured(Measure.REACH_TO, (580, 585, 590)),
+            _measured(Measure.REACH_TO, (580, 585, 590, 585)),
             _measured(Measure.LEVEL_CHANGE, (0.2, 0.25, 0.3)),
         ],
         player,

@@ -101,6 +101,18 @@ def test_too_fast_is_said_when_the_teacher_pins_too_much_bow():
     assert "too_fast" in codes(plan_of(document.with_choices(pinned)))
 
 
+@pytest.mark.parametrize(("over", "said"), [(1.01, False), (1.03, True)])
+def test_a_speed_within_two_per_cent_of_the_limit_is_not_spoken_of(over, said):
+    document = tune_document("A4*1/4 B4*1/4 C5*1/4 D5*1/4|", "1/4", bpm=60)
+    note = document.part.notes[1]
+    choices = document.choices.with_pin(note.id, Pin(length_cells=24))
+    speed_mm_s = plan_of(document.with_choices(choices)).notes[1].speed_mm_s
+    player = replace(choices.player, fastest_mm_s=speed_mm_s / over)
+    plan = plan_of(document.with_choices(replace(choices, player=player)))
+    assert plan.notes[1].speed_mm_s == pytest.approx(speed_mm_s)
+    assert any(w.code == "too_fast" and w.note == 1 for w in warnings_of(plan)) == said
+
+
 def test_a_hook_forced_on_a_starter_is_said():
     assert "not_learnt" in codes(tune_plan("A4d B4d C5u D5u|", player="starter"))
     assert "not_learnt" not in codes(tune_plan("A4d B4d C5u D5u|"))

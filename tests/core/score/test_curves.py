@@ -39,6 +39,7 @@ def test_a_mark_goes_before_words_and_before_the_sound_beside_it():
     found = build_tempo([(0.0, words("Presto")), (0.0, mark(72)), (0.0, mark(90, "sound"))], 8.0)
     assert found.bpm == 72
     assert found.written
+    assert build_tempo([(0.0, mark(72)), (0.0, mark(60))], 8.0).segments[-1].start_bpm == 60
     later = build_tempo([(0.0, mark(72)), (4.0, mark(90, "sound"))], 8.0)
     assert [s.start_bpm for s in later.segments] == [72, 90]
 

@@ -77,10 +77,9 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
 def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     """Terms without which the stroke would go the other way, or that moved it on the bow."""
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
-    before = plan.steps[planned.unit - 1] if planned.unit else None
-    mine = plan.tables.terms_of(planned.unit, step, before)
+    mine = plan.tables.terms_of(planned.unit, step, None)  # the join is the same both ways
     turned = step._replace(direction=1 - step.direction, start=step.end, end=step.start)
-    theirs = plan.tables.terms_of(planned.unit, turned, before)
+    theirs = plan.tables.terms_of(planned.unit, turned, None)
     gains = {t: (theirs.get(t, 0) - mine.get(t, 0)) / MILLIONTHS for t in _DECIDING}
     found = []
     if max(gains.values()) > 0:
