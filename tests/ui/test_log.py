@@ -392,13 +392,13 @@ def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):
     performance = Performance(window.session.plan)
     motion = Motion(performance)
     bow = SimulatedBow(performance, Clumsiness.ALL, 1)
-    marks = score_bars(motion, bow.samples(0.0, performance.length_s))
+    scores = score_bars(motion, bow.samples(0.0, performance.length_s))
     following = window.screen_of("show").following
     following._transport.set_performance(performance)
-    following.follower._marks = {(m.turn, m.bar_index): m for m in marks}
+    following.follower._scores = {(m.turn, m.bar_index): m for m in scores}
     following._ended()
     new = [f for f in log.store.all(FaultSeen, student_id=wren.id) if f.id not in before]
-    assert len(new) == sum(len(m.faults) for m in marks) > 0
+    assert len(new) == sum(len(m.faults) for m in scores) > 0
     assert all(0.0 <= f.place <= 1.0 for f in new)
     assert {f.bar for f in new} <= {b.number for b in performance.plan.part.bars}
 

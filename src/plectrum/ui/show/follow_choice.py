@@ -79,7 +79,7 @@ class FollowChoice(QObject):
         self.failed.emit(error)
 
     def _ended(self) -> None:
-        """Mark the last bar, and say how the whole went."""
+        """Score the last bar, and say how the whole went."""
         self.follower.finish()
         scores = self.follower.scores
         performance = self._transport.performance
