@@ -197,7 +197,8 @@ def test_a_command_is_whole_or_not_at_all(store):
     with pytest.raises(LogError, match="not in the log"):
         store.put(Student("Wren", "violin"), Practised("nobody", DAY, 10))
     assert everything(store) == {}
-    assert not store.can_undo
+    with pytest.raises(LogError, match="nothing to"):
+        store.undo()
 
 
 _WRITER = """
@@ -349,7 +350,8 @@ def test_what_is_forgotten_is_nowhere_in_the_files(store, tmp_path):
     store.put(student, Lesson(student.id, DAY, "a secret about bowholds"))
     store.forget(student)
     assert everything(store) == {}
-    assert not store.can_undo
+    with pytest.raises(LogError, match="nothing to"):
+        store.undo()
     store.close()
     for path in tmp_path.iterdir():
         data = path.read_bytes()

@@ -11,7 +11,7 @@ import pytest
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.ensemble import plan_together
+from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.amounts import school_range
@@ -165,13 +165,13 @@ def test_the_planner_equals_scipys_shortest_path_with_all_terms_on(music):
 
 
 def duet(one: str, two: str):
-    documents = [tune_document(one), tune_document(two)]
-    return plan_together([(d.part, d.choices) for d in documents])
+    leader, follower = tune_document(one), tune_document(two)
+    return follow(plan_of(leader), follower.part, follower.choices)
 
 
 def test_parts_with_other_rhythms_are_left_alone():
     both = duet("A4*4|A4 B4 C5 D5|", "D4 E4 F4 G4|D4*2 E4*2|")
-    assert both.matched_n == 0
+    assert both.matched == ()
     assert not both.disagreements
 
 

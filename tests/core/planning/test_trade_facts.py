@@ -17,7 +17,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.contact import force_max_n, force_min_n
-from plectrum.core.planning.ensemble import plan_together
+from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.strokes.equal_bars import find_equals
 from plectrum.core.player.player import stage
@@ -233,11 +233,14 @@ def test_fact_22_rests_are_for_lifting_and_rit_slows_the_bow():
 
 
 def test_fact_23_parts_in_the_same_rhythm_go_the_same_way():
-    one = tune_document("A4*3/2 B4*1/2 C5 D5|A4 B4 C5*2|")
-    two = tune_document("D4*3/2u E4*1/2 F4 G4|D4 E4 F4*2|")
-    both = plan_together([(d.part, d.choices) for d in (one, two)])
-    assert both.matched_n == 7
+    """Up, as the leader is marked; alone the second part begins down."""
+    leader = plan_of(tune_document("A4*3/2u B4*1/2 C5 D5|A4 B4 C5*2|"))
+    second = tune_document("D4*3/2 E4*1/2 F4 G4|D4 E4 F4*2|")
+    both = follow(leader, second.part, second.choices)
+    assert len(both.matched) == 7
     assert not both.disagreements
+    assert plan_of(second).notes[0].direction == "down"
+    assert both.plans[1].notes[0].direction == "up"
 
 
 def test_dynamics_school_amount_keeps_the_lane():

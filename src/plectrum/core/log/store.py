@@ -188,14 +188,6 @@ class LogStore:
             self._undo = [*self._undo[-UNDO_N + 1 :], changes]
             self._redo = []
 
-    @property
-    def can_undo(self) -> bool:
-        return bool(self._undo)
-
-    @property
-    def can_redo(self) -> bool:
-        return bool(self._redo)
-
     def undo(self) -> None:
         """Take the last command back.
 

@@ -1,8 +1,7 @@
 """Several parts bowed together: where rhythms match, bows start and turn together.
 
-In a group everybody's bow goes the same way (common practice). Parts are planned in turn,
-each asked to go the way the parts before it go in the same rhythm; then the first is asked
-the same of the others, and the cheaper of both rounds is kept.
+In a group everybody's bow goes the same way (common practice). A part that follows is asked to go
+the way its leader goes in the same rhythm; where it cannot, the place is listed with the reason.
 """
 
 from __future__ import annotations
@@ -44,10 +43,6 @@ class Ensemble:
     disagreements: tuple[Disagreement, ...]
 
     @property
-    def matched_n(self) -> int:
-        return len(self.matched)
-
-    @property
     def words(self) -> str:
         """Such as "24 places match, 3 of them go different ways"."""
         if not self.matched:
@@ -86,39 +81,11 @@ def _asked(part: Part, ways: Mapping[Key, Direction]) -> dict[int, Direction]:
     return {n.index: ways[_key(n)] for n in part.notes if not n.grace and _key(n) in ways}
 
 
-def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
-    """Plan parts so that their bows go the same way where their rhythms match.
-
-    Args:
-        parts: each part with its choices; the first leads where nothing else decides.
-    """
-    first_round: list[Plan] = []
-    for part, choices in parts:
-        ways = _directions(first_round)
-        first_round.append(make_plan(part, choices, _asked(part, ways)))
-    best = first_round
-    if len(parts) > 1:
-        part, choices = parts[0]
-        leader = make_plan(part, choices, _asked(part, _directions(first_round[1:])))
-        second_round = [leader]
-        for part, choices in parts[1:]:
-            ways = _directions(second_round)
-            second_round.append(make_plan(part, choices, _asked(part, ways)))
-        best = min(first_round, second_round, key=_badness)
-    matched, disagreements = _compare(best)
-    return Ensemble(tuple(best), tuple(matched), tuple(disagreements))
-
-
 def follow(leader: Plan, part: Part, choices: Choices) -> Ensemble:
     """A second part bowed to go with a plan that stays as it is."""
     follower = make_plan(part, choices, _asked(part, _directions([leader])))
     matched, disagreements = _compare([leader, follower])
     return Ensemble((leader, follower), tuple(matched), tuple(disagreements))
-
-
-def _badness(plans: Sequence[Plan]) -> tuple[int, float]:
-    _, disagreements = _compare(plans)
-    return len(disagreements), sum(p.total_cost for p in plans)
 
 
 def _compare(
