@@ -9,6 +9,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import shutil
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from copy import deepcopy
 from pathlib import Path
 
 import pytest
@@ -20,6 +21,7 @@ from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.engraving import client as client_module
+from plectrum.ui.look import theme
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
@@ -43,6 +45,14 @@ def no_sound_card():
     patch.setattr(Speaker, "get_ready", lambda self: None)
     yield
     patch.undo()
+
+
+@pytest.fixture(autouse=True)
+def kept_colours():
+    """A colour of the theme belongs to all who paint: nobody changes it."""
+    before = deepcopy((theme.LIGHT, theme.DARK, theme.PRINT))
+    yield
+    assert before == (theme.LIGHT, theme.DARK, theme.PRINT)
 
 
 @pytest.fixture(autouse=True, scope="session")

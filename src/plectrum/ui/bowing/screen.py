@@ -26,8 +26,6 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.score_view import ScoreView
 from plectrum.ui.drawing.strips import STRIPS
 from plectrum.ui.drawing.system_item import PathRow
-from plectrum.ui.engraving.client import Layout
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look.labels import label
 
 PANEL_MS = 20  # by then the music has been painted
@@ -127,16 +125,7 @@ class BowingScreen(Screen):
         parts = compared.parts if compared is not None else (document.part_id,)
         self._parts = parts
         self.view.rows = compared.rows if compared is not None else (PathRow(plan),)
-        self.view.begin_layout()
-        self.channel.engrave(
-            Layout(
-                document.score,
-                parts,
-                document.choices.instrument,
-                self.view.engraving_width,
-                ENGRAVING_SCALE,
-            )
-        )
+        self.view.engrave(self.channel, document.score, parts, document.choices.instrument)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

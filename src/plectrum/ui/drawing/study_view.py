@@ -10,9 +10,8 @@ from plectrum.core.planning.plan import Plan
 from plectrum.ui.drawing.score_view import Handle, ScoreView
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.drawing.system_item import PathRow
-from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.engraving.system import System
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look import theme
 
 
@@ -89,16 +88,7 @@ class StudyView(QWidget):
         if document is None:
             return
         parts = [part.id for part in document.score.parts]
-        self.view.begin_layout()
-        self.channel.engrave(
-            Layout(
-                document.score,
-                parts,
-                document.choices.instrument,
-                self.view.engraving_width,
-                ENGRAVING_SCALE,
-            )
-        )
+        self.view.engrave(self.channel, document.score, parts, document.choices.instrument)
 
     def _laid_out(self, systems_n: int) -> None:
         self.view.expect(systems_n)

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from plectrum.core.score.scorefile import ScoreFile
 
 
+ENGRAVING_SCALE = 46.0  # the engraver's own scale; zooming magnifies what it draws
 _tokens = count(1)  # of requests; no two are the same, whichever window they come from
 
 
@@ -30,7 +31,7 @@ class Layout:
     part_ids: Sequence[str]
     instrument: str
     width_px: float
-    scale: float
+    scale: float = ENGRAVING_SCALE
 
 
 class Channel(QObject):

@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Generic, TypeVar
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Generic, TypeVar
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
+from plectrum.ui.engraving.client import Channel, Layout
 from plectrum.ui.engraving.engraved_item import EngravedItem
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
+
+if TYPE_CHECKING:
+    from plectrum.core.score.scorefile import ScoreFile
 
 Item = TypeVar("Item", bound=EngravedItem)
 
 TOP = 8.0
 REFLOW_MS = 120
 ZOOMS = (0.6, 0.7, 0.8, 0.9, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
-ENGRAVING_SCALE = 46.0  # the engraver's own scale; zooming magnifies what it draws
 KEPT_SCREENS = 2.5  # pictures this many screens away are given back
 
 
@@ -77,9 +81,12 @@ class SystemsView(QGraphicsView, Generic[Item]):
         self.resetTransform()
         self.scale(self.factor, self.factor)
 
-    def begin_layout(self) -> None:
-        """The next system to arrive belongs to a new layout."""
+    def engrave(
+        self, channel: Channel, score: ScoreFile, part_ids: Sequence[str], instrument: str
+    ) -> None:
+        """Ask for a layout at the present width; the next system to arrive belongs to it."""
         self._fresh = True
+        channel.engrave(Layout(score, part_ids, instrument, self.engraving_width))
 
     def expect(self, systems_n: int) -> None:
         """So many systems will come."""

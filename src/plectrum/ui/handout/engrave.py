@@ -5,9 +5,8 @@ from __future__ import annotations
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument
-from plectrum.ui.engraving.client import score_text
+from plectrum.ui.engraving.client import ENGRAVING_SCALE, score_text
 from plectrum.ui.engraving.system import System
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.engraving.worker import Engraver
 
 

@@ -31,7 +31,6 @@ from plectrum.ui.drawing.timeline import notes_key
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.system import System
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.handout.feeding import Feeding
 from plectrum.ui.handout.options_panel import OptionsPanel
 from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
@@ -214,15 +213,8 @@ class HandoutScreen(Screen):
             return
         self._engraved = wanted
         self._systems, self._awaited_n = {}, 1
-        self.channel.engrave(
-            Layout(
-                document.score,
-                (document.part_id,),
-                document.choices.instrument,
-                width,
-                ENGRAVING_SCALE,
-            )
-        )
+        instrument = document.choices.instrument
+        self.channel.engrave(Layout(document.score, (document.part_id,), instrument, width))
 
     def _laid_out(self, systems_n: int) -> None:
         self._systems, self._awaited_n = {}, systems_n

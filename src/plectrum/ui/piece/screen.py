@@ -20,8 +20,6 @@ from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.engraving.client import Layout
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.piece.glance import Glance
@@ -146,15 +144,8 @@ class PieceScreen(Screen):
             self._stale = True
             return
         self._stale = False
-        self.view.begin_layout()
-        self.channel.engrave(
-            Layout(
-                document.score,
-                (document.part_id,),
-                document.choices.instrument,
-                self.view.engraving_width,
-                ENGRAVING_SCALE,
-            )
+        self.view.engrave(
+            self.channel, document.score, (document.part_id,), document.choices.instrument
         )
 
     def showEvent(self, event: QShowEvent) -> None:

@@ -31,8 +31,7 @@ from plectrum.core.score.reading.midi import (
 from plectrum.core.score.scorefile import ScoreFile
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.engraving.client import EngravingClient, Layout
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
+from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -167,16 +166,8 @@ class MidiDialog(QDialog):
         score = self.result_score
         if score is None:
             return
-        self.view.begin_layout()
-        self.channel.engrave(
-            Layout(
-                score,
-                (score.parts[0].id,),
-                score.parts[0].instrument or "violin",
-                self.view.engraving_width,
-                ENGRAVING_SCALE,
-            )
-        )
+        part = score.parts[0]
+        self.view.engrave(self.channel, score, (part.id,), part.instrument or "violin")
 
     def _accept(self) -> None:
         if self.result_score is not None:

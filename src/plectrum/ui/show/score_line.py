@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from plectrum.core.document.choices import Join
@@ -143,7 +143,7 @@ class LineItem(EngravedItem):
 
     def _paint_span(self, painter: QPainter, span: tuple[float, float]) -> None:
         """What is not played is put behind a veil."""
-        veil = theme.colours().paper
+        veil = QColor(theme.colours().paper)
         veil.setAlpha(150)
         left, right = (min(x for x, _ in self.system.bars.values()),
                        max(x for _, x in self.system.bars.values()))  # fmt: skip

@@ -25,8 +25,6 @@ from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.engraving.client import Layout
-from plectrum.ui.engraving.systems_view import ENGRAVING_SCALE
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.stack import Stack
@@ -226,15 +224,8 @@ class ShowScreen(Screen):
             return
         self._engraving_stale = False
         self.line.plan = plan
-        self.line.begin_layout()
-        self.channel.engrave(
-            Layout(
-                document.score,
-                (document.part_id,),
-                document.choices.instrument,
-                self.line.engraving_width,
-                ENGRAVING_SCALE,
-            )
+        self.line.engrave(
+            self.channel, document.score, (document.part_id,), document.choices.instrument
         )
 
     def showEvent(self, event: QShowEvent) -> None:
