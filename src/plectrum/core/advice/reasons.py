@@ -56,11 +56,11 @@ def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
 
 
 def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
-    weight = planned.note.metric_weight
+    metre = planned.note.metric_weight
     down = planned.direction is Direction.DOWN
-    if weight == 1.0 and down:
+    if metre == 1.0 and down:
         return [Reason("first_beat", "first beat of the bar: down")]
-    if weight == 1.0:
+    if metre == 1.0:
         cost = _extra(plan, planned.unit, Direction.DOWN)
         if cost <= 0:
             return []

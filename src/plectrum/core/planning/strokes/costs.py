@@ -339,12 +339,12 @@ def _speed(kinds: Sequence[_Kind], player: Player, hair_mm: float) -> NDArray[np
     return costs
 
 
-def _tape(bow: Bow, weight: float) -> NDArray[np.float64]:
+def _tape(bow: Bow, cost: float) -> NDArray[np.float64]:
     """Distance of both ends to the nearest tape mark; frog and tip count as marks."""
     places = np.array([0.0, 1.0, *(mark.at for mark in bow.marks)])
     distance = np.abs(_CELLS[:, None] / w.CELLS_N - places[None, :]).min(axis=1)
     both: NDArray[np.float64] = distance[:, None] + distance[None, :]
-    return weight * both
+    return cost * both
 
 
 def _crossing(kinds: Sequence[_Kind]) -> NDArray[np.float64]:
@@ -379,10 +379,10 @@ def missed(seam: Seam, hook: int) -> tuple[Ints, Ints]:
 
 
 def _metre(units: Sequence[Unit], choices: Choices) -> Ints:
-    weight = w.METRE[choices.school.direction]
+    cost = w.METRE[choices.school.direction]
     strength = np.array([u.metric_weight for u in units], dtype=float).reshape(-1, 1)
     strength = np.where(strength > 0, strength, w.WEAK_BEAT * strength)
-    return _whole(weight * strength * np.array([[-1.0, 1.0]]))
+    return _whole(cost * strength * np.array([[-1.0, 1.0]]))
 
 
 def _joins(units: Sequence[Unit], player: Player, dotted: DottedSchool) -> Ints:

@@ -35,21 +35,21 @@ def solve_strokes(
     plain = CostTables(units, choices, Nudges({}, (), wanted))
     tables = plain.with_seams(settle_seams(plain, equals.sections))
     solution = _solved(tables.problem, solved, 0)
-    for turn in range(1, ROUNDS_N + 1):
+    for number in range(1, ROUNDS_N + 1):
         same = wishes_of(equals, solution.steps)
         if same == tables.nudges.same:
             break
         asked = plain.nudged(Nudges(same, (), wanted))
         tables = asked.with_seams(settle_seams(asked, equals.sections))
         if cost_of(tables.problem, solution.steps) == solution.total:
-            solution = Solution(tables.problem, solution.steps, solved.get(turn))
+            solution = Solution(tables.problem, solution.steps, solved.get(number))
         else:
-            solution = _solved(tables.problem, solved, turn)
+            solution = _solved(tables.problem, solved, number)
     return tables, solution
 
 
-def _solved(problem: Problem, solved: dict[int, WayBack], turn: int) -> Solution:
-    """Solve, going on from what the same turn gave when the piece was last planned."""
-    solution = Solution(problem, earlier=solved.get(turn))
-    solved[turn] = solution.way_back
+def _solved(problem: Problem, solved: dict[int, WayBack], number: int) -> Solution:
+    """Solve, going on from what the same round gave when the piece was last planned."""
+    solution = Solution(problem, earlier=solved.get(number))
+    solved[number] = solution.way_back
     return solution
