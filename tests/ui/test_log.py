@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pypdf
 import pytest
-from PySide6.QtCore import QPointF, QSettings, Qt
+from PySide6.QtCore import QPointF, QRectF, QSettings, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QFileDialog, QInputDialog
@@ -29,6 +29,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
+from plectrum.core.log.summaries import Series
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.motion import Motion
@@ -41,9 +42,9 @@ from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.handout import screen as handout_module
 from plectrum.ui.log import plot as plot_module
-from plectrum.ui.log.charts import CHARTS
+from plectrum.ui.log.charts import CHARTS, Chart
 from plectrum.ui.log.pictures_page import EMPTY
-from plectrum.ui.log.plot import LineLook, day_steps, look_of, number_steps
+from plectrum.ui.log.plot import LineLook, Plot, day_steps, look_of, number_steps
 from plectrum.ui.log.screen import LESSON, MEASURE, PICTURES
 from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
@@ -544,3 +545,34 @@ def test_weeks_are_named_by_their_mondays():
     named = day_steps(date(2026, 10, 8), date(2026, 11, 20), 9)
     assert [text for _, text in named][:2] == ["12 Oct", "19 Oct"]
     assert {on.weekday() for on, _ in named} == {0}
+
+
+@pytest.mark.parametrize("size", [(240, 200), (900, 520)])
+def test_a_picture_of_anything_is_painted(themed, size):
+    """Hundreds of lines, long names, one day, nothing but noughts: the picture stays a picture."""
+    day = date(2026, 11, 2)
+    many = [Series(f"Lantern Ferry, {k}", (day,), (float(k),)) for k in range(300)]
+    years = tuple(day - timedelta(days=7 * k) for k in range(520))[::-1]
+    charts = (
+        Chart("beats a minute", tuple(many), goals=(84.0, 400.0)),
+        Chart("seconds", (Series("a name that is very long " * 20, years, (5.0,) * 520),)),
+        Chart("times", bars=tuple((f"Student {k}", float(k % 7)) for k in range(60))),
+        Chart("times", bars=(("alone", 0.25),)),
+        Chart("minutes", (Series("none", (day,), (0.0,)),)),
+    )
+    for chart in charts:
+        plot = Plot()
+        plot.resize(*size)
+        plot.show_chart(chart)
+        assert 0.005 < inked(plot) < 0.8
+
+
+def test_names_over_a_picture_leave_it_room(themed):
+    day = date(2026, 11, 2)
+    many = tuple(Series(f"Lantern Ferry, {k}", (day,), (float(k),)) for k in range(300))
+    image = QImage(700, 400, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    painting = plot_module._Painting(painter, QRectF(0, 0, 700, 400), Chart("x", many))
+    painting.paint()
+    painter.end()
+    assert painting.area.height() > 200

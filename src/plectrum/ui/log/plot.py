@@ -30,6 +30,7 @@ POINT = 4.5
 ASIDE = timedelta(days=4)  # left free beside the first and the last day
 LEAST_BARS_N = 5  # a bar that stands alone is no wider than one of five
 LEAST_TOP = 5.0
+LEGEND_SHARE = 0.3  # of the height, at most
 WIDE_LABEL = 64.0  # room a day or a bar's name needs along the bottom
 
 
@@ -126,10 +127,11 @@ class _Painting:
         self.top = self.top or 1.0
         self.steps = number_steps(self.top, max(2, int(whole.height() / (3 * self.line))))
         left = max(self.metrics.horizontalAdvance(f"{s:g}") for s in self.steps) + self.line + 14
+        self.legend_most = whole.height() * LEGEND_SHARE
         legend = self._legend(QRectF(left, 0, whole.width() - left - 12, 0), paint=False)
         self.area = QRectF(
             left, legend + self.line / 2, whole.width() - left - 12,
-            whole.height() - legend - 2.5 * self.line,
+            max(1.0, whole.height() - legend - 2.5 * self.line),
         )  # fmt: skip
         days = [on for line in chart.lines for on in line.days]
         self.first = min(days) - ASIDE if days else date.min
@@ -233,29 +235,42 @@ class _Painting:
                 self._below(middle, name)
 
     def _legend(self, at: QRectF, *, paint: bool) -> float:
-        """The lines' names over the picture, in as many rows as they need.
+        """The lines' names over the picture, in as many rows as they need and it has room for;
+        long names are shortened. The table beside the picture names all.
 
         Returns:
             How tall it is.
         """
         if not self.chart.lines:
             return 0.0
-        p, sample, row = self.painter, 2.4 * self.line, 1.3 * self.line
+        sample, row = 2.4 * self.line, 1.3 * self.line
         x, y = at.left(), 4.0
         for number, line in enumerate(self.chart.lines):
-            wide = sample + 6 + self.metrics.horizontalAdvance(line.name) + self.line
+            room = at.width() - sample - 6 - self.line
+            name = self.metrics.elidedText(line.name, Qt.TextElideMode.ElideRight, max(room, 0.0))
+            wide = sample + 6 + self.metrics.horizontalAdvance(name) + self.line
             if x > at.left() and x + wide > at.right():
                 x, y = at.left(), y + row
+            if y + row > self.legend_most:
+                left_n = len(self.chart.lines) - number
+                if paint:
+                    self._paint_name(QRectF(x, y, at.width(), row), f"and {left_n} more")
+                return y + row
             if paint:
-                look, middle = look_of(number), y + row / 2
-                p.setPen(look.pen())
-                p.drawLine(QPointF(x, middle), QPointF(x + sample, middle))
-                _paint_marker(p, look, QPointF(x + sample / 2, middle))
-                p.setPen(theme.colours().ink)
-                box = QRectF(x + sample + 6, y, wide, row)
-                p.drawText(box, Qt.AlignmentFlag.AlignVCenter, line.name)
+                self._paint_look(look_of(number), QRectF(x, y, sample, row))
+                self._paint_name(QRectF(x + sample + 6, y, wide, row), name)
             x += wide
         return y + row
+
+    def _paint_name(self, at: QRectF, name: str) -> None:
+        self.painter.setPen(theme.colours().ink)
+        self.painter.drawText(at, Qt.AlignmentFlag.AlignVCenter, name)
+
+    def _paint_look(self, look: LineLook, at: QRectF) -> None:
+        middle = at.center()
+        self.painter.setPen(look.pen())
+        self.painter.drawLine(QPointF(at.left(), middle.y()), QPointF(at.right(), middle.y()))
+        _paint_marker(self.painter, look, middle)
 
 
 def _paint_marker(painter: QPainter, look: LineLook, at: QPointF) -> None:
