@@ -1,0 +1,106 @@
+"""How far plans agree with printed bow marks: fiddle tunes whose marks are taken away first.
+
+The tunes are those of music21's corpus that print three marks or more. Only the half whose file
+names have an odd CRC-32 is looked at; the other half is for learning. Run it by itself:
+`python -m benchmarks.agreement`.
+"""
+
+from __future__ import annotations
+
+import zlib
+from collections import Counter
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from lxml import etree
+
+from plectrum.core.document.document import Document
+from plectrum.core.errors import PlectrumError
+from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.player.player import stage
+from plectrum.core.score.model import Direction
+from plectrum.core.score.reading.abc import convert
+from plectrum.core.score.reading.opening import open_score
+
+LEAST_MARKS_N = 3
+PLAYERS = ("steady", "growing")
+
+
+@dataclass(frozen=True)
+class Printed:
+    """A tune without its marks, and the marks by note id."""
+
+    name: str
+    document: Document
+    marks: dict[str, Direction]
+
+
+def printed_tunes() -> list[Printed]:
+    """The odd half of the tunes; what cannot be read is left out."""
+    from music21 import corpus
+
+    paths = sorted(
+        p for p in corpus.getCorePaths() if "ryansMammoth" in str(p) and p.suffix == ".abc"
+    )
+    odd = [p for p in paths if zlib.crc32(p.name.encode()) % 2]
+    return [tune for path in odd if (tune := _tune(path)) is not None]
+
+
+def _tune(path: Path) -> Printed | None:
+    try:
+        xml = convert(path.read_bytes())
+        marks = {
+            n.id: n.mark
+            for n in Document.from_score(open_score(xml, path.name)).part.notes
+            if n.mark is not None
+        }
+        document = Document.from_score(open_score(_without_marks(xml), path.name))
+    except (PlectrumError, etree.XMLSyntaxError):
+        return None
+    return Printed(path.name, document, marks) if len(marks) >= LEAST_MARKS_N else None
+
+
+def _without_marks(xml: bytes) -> bytes:
+    tree = etree.fromstring(xml)
+    for mark in [*tree.iter("up-bow"), *tree.iter("down-bow")]:
+        mark.getparent().remove(mark)
+    done: bytes = etree.tostring(tree)
+    return done
+
+
+def compare(tune: Printed, plan: Plan, found: Counter[str]) -> None:
+    """Count the marks at which a plan, and plain alternation, go as printed."""
+    for unit in plan.units:
+        head = plan.head_of(unit.index)
+        mark = tune.marks.get(head.id)
+        planned = plan.notes[unit.first]
+        if mark is None or planned is None:
+            continue
+        alternating = Direction.UP if unit.index % 2 else Direction.DOWN
+        found["marks"] += 1
+        found["naive"] += alternating is mark
+        if planned.direction is mark:
+            found["planned"] += 1
+            continue
+        where = "first beat" if head.metric_weight == 1.0 else "other beats"
+        found[f"{where} printed {mark}"] += 1
+
+
+def run() -> None:
+    tunes = printed_tunes()
+    for player in PLAYERS:
+        found: Counter[str] = Counter()
+        for tune in tunes:
+            choices = replace(tune.document.choices, player=stage(player))
+            compare(tune, plan_of(tune.document.with_choices(choices)), found)
+        marks_n = found["marks"]
+        wrong = ", ".join(f"{kind} {n}" for kind, n in found.most_common() if "printed" in kind)
+        print(
+            f"printed marks, {player}: {len(tunes)} tunes, {marks_n} marks, "
+            f"{100 * found['planned'] / marks_n:.1f} % as printed (goal 90), plain alternation "
+            f"{100 * found['naive'] / marks_n:.1f} %; otherwise: {wrong}"
+        )
+
+
+if __name__ == "__main__":
+    run()
