@@ -1,6 +1,7 @@
 # make demo     sets up on first use, then opens the demo pieces
 # make test     sets up on first use, then runs lint, types, import contracts and tests
 # make bench    prints speed, memory and growth
+# make calibrate  learns the worth of directions and hooks from printed bowings (long)
 # make mutants  tells which small changes of the core no test notices (long)
 PY := python3
 BIN := .venv/bin
@@ -8,7 +9,7 @@ BIN := .venv/bin
 LOOPS := $(shell find src -name '*.pyx')
 NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh $(LOOPS)
 
-.PHONY: setup demo test lint unit bench mutants screenshots clean
+.PHONY: setup demo test lint unit bench calibrate mutants screenshots clean
 
 # For the application alone, and with all that testing and developing need.
 setup: .venv/.developer
@@ -36,6 +37,9 @@ unit: setup
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+
+calibrate: setup
+	$(BIN)/python -m scripts.calibrate
 
 mutants: setup
 	$(BIN)/python scripts/mutants.py

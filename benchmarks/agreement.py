@@ -35,15 +35,15 @@ class Printed:
     marks: dict[str, Direction]
 
 
-def printed_tunes() -> list[Printed]:
-    """The odd half of the tunes; what cannot be read is left out."""
+def printed_tunes(odd: bool = True) -> list[Printed]:
+    """One half of the tunes; what cannot be read is left out."""
     from music21 import corpus
 
     paths = sorted(
         p for p in corpus.getCorePaths() if "ryansMammoth" in str(p) and p.suffix == ".abc"
     )
-    odd = [p for p in paths if zlib.crc32(p.name.encode()) % 2]
-    return [tune for path in odd if (tune := _tune(path)) is not None]
+    half = [p for p in paths if zlib.crc32(p.name.encode()) % 2 == odd]
+    return [tune for path in half if (tune := _tune(path)) is not None]
 
 
 def _tune(path: Path) -> Printed | None:

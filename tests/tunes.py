@@ -8,6 +8,8 @@ u d bow marks, ( ) slur, . staccato, > accent, ~ tie to the next, ^ grace, ! piz
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
+from dataclasses import fields
 from fractions import Fraction
 
 from plectrum.core.document.choices import Choices
@@ -133,14 +135,20 @@ def tune_document(
     player: str = "growing",
     school: str = "downbeat",
     instrument: str | None = None,
+    answers: Mapping[str, str] | None = None,
     **options: object,
 ) -> Document:
-    """A document for a player and school; by default the growing violinist, downbeat."""
+    """A document for a player and school; by default the growing violinist, downbeat.
+
+    Args:
+        answers: to others of the school's questions, as {"dotted": "hook"}.
+    """
     document = Document.from_score(tune_score(music, metre, **options), instrument=instrument)
     choices = Choices.default(document.choices.instrument)
-    return document.with_choices(
-        Choices(choices.instrument, choices.bow, stage(player), School(DirectionSchool(school)))
-    )
+    kinds = {f.name: type(getattr(School(), f.name)) for f in fields(School)}
+    answered = {question: kinds[question](a) for question, a in (answers or {}).items()}
+    wanted = School(**{"direction": DirectionSchool(school), **answered})
+    return document.with_choices(Choices(choices.instrument, choices.bow, stage(player), wanted))
 
 
 def tune_plan(music: str, metre: str = "4/4", **options: object) -> Plan:

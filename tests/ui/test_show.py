@@ -275,7 +275,7 @@ def test_the_stroke_has_a_text_form(qtbot, show):
     show.transport.go_to(show.transport.performance.notes[1].onset_s + 0.01)
     said = show.stage.accessibleDescription()
     assert said.startswith("down, A string, ")
-    assert "mark" in said
+    assert " to " in said
 
 
 # full screen, look

@@ -15,7 +15,8 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.planning.strokes.amounts import moving_share, school_range
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
-from plectrum.core.player.school import AmountSchool
+from plectrum.core.planning.strokes.stroke_tables import Kind, stroke_tables
+from plectrum.core.player.school import AmountSchool, DirectionSchool
 from plectrum.core.score.model import Articulation, Direction
 from tests.tunes import tune_document, tune_plan
 
@@ -68,12 +69,18 @@ def test_a_slow_crossing_troubles_less_than_a_fast_one(bpm, trouble):
 
 
 def test_too_slow_and_too_fast_cost_by_the_squared_log():
-    """A cell of 650/48 mm in 0.75 s is 18.06 mm/s, against a slowest of 65: 3 · ln(65/18.06)²;
-    the whole bow in 0.25 s is 2600 mm/s, against a fastest of 1000: 12 · ln(2.6)²."""
+    """Beyond a limit a stroke costs 40, and 60 · ln² more: a cell of 650/48 mm in 0.75 s is
+    18.06 mm/s, against a slowest of 65; the whole bow in 0.25 s is 2600 mm/s, against a fastest of
+    1000. The shortest stroke of all, too fast, does not cost the 40: nothing could replace it."""
     slow = tune_plan("A4 B4 A4 B4").tables.terms_of(1, Step(0, TURN, 20, 21), None)
-    assert slow["speed"] == pytest.approx(3e6 * log(65 / (650 / 48 / 0.75)) ** 2, rel=1e-5)
+    assert slow["limit"] == pytest.approx(40e6 + 60e6 * log(65 / (650 / 48 / 0.75)) ** 2, rel=1e-5)
     fast = tune_plan("A4 B4 A4 B4", bpm=240).tables.terms_of(1, Step(0, TURN, 0, 48), None)
-    assert fast["speed"] == pytest.approx(12e6 * log(2600 / 1000) ** 2, rel=1e-5)
+    assert fast["limit"] == pytest.approx(40e6 + 60e6 * log(2600 / 1000) ** 2, rel=1e-5)
+    plan = tune_plan("A4 B4")
+    kind = Kind(0.1, 0.5, 0.01, (), None, None)
+    tables = stroke_tables((kind,), plan.choices.bow, plan.player, (2, 46), DirectionSchool.FLOW)
+    assert tables.limit[0, 1] == pytest.approx(60e6 * log(650 / 48 / 0.01 / 1000) ** 2, rel=1e-5)
+    assert tables.limit[0, 2] > 40e6
 
 
 def test_the_time_to_lift_is_taken_from_what_the_bow_can_be_carried():

@@ -149,7 +149,7 @@ def test_extra_costs_are_exact(music, school):
         join = None if alternative.join is Join.START else alternative.join
         choices = document.choices.with_pin(plan.head_of(unit).id, Pin(alternative.direction, join))
         units = build_units(plan.part, choices, plan.fingered)
-        pinned = Solution(CostTables(units, choices).nudged(plan.tables.nudges).problem)
+        pinned = Solution(CostTables(plan.part, units, choices).nudged(plan.tables.nudges).problem)
         extra = round(alternative.extra_cost * MILLIONTHS)
         assert pinned.total == plan.solution.total + extra
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -11,6 +12,7 @@ from scipy.sparse.csgraph import shortest_path
 
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import (
+    DOWN,
     HOOK,
     RETAKE,
     TURN,
@@ -22,170 +24,225 @@ from plectrum.core.planning.strokes.dynamic_program import (
 from tests.tunes import tune_plan
 
 K1 = 49
+CELLS = np.arange(K1)
 
 
-def random_problem(rng: np.random.Generator, units: int) -> Problem:
+def random_problem(
+    rng: np.random.Generator, units: int, longest: int = 1, speeds: int = 3
+) -> Problem:
     """Costs without any musical sense, so that nothing hides an error."""
     kinds = max(1, units // 2)
     strokes = rng.integers(0, 5_000_000, (kinds, 2, K1, K1)).astype(np.int64)
-    cells = np.arange(K1)
-    grows = cells[None, :] > cells[:, None]
-    strokes[:, 0][:, ~grows] = IMPOSSIBLE
-    strokes[:, 1][:, ~grows.T] = IMPOSSIBLE
+    on_bow = (CELLS[:, None] > 0) & (CELLS[:, None] + CELLS < K1)
+    strokes[:, :, ~on_bow] = IMPOSSIBLE
+    kind = rng.integers(0, kinds, (units, longest)).astype(np.int64)
+    for i, extra in product(range(units), range(1, longest)):
+        if i + extra >= units or rng.random() < 0.3:
+            kind[i, extra] = -1
     return Problem(
         strokes=strokes,
-        kind=rng.integers(0, kinds, units).astype(np.int64),
-        direction=rng.integers(-2_000_000, 2_000_000, (units, 2)).astype(np.int64),
-        join=rng.integers(0, 2_000_000, (units, 3)).astype(np.int64),
+        speed_of=np.sort(rng.integers(0, speeds, (kinds, K1)), axis=1).astype(np.int64),
+        kind=kind,
+        direction=rng.integers(-2_000_000, 2_000_000, (units, longest, 2)).astype(np.int64),
+        join=rng.integers(-1_000_000, 2_000_000, (units, longest, longest, 2, 3)).astype(np.int64),
         reach=rng.choice([-1, -1, 0, 7, 30], units).astype(np.int64),
-        travel=(np.abs(cells[:, None] - cells[None, :]) * 20_000).astype(np.int64),
+        travel=CELLS * 20_000,
+        even=rng.integers(0, 2, units).astype(np.int64),
+        evenness=rng.integers(0, 2_000_000, (2, speeds, speeds)).astype(np.int64),
     )
+
+
+def bows_from(problem: Problem, i: int) -> list[tuple[int, int, int, int, int, int]]:
+    """All bows that may begin with a unit: units, speed, direction, start, end, cost."""
+    found = []
+    for units in range(1, problem.longest_n + 1):
+        kind = int(problem.kind[i, units - 1])
+        if kind < 0:
+            continue
+        for d, a, b in product(range(2), range(K1), range(K1)):
+            length, low = abs(a - b), min(a, b)
+            if a == b or (b > a) != (d == DOWN):
+                continue
+            cost = int(problem.strokes[kind, d, length, low])
+            if cost < IMPOSSIBLE // 2:
+                speed = int(problem.speed_of[kind, length])
+                own = cost + int(problem.direction[i, units - 1, d])
+                found.append((units, speed, d, a, b, own))
+    return found
 
 
 def shortest_path_total(problem: Problem) -> int:
-    """The same problem as an explicit layered graph, solved by SciPy.
+    """The same problem as an explicit graph, solved by SciPy.
 
-    Nodes: a source, (unit, direction, cell) before and after each unit's stroke, a sink. All
-    weights are shifted by a constant a layer, so that none is negative, and shifted back.
+    Nodes: a source, before and after each bow (unit, units, speed, direction, cell), a sink. All
+    weights are shifted by as much on every way through, so that none is negative, and shifted back.
     """
-    n = len(problem.kind)
-    layer = 2 * K1
+    n, longest, speeds = problem.units_n, problem.longest_n, problem.evenness.shape[1]
+    states = list(product(range(1, longest + 1), range(speeds), range(2), range(K1)))
+    number = {state: k for k, state in enumerate(states)}
     shift = 10_000_000
     rows, cols, weights = [], [], []
 
-    def node(unit: int, after: int, direction: int, cell: int) -> int:
-        return 1 + (2 * unit + after) * layer + direction * K1 + cell
+    def node(i: int, after: int, state: tuple[int, int, int, int]) -> int:
+        return 1 + (2 * i + after) * len(states) + number[state]
 
     def edge(a: int, b: int, cost: int) -> None:
-        if cost < IMPOSSIBLE // 2:
-            rows.append(a), cols.append(b), weights.append(float(cost + shift))
+        rows.append(a), cols.append(b), weights.append(float(cost))
 
-    for d, k in product(range(2), range(K1)):
-        edge(0, node(0, 0, d, k), 0)
-        edge(node(n - 1, 1, d, k), 1 + 2 * n * layer, 0)
+    sink = 1 + 2 * (n + 1) * len(states)
+    for state in states:
+        edge(0, node(0, 0, state), shift)
+        edge(node(n, 1, state), sink, shift)
     for i in range(n):
-        stroke = problem.strokes[problem.kind[i]]
-        for d, a, b in product(range(2), range(K1), range(K1)):
-            edge(node(i, 0, d, a), node(i, 1, d, b), int(stroke[d, a, b] + problem.direction[i, d]))
+        for units, speed, d, a, b, cost in bows_from(problem, i):
+            to = node(i + units, 1, (units, speed, d, b))
+            edge(node(i, 0, (units, speed, d, a)), to, cost + (2 * units - 1) * shift)
         if i == 0:
             continue
-        turn, hook, retake = (int(c) for c in problem.join[i])
-        for d, k in product(range(2), range(K1)):
-            for e, b in product(range(2), range(K1)):
-                costs = []
-                if b == k:
-                    costs.append(hook if d == e else turn)
-                if abs(b - k) <= problem.reach[i]:
-                    costs.append(retake + int(problem.travel[k, b]))
-                if costs:
-                    edge(node(i - 1, 1, d, k), node(i, 0, e, b), min(costs))
-    size = 2 + 2 * n * layer
-    graph = csr_array((weights, (rows, cols)), shape=(size, size))
-    distance = shortest_path(graph, indices=0)[size - 1]
+        even = problem.evenness[problem.even[i]]
+        reach = int(problem.reach[i])
+        for came, on in product(states, repeat=2):
+            if came[0] > i or problem.kind[i, on[0] - 1] < 0:
+                continue
+            join = problem.join[i, came[0] - 1, on[0] - 1, on[2]]
+            costs = []
+            if on[3] == came[3]:
+                costs.append(int(join[HOOK if on[2] == came[2] else TURN] + even[came[1], on[1]]))
+            if abs(on[3] - came[3]) <= reach:
+                costs.append(int(join[RETAKE] + problem.travel[abs(on[3] - came[3])]))
+            if costs:
+                edge(node(i, 1, came), node(i, 0, on), min(costs) + shift)
+    graph = csr_array((weights, (rows, cols)), shape=(sink + 1, sink + 1))
+    distance = shortest_path(graph, indices=0)[sink]
     return round(distance) - shift * (2 * n + 1)
 
 
-@pytest.mark.parametrize("seed", range(50))
+@pytest.mark.parametrize("seed", range(8))
 def test_total_equals_scipys_shortest_path(seed):
     rng = np.random.default_rng(seed)
-    problem = random_problem(rng, int(rng.integers(1, 6)))
+    longest = 1 + seed % 2
+    problem = random_problem(rng, int(rng.integers(1, 5)), longest, speeds=2)
     assert Solution(problem).total == shortest_path_total(problem)
 
 
-@pytest.mark.parametrize("school", ["downbeat", "flow", "travel"])
-def test_a_real_tune_equals_scipys_shortest_path(school):
-    plan = tune_plan(
-        "[p] A4*1/2( B4*1/2) C5 [<] D5u E5 [x]|[f] D5*3/2 r*1/2 A4*1/2. B4*1/2. A4 r|",
-        school=school,
-    )
-    assert plan.solution.total == shortest_path_total(plan.tables.problem)
+def few_cells(problem: Problem, cells: list[int]) -> Problem:
+    """The same problem where bows may only start and end at some cells."""
+    ends = np.isin(CELLS[None, :], cells) & np.isin(CELLS[:, None] + CELLS, cells)
+    return replace(problem, strokes=np.where(ends, problem.strokes, IMPOSSIBLE))
 
 
-def brute_force(problem: Problem, cells: list[int]) -> int:
-    """The cheapest of all plans on a few cells, by trying every one; costs are added up here."""
+def brute_force(problem: Problem) -> int:
+    """The cheapest of all plans, by trying every one; costs are added up here."""
     best = IMPOSSIBLE
-    n = len(problem.kind)
-    strokes, kind = problem.strokes.tolist(), problem.kind.tolist()
-    ways, joins, travel = problem.direction.tolist(), problem.join.tolist(), problem.travel.tolist()
-    reach = problem.reach.tolist()
-    options = [
-        (d, a, b) for d, a, b in product((0, 1), cells, cells) if a != b and (b > a) == (d == 0)
-    ]
+    bows = [bows_from(problem, i) for i in range(problem.units_n)]
 
-    def extend(i: int, so_far: int, came: int, end: int) -> None:
+    def extend(i: int, so_far: int, came: tuple[int, int, int, int]) -> None:
         nonlocal best
-        if i == n:
+        if i == problem.units_n:
             best = min(best, so_far)
             return
-        for d, a, b in options:
-            own = so_far + strokes[kind[i]][d][a][b] + ways[i][d]
+        for units, speed, d, a, b, cost in bows[i]:
+            own = so_far + cost
+            ended = (units, speed, d, b)
             if i == 0:
-                extend(1, own, d, b)
+                extend(units, own, ended)
                 continue
-            if a == end:
-                extend(i + 1, own + joins[i][HOOK if d == came else TURN], d, b)
-            if abs(a - end) <= reach[i]:
-                extend(i + 1, own + joins[i][RETAKE] + travel[end][a], d, b)
+            join = problem.join[i, came[0] - 1, units - 1, d]
+            if a == came[3]:
+                change = int(problem.evenness[problem.even[i], came[1], speed])
+                extend(i + units, own + int(join[HOOK if d == came[2] else TURN]) + change, ended)
+            if abs(a - came[3]) <= problem.reach[i]:
+                way = int(problem.travel[abs(a - came[3])])
+                extend(i + units, own + int(join[RETAKE]) + way, ended)
 
-    extend(0, 0, 0, 0)
+    extend(0, 0, (0, 0, 0, 0))
     return best
 
 
-@pytest.mark.parametrize("seed", range(20))
-def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
-    """Any steps, good or bad: those that do not meet, or reach too far, are barred."""
-    rng = np.random.default_rng(300 + seed)
-    problem = random_problem(rng, 5)
-    steps = []
-    for _ in range(5):
+@pytest.mark.parametrize("seed", range(12))
+def test_total_equals_trying_everything_on_a_coarse_grid(seed):
+    """Four units, four places on the bow, slurs of up to three: every plan is tried."""
+    rng = np.random.default_rng(100 + seed)
+    problem = few_cells(random_problem(rng, 4, 1 + seed % 3), [0, 15, 30, 48])
+    assert Solution(problem).total == brute_force(problem)
+
+
+def test_a_real_tune_equals_trying_everything():
+    """Its own tables, on a few cells, with a rest in which the bow may be lifted."""
+    plan = tune_plan("[p] A4*1/2( B4*1/2) C5 D5u r|[f] D5*3/2 A4*1/2. A4*2", player="steady")
+    problem = few_cells(plan.tables.problem, [10, 20, 30, 40])
+    assert problem.reach.max() > 0
+    assert Solution(problem).total == brute_force(problem)
+
+
+def random_steps(rng: np.random.Generator, problem: Problem, meet: bool) -> list[Step]:
+    steps: list[Step] = []
+    left = problem.units_n
+    while left:
+        units = int(rng.integers(1, min(problem.longest_n, left) + 1))
         a, b = (int(x) for x in rng.integers(0, K1, 2))
-        steps.append(Step(int(rng.integers(0, 2)), int(rng.integers(0, 3)), a, b))
-    if seed % 2:  # steps that meet
-        steps = [s if k == 0 else s._replace(start=steps[k - 1].end) for k, s in enumerate(steps)]
-    total, barred = 0, 0
-    for i, s in enumerate(steps):
-        total += int(problem.strokes[problem.kind[i], s.direction, s.start, s.end])
-        total += int(problem.direction[i, s.direction])
-        if i:
-            before = steps[i - 1]
-            total += int(problem.join[i, s.join])
+        start = steps[-1].end if meet and steps else a
+        steps.append(Step(int(rng.integers(0, 2)), int(rng.integers(0, 3)), start, b, units))
+        left -= units
+    return steps
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
+    """Any steps, good or bad: those that are barred, do not meet, or reach too far are barred."""
+    rng = np.random.default_rng(300 + seed)
+    problem = random_problem(rng, 5, 1 + seed % 3)
+    steps = random_steps(rng, problem, meet=seed % 2 == 1)
+    total, barred, i = 0, 0, 0
+    before = None
+    for s in steps:
+        kind = problem.kind[i, s.units_n - 1]
+        length = abs(s.end - s.start)
+        total += int(problem.strokes[kind, s.direction, length, min(s.start, s.end)])
+        total += int(problem.direction[i, s.units_n - 1, s.direction])
+        barred += int(kind < 0 or (s.end > s.start) != (s.direction == DOWN))
+        if before is not None:
+            total += int(problem.join[i, before.units_n - 1, s.units_n - 1, s.direction, s.join])
             if s.join == RETAKE and abs(s.start - before.end) <= problem.reach[i]:
-                total += int(problem.travel[before.end, s.start])
+                total += int(problem.travel[abs(before.end - s.start)])
             elif s.join == RETAKE:
                 barred += 1
             else:
+                kind_before = problem.kind[i - before.units_n, before.units_n - 1]
+                speeds = [
+                    int(problem.speed_of[k, abs(b.end - b.start)])
+                    for k, b in ((kind_before, before), (kind, s))
+                ]
+                total += int(problem.evenness[problem.even[i], speeds[0], speeds[1]])
                 turned = s.direction != before.direction
                 barred += s.start != before.end or turned != (s.join == TURN)
+        before, i = s, i + s.units_n
     assert cost_of(problem, steps) == total + barred * IMPOSSIBLE
 
 
-@pytest.mark.parametrize("seed", range(6))
-def test_total_equals_trying_everything_on_a_coarse_grid(seed):
-    """Four units, five places on the bow: every plan is tried."""
-    rng = np.random.default_rng(100 + seed)
-    problem = random_problem(rng, 4)
-    cells = [0, 12, 24, 36, 48]
-    barred = np.setdiff1d(np.arange(K1), cells)
-    problem.strokes[:, :, barred, :] = IMPOSSIBLE
-    problem.strokes[:, :, :, barred] = IMPOSSIBLE
-    assert Solution(problem).total == brute_force(problem, cells)
+def _forced(problem: Problem, unit: int, d: int, join: int) -> Problem:
+    """All else at one unit barred: no bow over it, no other direction, no other join."""
+    much = 10**13
+    kind, direction, joins = problem.kind.copy(), problem.direction.copy(), problem.join.copy()
+    for units in range(2, problem.longest_n + 1):
+        for inside in range(1, units):
+            if unit - inside >= 0:
+                kind[unit - inside, units - 1] = -1
+    direction[unit, :, 1 - d] += much
+    joins[unit] += much
+    joins[unit, ..., join] -= much
+    return replace(problem, kind=kind, direction=direction, join=joins)
 
 
-@pytest.mark.parametrize("seed", range(10))
+@pytest.mark.parametrize("seed", range(12))
 def test_every_extra_cost_equals_solving_with_that_choice_forced(seed):
     """Barring all else at one unit and solving again costs exactly the extra cost."""
     rng = np.random.default_rng(200 + seed)
-    problem = random_problem(rng, 5)
+    problem = random_problem(rng, 5, 1 + seed % 3)
     solution = Solution(problem)
     unit = int(rng.integers(1, 5))
     for d, join in product(range(2), range(3)):
-        direction, joins = problem.direction.copy(), problem.join.copy()
-        direction[unit, 1 - d] += 10**13
-        joins[unit] += 10**13
-        joins[unit, join] -= 10**13
-        forced = Solution(
-            Problem(problem.strokes, problem.kind, direction, joins, problem.reach, problem.travel)
-        )
+        forced = Solution(_forced(problem, unit, d, join))
         extra = int(solution.extra[unit, d, join])
         if extra >= 10**12:
             assert forced.total - solution.total >= 10**12
@@ -193,24 +250,50 @@ def test_every_extra_cost_equals_solving_with_that_choice_forced(seed):
             assert forced.total == solution.total + extra
 
 
-@pytest.mark.parametrize("seed", range(10))
-def test_changed_steps_make_a_valid_plan_of_exactly_that_cost(seed):
+@pytest.mark.parametrize("seed", range(6))
+def test_the_extra_cost_of_a_slur_equals_solving_with_it_forced(seed):
+    rng = np.random.default_rng(500 + seed)
+    problem = random_problem(rng, 6, 3)
+    solution = Solution(problem)
+    unit = int(rng.integers(1, 6))
+    kind = problem.kind.copy()
+    kind[unit] = -1
+    forced = Solution(replace(problem, kind=kind))
+    extra = int(solution.extra_joined[unit])
+    if extra >= 10**12:
+        assert forced.total - solution.total >= 10**12
+    else:
+        assert forced.total == solution.total + extra
+
+
+@pytest.mark.parametrize("seed", range(9))
+def test_changed_bows_make_a_valid_plan_of_exactly_that_cost(seed):
     rng = np.random.default_rng(300 + seed)
-    problem = random_problem(rng, 8)
+    problem = random_problem(rng, 8, 1 + seed % 3)
     solution = Solution(problem)
     for unit, d, join in product(range(1, 8), range(2), range(3)):
         extra = int(solution.extra[unit, d, join])
         if extra >= IMPOSSIBLE // 2:
             continue
         changed = solution.changed_by(unit, d, join)
-        steps = [changed.get(i, s) for i, s in enumerate(solution.steps)]
-        assert (steps[unit].direction, steps[unit].join) == (d, join)
-        assert cost_of(problem, steps) == solution.total + extra
+        bows = _merged(solution.bows, changed, problem.units_n)
+        assert (bows[unit].direction, bows[unit].join) == (d, join)
+        assert cost_of(problem, list(bows.values())) == solution.total + extra
 
 
-def test_steps_cost_the_total():
+def _merged(bows: dict[int, Step], changed: dict[int, Step], units_n: int) -> dict[int, Step]:
+    """The plan's bows with changed ones in place of all they touch."""
+    merged, i = {}, 0
+    while i < units_n:
+        merged[i] = changed.get(i) or bows[i]
+        i += merged[i].units_n
+    return merged
+
+
+@pytest.mark.parametrize("longest", [1, 4])
+def test_steps_cost_the_total(longest):
     rng = np.random.default_rng(1)
-    problem = random_problem(rng, 40)
+    problem = random_problem(rng, 40, longest)
     solution = Solution(problem)
     assert cost_of(problem, solution.steps) == solution.total
 
@@ -220,25 +303,25 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     """Wherever two problems differ, one solved with the other's tables has the same steps,
     total and extra costs as one solved alone."""
     rng = np.random.default_rng(400 + seed)
-    first = random_problem(rng, 9)
+    first = random_problem(rng, 9, 1 + seed % 2)
     direction, join = first.direction.copy(), first.join.copy()
     reach, strokes = first.reach.copy(), first.strokes.copy()
     unit = int(rng.integers(0, 9))
     what = seed % 5
     if what == 0:
-        direction[unit, int(rng.integers(0, 2))] += 3_000_000
+        direction[unit, 0, int(rng.integers(0, 2))] += 3_000_000
     elif what == 1:
-        join[unit, int(rng.integers(0, 3))] += 3_000_000
+        join[unit, 0, 0, :, int(rng.integers(0, 3))] += 3_000_000
     elif what == 2:
         reach[unit] = 48 if reach[unit] < 0 else -1
     elif what == 3:
-        strokes[first.kind[unit], :, 10:] += 2_000_000
-    second = Problem(strokes, first.kind, direction, join, reach, first.travel)
+        strokes[first.kind[unit, 0], :, 10:20] += 2_000_000
+    second = replace(first, strokes=strokes, direction=direction, join=join, reach=reach)
     earlier = Solution(first).way_back
     alone, after = Solution(second), Solution(second, earlier=earlier)
     assert (after.steps, after.total) == (alone.steps, alone.total)
     np.testing.assert_array_equal(after.extra, alone.extra)
-    of_kind = int(np.flatnonzero(first.kind == first.kind[unit])[-1])
+    of_kind = int(np.flatnonzero((first.kind == first.kind[unit, 0]).any(axis=1))[-1])
     assert second.alike_from(first) == (unit + 1, unit + 1, unit + 1, of_kind + 1, 0)[what]
     again = Solution(first, earlier=after.way_back)  # and back
-    assert again.steps == earlier.steps
+    assert again.steps == list(earlier.bows.values())

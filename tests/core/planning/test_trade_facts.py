@@ -217,7 +217,7 @@ def test_fact_19_the_little_finger_carries_at_the_frog_the_index_leans_at_the_ti
 def test_fact_21_equal_bars_are_found_and_learnt_once():
     document = tune_document("A4 B4 C5*2|D5 E5 D5*2|A4 B4 C5*2|E4*4|")
     plan = plan_of(document)
-    found = find_equals(plan.part, plan.units, plan.fingered).classes
+    found = find_equals(plan.part, plan.units)
     classes = [{plan.part.notes[plan.units[bar[0]].first].bar_index for bar in c} for c in found]
     assert any({0, 2} <= bars for bars in classes)
     assert not any(3 in bars for bars in classes)

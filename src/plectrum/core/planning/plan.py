@@ -54,7 +54,7 @@ class Plan(PlannedPart):
         fingered = fingering_of(part, choices)
         units = build_units(part, choices, fingered)
         wanted = together or {}
-        self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
+        self.tables, self.solution = solve_strokes(part, choices, units, wanted)
         steps = self.solution.steps
         notes = planned_notes(part, choices, fingered, units, steps)
         super().__init__(part, choices, fingered, units, steps, notes)

@@ -30,6 +30,7 @@ class AmountSchool(StrEnum):
 class DottedSchool(StrEnum):
     """How a short note after a long one is played."""
 
+    USUAL = "usual"
     HOOK = "hook"
     SEPARATE = "separate"
     LIFT = "lift"
@@ -63,7 +64,7 @@ class School:
 
     direction: DirectionSchool = DirectionSchool.DOWNBEAT
     amount: AmountSchool = AmountSchool.STEADY
-    dotted: DottedSchool = DottedSchool.HOOK
+    dotted: DottedSchool = DottedSchool.USUAL
     dynamics: DynamicsSchool = DynamicsSchool.LANES
     crossing: CrossingSchool = CrossingSchool.ROLLING
     fourth: FourthSchool = FourthSchool.CONTOUR
@@ -101,6 +102,7 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
         "dotted",
         "Dotted pairs",
         {
+            DottedSchool.USUAL: "Usual: as most printed bowings have it",
             DottedSchool.HOOK: "Hook: stop, same way again",
             DottedSchool.SEPARATE: "Separate: a light, quick return",
             DottedSchool.LIFT: "Lift: off the string between them",

@@ -13,90 +13,17 @@ school decides, change the row's number for it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
-from typing import TypeVar
-
+from plectrum.core.planning.rules.learnt import LEARNT as LEARNT
+from plectrum.core.planning.rules.learnt import LEARNT_FIGURES as LEARNT_FIGURES
+from plectrum.core.planning.rules.table import TABLE as TABLE
+from plectrum.core.planning.rules.table import Example, rule
+from plectrum.core.planning.rules.table import Rule as Rule
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.model import Articulation
 
 MILLIONTHS = 1_000_000
 CELLS_N = 48  # halves, thirds, quarters, eighths and sixteenths all land on this grid
 IMPOSSIBLE = 10**15  # in millionths: outside the usable bow, no time, wrong way
-
-Weight = TypeVar("Weight", float, Mapping[DirectionSchool, float], tuple[float, float])
-
-
-@dataclass(frozen=True, slots=True)
-class Example:
-    """A small tune that a rule decides.
-
-    Attributes:
-        music: bars split by "|", a note as PITCH*QUARTERS and signs: ( ) slur, . staccato,
-            > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
-        see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
-            "crossings", "lifts" or "pairs".
-        metre, bpm, instrument, player, school: as they are set.
-        positions: of the left hand, in place of the player's own.
-        kind: an articulation all notes have, or "breath" for the ends of phrases.
-        pin_string, written_finger: of the first note.
-    """
-
-    music: str
-    see: str
-    metre: str = "4/4"
-    bpm: float = 80.0
-    instrument: str = "violin"
-    player: str = "steady"
-    school: Mapping[str, str] = field(default_factory=dict)
-    positions: tuple[int, ...] = ()
-    kind: str = ""
-    pin_string: int | None = None
-    written_finger: str = ""
-
-
-@dataclass(frozen=True)
-class Rule:
-    """One row.
-
-    Attributes:
-        name: lower case; the number itself has this name in capitals.
-        weight: the number, or one for each direction school.
-        unit: what it counts.
-        place: the module that uses it, inside `plectrum.core`.
-        why: words for what it is about, as "because of …" would go on.
-        term: the term of a plan's cost it goes into; empty where it shapes wishes, not costs.
-        out: what stands in its place when it is taken out.
-        example: what then changes; None where it waits for the strokes to be built anew.
-    """
-
-    name: str
-    weight: object
-    unit: str
-    place: str
-    why: str
-    term: str = ""
-    out: object = 0.0
-    example: Example | None = None
-
-
-TABLE: dict[str, Rule] = {}
-
-
-def _rule(
-    name: str,
-    weight: Weight,
-    unit: str,
-    place: str,
-    why: str,
-    *,
-    term: str = "",
-    out: object = 0.0,
-    example: Example | None = None,
-) -> Weight:
-    """Write a row, and give its number."""
-    TABLE[name] = Rule(name, weight, unit, place, why, term, out, example)
-    return weight
 
 
 def millionths(cost: float) -> int:
@@ -108,14 +35,14 @@ def millionths(cost: float) -> int:
 TERM_WORDS = {
     "amount": "how much bow the notes get",
     "place": "where on the bow they lie",
-    "speed": "bow speed beyond the player's limits",
+    "limit": "bow speed beyond the player's limits",
     "tape": "distance from the tape marks",
     "crossing": "string crossings away from the middle of the bow",
+    "even": "strokes quicker or slower than those beside them",
     "metre": "strong beats on the up-bow",
     "join": "hooks and lifts",
     "travel": "carrying the bow through the air",
     "same": "bars that bow otherwise than those like them",
-    "seam": "a repeat that does not go on to its beginning",
     "together": "another way than the other part's",
     "score_mark": "a mark of the score that is not kept",
     "pin": "a pin that is not kept",
@@ -124,116 +51,116 @@ TERMS = tuple(TERM_WORDS)
 
 # Strings and fingers. Costs of one grip, or of going from one to the next.
 _STRINGS = "planning.fingering.search"
-CROSS = _rule(
+CROSS = rule(
     "cross", 0.4, "cost a string", _STRINGS, "rolling to the neighbouring string",
     example=Example("F4 F5 E5 C4", "strings", positions=(1, 3)),
 )  # fmt: skip
-SKIP = _rule(
+SKIP = rule(
     "skip", 0.6, "cost a string", _STRINGS, "jumping over a string",
     example=Example("F#5 G3 C#5 F#4", "strings", positions=(1, 3, 4, 5)),
 )  # fmt: skip
-IN_SLUR = _rule(
+IN_SLUR = rule(
     "in_slur", 1.6, "times the cost", _STRINGS, "a crossing inside a slur", out=1.0,
     example=Example("E5( C#5 Bb4 G5)", "strings"),
 )  # fmt: skip
-FAST = _rule(
+FAST = rule(
     "fast", 1.5, "times the cost", _STRINGS, "a crossing between fast notes", out=1.0,
     example=Example("F4*1/4 G5*1/4 C4*1/4 D5*1/4 D5*3", "strings", bpm=120.0, positions=(1, 3)),
 )  # fmt: skip
-FAST_S = _rule(
+FAST_S = rule(
     "fast_s", 0.25, "s", _STRINGS, "what counts as fast",
     example=Example("F5*1/4 C5*1/4 C4*1/4 A4*1/4 D5*3", "strings", bpm=120.0),
 )  # fmt: skip
-FOURTH = _rule(
+FOURTH = rule(
     "fourth", 0.5, "cost", _STRINGS, "the weak fourth finger",
     example=Example("B4 E5 B4 E5", "strings"),
 )  # fmt: skip
-EXTENSION = _rule(
+EXTENSION = rule(
     "extension", 0.5, "cost", _STRINGS, "a stretched or squeezed finger",
     example=Example("A5 G3 F#4 F#5", "strings", positions=(1, 3, 4, 5)),
 )  # fmt: skip
-HIGHER_POSITION = _rule(
+HIGHER_POSITION = rule(
     "higher_position", 0.3, "cost", _STRINGS, "a higher position",
     example=Example("E4 G5 F5 F#4", "strings", positions=(1, 3)),
 )  # fmt: skip
-SHIFT = _rule(
+SHIFT = rule(
     "shift", 1.2, "cost", _STRINGS, "moving the hand to another position",
     example=Example("F#5 B5 F#5 C#6 F#5 B5 F#5 C#6", "strings", "8/4", positions=(1, 3, 4, 5)),
 )  # fmt: skip
-SAME_FINGER_JUMP = _rule(
+SAME_FINGER_JUMP = rule(
     "same_finger_jump", 0.4, "cost", _STRINGS, "one finger moving between two stopped places",
     example=Example("F5 Bb4 A3 F#4", "strings"),
 )  # fmt: skip
-FIFTH_SAVED = _rule(
+FIFTH_SAVED = rule(
     "fifth_saved", 0.2, "cost", _STRINGS, "one finger across two strings: only the bow moves",
     example=Example("B5 E5 G4 A5", "strings", positions=(1, 3, 4, 5)),
 )  # fmt: skip
-FOURTH_SCHOOL = _rule(
+FOURTH_SCHOOL = rule(
     "fourth_school", 4.0, "cost", _STRINGS, "the school's fourth finger or open string",
     example=Example("B4 E5 B4 E5", "strings", school={"fourth": "stopped"}),
 )  # fmt: skip
-HAND_NOT_LEARNT = _rule(
+HAND_NOT_LEARNT = rule(
     "hand_not_learnt", 8.0, "cost", _STRINGS, "a string or finger the player does not have",
     example=Example("D5 E5 D5 E5", "strings", player="starter", school={"fourth": "stopped"}),
 )  # fmt: skip
-WRITTEN = _rule(
+WRITTEN = rule(
     "written", 40.0, "cost", _STRINGS, "a fingering of the score",
     example=Example("E5 D5 C#5 B4", "strings", written_finger="4"),
 )  # fmt: skip
-STRING_PIN = _rule(
+STRING_PIN = rule(
     "string_pin", 400.0, "cost", _STRINGS, "the teacher's own string or finger",
     example=Example("E5 D5 C#5 B4", "strings", pin_string=2),
 )  # fmt: skip
 
 # How much bow a note wishes for, and where. The facts are common practice, the amounts ours.
 _AMOUNTS = "planning.strokes.amounts"
-REFERENCE_S = _rule(
+REFERENCE_S = rule(
     "reference_s", 0.75, "s", _AMOUNTS, "at this length a note has the comfortable speed", out=0.4,
     example=Example("A4 B4 A4 B4", "lengths"),
 )  # fmt: skip
 # "Two short and a long" comes out fast, fast, slow on one bow.
-DURATION_EXPONENT = _rule(
+DURATION_EXPONENT = rule(
     "duration_exponent", 0.8, "exponent", _AMOUNTS, "long notes are drawn slower", out=1.0,
     example=Example("A4*1/2 B4*1/2 A4*3", "lengths"),
 )  # fmt: skip
-STRING_EXPONENT = _rule(
+STRING_EXPONENT = rule(
     "string_exponent", 0.25, "exponent", _AMOUNTS, "lower string, slower bow",
     example=Example("G3 A3 G3 A3", "lengths"),
 )  # fmt: skip
-SHARED_DB = _rule(
+SHARED_DB = rule(
     "shared_db", 40.0, "dB", _AMOUNTS, "amount and weight share a dynamic", out=1e9,
     example=Example("[f] A4 B4 A4 B4", "lengths"),
 )  # fmt: skip
-ALONE_DB = _rule(
+ALONE_DB = rule(
     "alone_db", 20.0, "dB", _AMOUNTS, "amount carries a dynamic alone where the lane stays",
     out=1e9, example=Example("[f] A4 B4 A4 B4", "lengths", school={"dynamics": "amount"}),
 )  # fmt: skip
-SHAPING_DB = _rule(
+SHAPING_DB = rule(
     "shaping_db", 11.0, "dB", _AMOUNTS, "under a short hairpin bow carries it", out=1e9,
     example=Example("[p] [<] A4 B4 C#5 D5 [x]|[f] E5*4", "lengths"),
 )  # fmt: skip
-SHAPING_LIMIT_S = _rule(
+SHAPING_LIMIT_S = rule(
     "shaping_limit_s", 6.0, "s", _AMOUNTS, "a longer hairpin is not a shape of one bow",
     example=Example("[p] [<] A4 B4 C#5 D5 [x]|[f] E5*4", "lengths"),
 )  # fmt: skip
-STACCATO_SHARE = _rule(
+STACCATO_SHARE = rule(
     "staccato_share", 0.5, "share of the note", _AMOUNTS, "a stopped note moves part of its time",
     out=1.0, example=Example("A4. B4. A4. B4.", "lengths"),
 )  # fmt: skip
-HOOK_STOP_S = _rule(
+HOOK_STOP_S = rule(
     "hook_stop_s", (0.08, 0.15), "s", _AMOUNTS, "the stop of a hook", out=(0.0, 0.0),
     example=Example("A4*3/4 B4*1/4 A4 B4*2", "stops"),
 )  # fmt: skip
-HOOK_STOP_SHARE = _rule(
+HOOK_STOP_SHARE = rule(
     "hook_stop_share", 0.2, "share of the note", _AMOUNTS, "the stop of a hook on a short note",
     example=Example("A4*1/2 B4*1/2 A4 B4*2", "stops", bpm=50.0),
 )  # fmt: skip
-HOOK_STOP_MOST = _rule(
+HOOK_STOP_MOST = rule(
     "hook_stop_most", 0.4, "share of the note", _AMOUNTS, "a stop leaves most of a quick note",
     out=1.0, example=Example("A4*1/4 B4*1/4 A4 B4*5/2", "stops", bpm=180.0),
 )  # fmt: skip
 AMOUNT_OF = {
-    kind: _rule(
+    kind: rule(
         f"amount_of_{kind}", weight, "times the bow", _AMOUNTS, f"how much bow {kind} takes",
         out=1.0, example=Example("A4 B4 A4 B4", "lengths", kind=str(kind)),
     )
@@ -247,121 +174,214 @@ AMOUNT_OF = {
         (Articulation.MARCATO, 1.25),
     )
 }  # fmt: skip
-WHOLE_FROM_BEATS = _rule(
+WHOLE_FROM_BEATS = rule(
     "whole_from_beats", 0.95, "beats", _AMOUNTS, "in note values a beat takes the whole bow",
     out=2.0, example=Example("A4 B4 A4 B4", "lengths", school={"amount": "values"}),
 )  # fmt: skip
-HALF_FROM_BEATS = _rule(
+HALF_FROM_BEATS = rule(
     "half_from_beats", 0.45, "beats", _AMOUNTS, "and half a beat half of it", out=2.0,
     example=Example("A4*1/2 B4*1/2 A4*1/2 B4*1/2 A4*2", "lengths", school={"amount": "values"}),
 )  # fmt: skip
-RICOCHET_PLACE = _rule(
+RICOCHET_PLACE = rule(
     "ricochet_place", 0.62, "fraction of the hair", _AMOUNTS, "thrown above the middle", out=0.5,
     example=Example("A4 B4 A4 B4", "places", kind="ricochet"),
 )  # fmt: skip
-SPICCATO_ABOVE_BALANCE = _rule(
+SPICCATO_ABOVE_BALANCE = rule(
     "spiccato_above_balance", 0.06, "fraction of the hair", _AMOUNTS,
     "off the string just above the balance point",
     example=Example("A4 B4 A4 B4", "places", kind="spiccato"),
 )  # fmt: skip
-PLACE_PER_DB = _rule(
+PLACE_PER_DB = rule(
     "place_per_db", 0.012, "fraction of the hair per dB", _AMOUNTS, "loud towards the frog",
     example=Example("[f] A4 B4 A4 B4", "places"),
 )  # fmt: skip
-ACCENTED_PLACE = _rule(
+ACCENTED_PLACE = rule(
     "accented_place", -0.06, "fraction of the hair", _AMOUNTS, "accents in the lower half",
     example=Example("A4> B4> A4> B4>", "places"),
 )  # fmt: skip
-STOPPED_PLACE = _rule(
+STOPPED_PLACE = rule(
     "stopped_place", 0.05, "fraction of the hair", _AMOUNTS, "stopped notes above the middle",
     example=Example("A4. B4. A4. B4.", "places"),
 )  # fmt: skip
-PLACE_MOST = _rule(
+PLACE_MOST = rule(
     "place_most", 0.25, "fraction of the hair", _AMOUNTS, "never far from the middle", out=1.0,
     example=Example("[fff] A4> B4> A4> B4>", "places", instrument="bass"),
 )  # fmt: skip
 
 # What a unit is: time to lift, dotted pairs, crossings.
 _UNITS = "planning.strokes.units"
-STOLEN_S = _rule(
+STOLEN_S = rule(
     "stolen_s", 0.15, "s", _UNITS, "time taken at the end of a phrase to lift",
     example=Example("A4 B4 A4 B4|C#5*3 r|A4*4", "lifts", kind="breath"),
 )  # fmt: skip
-LIFTED_SHARE = _rule(
+LIFTED_SHARE = rule(
     "lifted_share", 0.5, "share of the note", _UNITS, "what a dotted note gives up for a lift",
     example=Example("A4*3/2 B4*1/2 A4*3/2 B4*1/2", "lifts", school={"dotted": "lift"}),
 )  # fmt: skip
-PAIR_SHORT_BEATS = _rule(
+PAIR_SHORT_BEATS = rule(
     "pair_short_beats", 0.51, "beats", _UNITS, "the short note of a pair lies inside a beat",
-    out=9.0, example=Example("A4*2 B4 A4", "pairs"),
+    out=9.0, example=Example("A4*5/2 B4 A4*1/2", "pairs"),
 )  # fmt: skip
-PAIR_RATIO = _rule(
+PAIR_OFF_BEAT = rule(
+    "pair_off_beat", -0.5, "metric weight", _UNITS, "the short note of a pair is off the beat",
+    out=9.0, example=Example("A4*2 B4*1/2 A4*1/2 B4", "pairs", metre="4/4"),
+)  # fmt: skip
+PAIR_RATIO = rule(
     "pair_ratio", 2.0, "times", _UNITS, "the long note of a pair is so much longer", out=1.0,
     example=Example("A4*1/2 B4*1/2 A4*3", "pairs"),
 )  # fmt: skip
-ROLLING_SHARE = _rule(
+ROLLING_SHARE = rule(
     "rolling_share", 0.5, "share", _UNITS, "of a crossing's trouble that is left when rolled into",
     out=1.0, example=Example("D4 A4 D4 A4", "crossings"),
 )  # fmt: skip
-FAST_CROSSING_S = _rule(
+FAST_CROSSING_S = rule(
     "fast_crossing_s", 0.3, "s", _UNITS, "a crossing after a shorter note troubles fully", out=9.0,
     example=Example("D4 A4 D4 A4", "crossings"),
 )  # fmt: skip
 
-# Strokes, joins and seams, as they are; they are built anew on what was learnt from print.
-_COSTS = "planning.strokes.costs"
-AMOUNT_LESS = _rule("amount_less", 1.5, "cost per squared log", _COSTS, "less bow than wished",
-                    term="amount")  # fmt: skip
-AMOUNT_MORE = _rule("amount_more", 0.8, "cost per squared log", _COSTS, "more bow than wished",
-                    term="amount")  # fmt: skip
-PLACE = _rule("place", 1.5, "cost per squared distance", _COSTS, "away from the place wished for",
-              term="place")  # fmt: skip
-METRE = _rule(
-    "metre",
-    {DirectionSchool.DOWNBEAT: 1.2, DirectionSchool.FLOW: 0.4, DirectionSchool.TRAVEL: 0.3},
-    "cost", _COSTS, "strong beats down", term="metre",
+# A stroke by itself: its length, place and speed.
+_TABLES = "planning.strokes.stroke_tables"
+AMOUNT_LESS = rule(
+    "amount_less", 1.5, "cost per squared log", _TABLES, "less bow than wished", term="amount"
+)
+AMOUNT_MORE = rule(
+    "amount_more", 1.0, "cost per squared log", _TABLES, "more bow than wished", term="amount"
+)
+PLACE = rule(
+    "place",
+    {DirectionSchool.DOWNBEAT: 1.5, DirectionSchool.FLOW: 1.5, DirectionSchool.TRAVEL: 12.0},
+    "cost per squared distance", _TABLES, "away from the place wished for", term="place",
 )  # fmt: skip
-WEAK_BEAT = _rule("weak_beat", 0.1, "share", _COSTS, "weak beats up, a little", term="metre")
-HOOK = _rule("hook", 1.0, "cost", _COSTS, "the same way again after a stop", term="join")
-HOOK_SHORT = _rule("hook_short", 0.4, "cost", _COSTS, "a hooked pair", term="join")
-HOOK_AGAINST_SCHOOL = _rule("hook_against_school", 2.5, "cost", _COSTS,
-                            "a pair hooked where the school does not", term="join")  # fmt: skip
-RETAKE_PAIR = _rule("retake_pair", 0.3, "cost", _COSTS, "a pair lifted by school", term="join")
-CROSSING = _rule("crossing", 1.0, "cost per level and squared distance", _COSTS,
-                 "a crossing away from the middle", term="crossing")  # fmt: skip
-SAME = _rule(
+CROSSING = rule(
+    "crossing", 1.0, "cost per level and squared distance", _TABLES,
+    "a crossing away from the middle", term="crossing",
+)  # fmt: skip
+LIMIT = rule("limit", 40.0, "cost", _TABLES, "a stroke that this player cannot draw", term="limit")
+TOO_FAST = rule(
+    "too_fast", 60.0, "cost per squared log", _TABLES, "faster than the player can", term="limit"
+)
+TOO_SLOW = rule(
+    "too_slow", 60.0, "cost per squared log", _TABLES, "slower than the player can", term="limit"
+)
+SPEED_CLASSES_N = 7
+SPEED_CLASS_RATIO = rule(
+    "speed_class_ratio", 1.45, "times", _TABLES, "speeds nearer than this count as the same",
+    term="even", out=1e3,
+)  # fmt: skip
+EVEN = rule(
+    "even", 0.6, "cost per squared log", _TABLES, "another speed than the stroke before",
+    term="even",
+)  # fmt: skip
+EVEN_AFTER_REST = rule(
+    "even_after_rest", 0.5, "share", _TABLES, "of evenness that is left after a short rest",
+    term="even", out=1.0,
+)  # fmt: skip
+
+# Joins: what the trade says without exception, over what was learnt.
+_PREFERENCES = "planning.strokes.preferences"
+STRONG_BEATS = rule(
+    "strong_beats",
+    {DirectionSchool.DOWNBEAT: 1.0, DirectionSchool.FLOW: 0.33, DirectionSchool.TRAVEL: 0.0},
+    "share", _PREFERENCES, "strong beats down, as much as the school asks", term="metre",
+)  # fmt: skip
+FEW_HOOKS = rule(
+    "few_hooks",
+    {DirectionSchool.DOWNBEAT: 0.0, DirectionSchool.FLOW: 4.0, DirectionSchool.TRAVEL: 0.0},
+    "cost", _PREFERENCES, "as it comes: few hooks", term="join",
+)  # fmt: skip
+STOPPING_REST_S = rule(
+    "stopping_rest_s", 0.2, "s", _PREFERENCES, "a rest in which the bow stands still anyway",
+    term="join", out=1e9,
+)  # fmt: skip
+REST_HOOK = rule(
+    "rest_hook", 0.8, "cost", _PREFERENCES, "the same way again after a rest", term="join", out=9.0
+)
+SEAM_HOOK = rule(
+    "seam_hook", 0.3, "cost", _PREFERENCES, "a repeated section begins anew", term="join", out=9.0
+)
+SHORT_S = rule(
+    "short_s", 0.3, "s", _PREFERENCES, "a short note that leaves time to stop before it",
+    term="join", out=1e9,
+)  # fmt: skip
+SHORT_HOOK = rule(
+    "short_hook", 0.7, "cost", _PREFERENCES, "a short note hooked to a long one", term="join",
+    out=9.0,
+)  # fmt: skip
+SLOW_S = rule(
+    "slow_s", 0.6, "s", _PREFERENCES, "notes slow enough to stop between", term="join", out=1e9
+)
+SLOW_HOOK = rule(
+    "slow_hook", 1.5, "cost", _PREFERENCES, "two slow notes hooked", term="join", out=9.0
+)
+TWO_UPS_HOOK = rule(
+    "two_ups_hook", -0.6, "cost", _PREFERENCES, "two ups that balance a slur down", term="join",
+    out=9.0,
+)  # fmt: skip
+BALANCE_S = rule(
+    "balance_s", 0.4, "s", _PREFERENCES, "ups long enough to balance a slur", term="join", out=1e9
+)
+BALANCE_SHARE = rule(
+    "balance_share", (0.6, 1.67), "share of the slur", _PREFERENCES,
+    "two ups take about the time of the slur", term="join", out=(9.0, 9.0),
+)  # fmt: skip
+PAIR_HOOKED = rule(
+    "pair_hooked", -0.8, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
+)
+HOOKED_PAIR_S = rule(
+    "hooked_pair_s", 0.1, "s", _PREFERENCES, "a pair quicker than this cannot be hooked",
+    term="join", out=1e9,
+)  # fmt: skip
+PAIR_SEPARATE = rule(
+    "pair_separate", 4.0, "cost", _PREFERENCES, "the school keeps dotted pairs separate",
+    term="join", out=-9.0,
+)  # fmt: skip
+RETAKE = rule("retake", 1.2, "cost", _PREFERENCES, "lifting and setting down", term="join")
+RETAKE_PAIR = rule(
+    "retake_pair", -0.8, "cost", _PREFERENCES, "the school lifts in dotted pairs", term="join"
+)
+NOT_LEARNT = rule(
+    "not_learnt", 300.0, "cost", _PREFERENCES, "a hook or lift not learnt", term="join"
+)
+
+# What the learnt features call whole bars, rests and quick notes.
+_CONTEXT = "planning.strokes.context"
+WHOLE_BAR_SHARE = rule(
+    "whole_bar_share", 0.95, "share of the bar", _CONTEXT, "a bow that takes the bar", out=9.0
+)
+REST_S = rule("rest_s", 0.05, "s", _CONTEXT, "a rest that is heard", out=9.0)
+QUICK_S = rule("quick_s", 0.2, "s", _CONTEXT, "a note too quick to stop before")
+LONG_REST_BEATS = rule("long_rest_beats", 0.9, "beats", _CONTEXT, "a rest of a beat", out=99.0)
+LONG_S = rule("long_s", 0.6, "s", _CONTEXT, "a long note to go on from", out=9.0)
+BOTH_LONG_S = rule("both_long_s", 0.9, "s", _CONTEXT, "two long notes", out=9.0)
+
+# The problem as a whole.
+_COSTS = "planning.strokes.costs"
+EVEN_REST_S = rule(
+    "even_rest_s", 0.3, "s", _COSTS, "after a longer rest the speed begins anew", term="even"
+)
+SAME = rule(
     "same",
-    {DirectionSchool.DOWNBEAT: 0.8, DirectionSchool.FLOW: 0.2, DirectionSchool.TRAVEL: 0.2},
+    {DirectionSchool.DOWNBEAT: 0.3, DirectionSchool.FLOW: 0.2, DirectionSchool.TRAVEL: 0.2},
     "cost", _COSTS, "a bar bowed otherwise than its equals", term="same",
 )  # fmt: skip
-SEAM_MOVE = _rule("seam_move", 0.6, "cost per bow length", _COSTS, "a repeat that misses its start",
-                  term="seam")  # fmt: skip
-TOGETHER = _rule(
-    "together", 3.0, "cost", _COSTS, "another way than the other part", term="together"
-)
-RETAKE = _rule("retake", 1.2, "cost", _COSTS, "lifting and setting down", term="join")
-TRAVEL = _rule("travel", 1.0, "cost per bow length", _COSTS, "carrying the bow", term="travel")
-TOO_FAST = _rule("too_fast", 12.0, "cost per squared log", _COSTS, "faster than the player can",
-                 term="speed")  # fmt: skip
-TOO_SLOW = _rule("too_slow", 3.0, "cost per squared log", _COSTS, "slower than the player can",
-                 term="speed")  # fmt: skip
-NOT_LEARNT = _rule("not_learnt", 300.0, "cost", _COSTS, "a hook or lift not learnt", term="join")
-MARK = _rule("mark", 3_000.0, "cost", _COSTS, "against a bow mark of the score", term="score_mark")
-PIN = _rule("pin", 30_000.0, "cost", _COSTS, "against the teacher's own pin", term="pin")
+TOGETHER = rule("together", 6.0, "cost", _COSTS, "another way than the other part", term="together")
+TRAVEL = rule("travel", 1.0, "cost per bow length", _COSTS, "carrying the bow", term="travel")
+MARK = rule("mark", 3_000.0, "cost", _COSTS, "against a bow mark of the score", term="score_mark")
+PIN = rule("pin", 30_000.0, "cost", _COSTS, "against the teacher's own pin", term="pin")
 
 # Contact point and weight, as they are.
 _CONTACT = "planning.contact"
-REACH_DB = _rule("reach_db", 3.0, "dB", _CONTACT, "what weight can make up for")
-TOO_LOUD_DB = _rule("too_loud_db", 6.0, "dB", _CONTACT, "a lighter arm covers more than a heavier")
-NEUTRAL = _rule("neutral", 0.5, "share of the log range", _CONTACT, "where the weight lies at rest")
-PER_DB = _rule("per_db", 0.03, "share per dB", _CONTACT, "weight for loudness")
-ACCENT_SHIFT = _rule("accent_shift", 0.15, "share", _CONTACT, "accents are heavier")
-STOPPED_SHIFT = _rule("stopped_shift", 0.08, "share", _CONTACT, "staccato is heavier")
-EDGE = _rule("edge", 0.1, "share", _CONTACT, "never nearer to a limit of weight")
+REACH_DB = rule("reach_db", 3.0, "dB", _CONTACT, "what weight can make up for")
+TOO_LOUD_DB = rule("too_loud_db", 6.0, "dB", _CONTACT, "a lighter arm covers more than a heavier")
+NEUTRAL = rule("neutral", 0.5, "share of the log range", _CONTACT, "where the weight lies at rest")
+PER_DB = rule("per_db", 0.03, "share per dB", _CONTACT, "weight for loudness")
+ACCENT_SHIFT = rule("accent_shift", 0.15, "share", _CONTACT, "accents are heavier")
+STOPPED_SHIFT = rule("stopped_shift", 0.08, "share", _CONTACT, "staccato is heavier")
+EDGE = rule("edge", 0.1, "share", _CONTACT, "never nearer to a limit of weight")
 # Fits the cello fact of practice.
-ELBOW_SHARE = _rule("elbow_share", 0.8, "share of the hand's way", _CONTACT, "the elbow follows")
+ELBOW_SHARE = rule("elbow_share", 0.8, "share of the hand's way", _CONTACT, "the elbow follows")
 
 # The sound-fault finder.
 _FAULTS = "advice.sound_faults"
-FAULT_MARGIN = _rule("fault_margin", 0.85, "share", _FAULTS, "a remedy aims inside a limit")
-FAULT_CLEARLY = _rule("fault_clearly", 1.2, "times", _FAULTS, "a smaller change is not heard")
+FAULT_MARGIN = rule("fault_margin", 0.85, "share", _FAULTS, "a remedy aims inside a limit")
+FAULT_CLEARLY = rule("fault_clearly", 1.2, "times", _FAULTS, "a smaller change is not heard")

@@ -16,196 +16,352 @@ cdef inline Cost least(Cost a, Cost b) noexcept nogil:
     return a if a < b else b
 
 
-cdef Cost least_sum(
-    const Cost* costs, const Cost* ends, Py_ssize_t first, Py_ssize_t last
+cdef inline void lower(
+    Cost* out, const Cost* costs, const Cost* others, Py_ssize_t count
 ) noexcept nogil:
-    """The least of costs[k] + ends[k] from first to last, barred at most. Four at a time: each
-    would else have to wait for the one before."""
-    cdef Cost a = BARRED
-    cdef Cost b = BARRED
-    cdef Cost c = BARRED
-    cdef Cost d = BARRED
-    cdef Py_ssize_t k = first
-    while k + 3 < last:
-        a = least(a, costs[k] + ends[k])
-        b = least(b, costs[k + 1] + ends[k + 1])
-        c = least(c, costs[k + 2] + ends[k + 2])
-        d = least(d, costs[k + 3] + ends[k + 3])
-        k += 4
-    while k < last:
-        a = least(a, costs[k] + ends[k])
-        k += 1
-    return least(least(a, b), least(c, d))
+    """out[k] = least of itself and costs[k] + others[k]; so written that it is done in steps of
+    several."""
+    cdef Py_ssize_t k
+    cdef Cost cost
+    for k in range(count):
+        cost = costs[k] + others[k]
+        out[k] = cost if cost < out[k] else out[k]
+
+
+cdef inline void lower_by(
+    Cost* out, const Cost* costs, Cost more, Py_ssize_t count
+) noexcept nogil:
+    """out[k] = least of itself and costs[k] + more."""
+    cdef Py_ssize_t k
+    cdef Cost cost
+    for k in range(count):
+        cost = costs[k] + more
+        out[k] = cost if cost < out[k] else out[k]
+
+
+cdef void lift_costs(
+    const Cost* costs, Cost reach, const Cost[::1] travel, Py_ssize_t places, Cost* lifted
+) noexcept nogil:
+    """The least cost of each cell's neighbours within reach, with the way there."""
+    cdef Py_ssize_t k, other, first, last
+    for k in range(places):
+        lifted[k] = BARRED
+        first = k - reach if k > reach else 0
+        last = k + reach + 1 if k + reach + 1 < places else places
+        for other in range(first, last):
+            lifted[k] = least(lifted[k], costs[other] + travel[k - other if k > other else other - k])
 
 
 cdef void leave_costs(
-    Cost[:, ::1] onward, Cost[::1] join, Cost reach, const Cost[:, ::1] travel, Cost[:, ::1] after
+    Cost[:, :, :, ::1] onward, const Cost[:, :, ::1] join, const Cost[::1] kind, Cost reach,
+    const Cost[::1] travel, const Cost[:, ::1] evenness, Cost[:, :, ::1] met, Cost[:, ::1] free,
+    Cost[:, :, ::1] after,
 ) noexcept nogil:
-    """Best cost of going on from each direction and cell: turn, hook, or lift."""
-    cdef Py_ssize_t places = onward.shape[1]
-    cdef Py_ssize_t k, k0, first, last, d
-    cdef Cost lifted, cost, best
-    for k in range(places):
-        lifted = BARRED
-        if reach >= 0:
-            first = k - reach if k > reach else 0
-            last = k + reach + 1 if k + reach + 1 < places else places
-            for k0 in range(first, last):
-                cost = travel[k, k0] + least(onward[0, k0], onward[1, k0]) + join[2]
-                lifted = least(lifted, cost)
+    """Best cost of going on after a bow of each speed, direction and end: turn, hook, or lift.
+
+    onward, join and kind are those of the bows that may follow; met and free are for work.
+    """
+    cdef Py_ssize_t lengths = onward.shape[0]
+    cdef Py_ssize_t speeds = onward.shape[1]
+    cdef Py_ssize_t places = onward.shape[3]
+    cdef Py_ssize_t l, s, t, d, k
+    met[:, :, :] = BARRED
+    after[:, :, :] = BARRED
+    free[:, :] = BARRED
+    for l in range(lengths):
+        if kind[l] < 0:
+            continue
+        for s in range(speeds):
+            for d in range(2):
+                lower_by(&met[s, d, 0], &onward[l, s, 1 - d, 0], join[l, 1 - d, 0], places)
+                lower_by(&met[s, d, 0], &onward[l, s, d, 0], join[l, d, 1], places)
+                if reach >= 0:
+                    lower_by(&free[0, 0], &onward[l, s, d, 0], join[l, d, 2], places)
+    for s in range(speeds):
+        for t in range(speeds):
+            lower_by(&after[s, 0, 0], &met[t, 0, 0], evenness[s, t], 2 * places)
+    if reach < 0:
+        return
+    lift_costs(&free[0, 0], reach, travel, places, &free[1, 0])
+    for s in range(speeds):
         for d in range(2):
-            best = least(onward[1 - d, k] + join[0], onward[d, k] + join[1])
-            after[d, k] = least(best, lifted)
+            lower_by(&after[s, d, 0], &free[1, 0], 0, places)
 
 
-cdef void enter_costs(
-    Cost[:, ::1] before, Cost[::1] join, Cost reach, const Cost[:, ::1] travel, Cost[:, :, ::1] entry
+cdef void start_costs(
+    const Cost[:, :, ::1] strokes, const Cost[::1] speed_of, const Cost[::1] direction,
+    Cost[:, :, ::1] after, Cost[:, :, ::1] onward,
 ) noexcept nogil:
-    """Cost of all before with each join, at each direction and cell that is entered."""
-    cdef Py_ssize_t places = before.shape[1]
-    cdef Py_ssize_t k, k0, first, last, d
-    cdef Cost lifted, cost
-    for k0 in range(places):
-        lifted = BARRED
-        if reach >= 0:
-            first = k0 - reach if k0 > reach else 0
-            last = k0 + reach + 1 if k0 + reach + 1 < places else places
-            for k in range(first, last):
-                cost = travel[k, k0] + least(before[0, k], before[1, k]) + join[2]
-                lifted = least(lifted, cost)
+    """Best cost of one bow and all after it, by its speed, direction and start."""
+    cdef Py_ssize_t places = strokes.shape[1]
+    cdef Py_ssize_t length, s, d, k
+    onward[:, :, :] = BARRED
+    for length in range(1, places):
+        s = speed_of[length]
+        lower(&onward[s, 0, 0], &strokes[0, length, 0], &after[s, 0, length], places - length)
+        lower(&onward[s, 1, length], &strokes[1, length, 0], &after[s, 1, 0], places - length)
+    for s in range(onward.shape[0]):
         for d in range(2):
-            entry[0, d, k0] = before[1 - d, k0] + join[0]
-            entry[1, d, k0] = before[d, k0] + join[1]
-            entry[2, d, k0] = lifted
+            for k in range(places):
+                onward[s, d, k] += direction[d]
 
 
 def run_backwards(
-    const Cost[:, :, :, ::1] strokes, const Cost[::1] kind, const Cost[:, ::1] direction,
-    Cost[:, ::1] join, const Cost[::1] reach, const Cost[:, ::1] travel,
-    Cost[:, :, ::1] onward, Cost[:, :, ::1] after, Py_ssize_t units_n,
+    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
+    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    Cost[:, :, :, :, ::1] onward, Py_ssize_t units_n,
 ):
-    """Fill in onward[i, d, k0] and after[i, d, k1], both of shape (N, 2, P), for so many units
-    from the first; the tables hold the others."""
+    """Fill in onward[i, l, s, d, k0] for so many units from the first; the table holds the
+    others."""
     cdef Py_ssize_t n = kind.shape[0]
-    cdef Py_ssize_t places = strokes.shape[2]
-    cdef Py_ssize_t i, d, k0, first, last, u
-    cdef Cost best
-    cdef Cost* ends
+    cdef Py_ssize_t lengths = kind.shape[1]
+    cdef Py_ssize_t i, l, q
+    shape = onward.shape[2], 2, onward.shape[4]
+    cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
+    cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
+    cdef Cost[:, ::1] free = np.empty((2, onward.shape[4]), dtype=np.int64)
     with nogil:
         for i in range(units_n - 1, -1, -1):
-            if i + 1 < n:
-                leave_costs(onward[i + 1], join[i + 1], reach[i + 1], travel, after[i])
-            u = kind[i]
+            for l in range(lengths):
+                if kind[i, l] < 0:
+                    onward[i, l, :, :, :] = BARRED
+                    continue
+                q = i + l + 1
+                if q < n:
+                    leave_costs(onward[q], join[q, l], kind[q], reach[q], travel,
+                                evenness[even[q]], met, free, after)
+                else:
+                    after[:, :, :] = 0
+                start_costs(strokes[kind[i, l]], speed_of[kind[i, l]], direction[i, l], after,
+                            onward[i, l])
+
+
+cdef void enter_costs(
+    Cost[:, :, :, ::1] held, const Cost[:, :, :, ::1] join, Cost[:, ::1] lifted, Py_ssize_t before_n,
+    Py_ssize_t l, Cost reach, Cost[:, :, :, ::1] entry,
+) noexcept nogil:
+    """entry[join, s, d, k0]: cost of all before a bow of length l. held[l', s, d, k] is that of
+    the bows that may come before, their evenness to speed s included; lifted[l', k] after a lift."""
+    cdef Py_ssize_t places = held.shape[3]
+    cdef Py_ssize_t speeds = held.shape[1]
+    cdef Py_ssize_t b, s, d
+    entry[:, :, :, :] = BARRED
+    for b in range(before_n):
+        for s in range(speeds):
             for d in range(2):
-                ends = &after[i, d, 0]
-                for k0 in range(places):
-                    first = k0 + 1 if d == 0 else 0
-                    last = places if d == 0 else k0
-                    best = least_sum(&strokes[u, d, k0, 0], ends, first, last)
-                    onward[i, d, k0] = best + direction[i, d]
+                lower_by(&entry[0, s, d, 0], &held[b, s, 1 - d, 0], join[b, l, d, 0], places)
+                lower_by(&entry[1, s, d, 0], &held[b, s, d, 0], join[b, l, d, 1], places)
+                if reach >= 0:
+                    lower_by(&entry[2, s, d, 0], &lifted[b, 0], join[b, l, d, 2], places)
+
+
+cdef void hold_costs(
+    Cost[:, :, ::1] before, const Cost[:, ::1] evenness, Cost reach, const Cost[::1] travel,
+    Cost[:, :, ::1] held, Cost[::1] free, Cost[::1] lifted,
+) noexcept nogil:
+    """For one length of the bow before: its cost as the next bow's speed finds it, and lifted."""
+    cdef Py_ssize_t speeds = before.shape[0]
+    cdef Py_ssize_t places = before.shape[2]
+    cdef Py_ssize_t s, t, d
+    held[:, :, :] = BARRED
+    for t in range(speeds):
+        for s in range(speeds):
+            lower_by(&held[t, 0, 0], &before[s, 0, 0], evenness[s, t], 2 * places)
+    if reach < 0:
+        return
+    free[:] = BARRED
+    for s in range(speeds):
+        for d in range(2):
+            lower_by(&free[0], &before[s, d, 0], 0, places)
+    lift_costs(&free[0], reach, travel, places, &lifted[0])
 
 
 def run_forwards(
-    const Cost[:, :, :, ::1] strokes, const Cost[::1] kind, const Cost[:, ::1] direction,
-    Cost[:, ::1] join, const Cost[::1] reach, const Cost[:, ::1] travel,
+    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
+    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    Cost[:, :, :, :, ::1] onward,
 ):
-    """Entry[i, join, d, k0] of shape (N, 3, 2, P) and before[i, d, k1] of shape (N, 2, P)."""
+    """Before[i, l, s, d, k1], as onward but up to and with the bow of length l that ends with
+    unit i; and through[i, l, d, join], the least cost of the whole with such a bow from unit i."""
     cdef Py_ssize_t n = kind.shape[0]
-    cdef Py_ssize_t places = strokes.shape[2]
-    cdef Py_ssize_t i, d, k0, k1, first, last, u
-    cdef Cost start, cost
-    entry_array = np.full((n, 3, 2, places), BARRED, dtype=np.int64)
-    before_array = np.full((n, 2, places), BARRED, dtype=np.int64)
-    cdef Cost[:, :, :, ::1] entry = entry_array
-    cdef Cost[:, :, ::1] before = before_array
+    cdef Py_ssize_t lengths = kind.shape[1]
+    cdef Py_ssize_t speeds = onward.shape[2]
+    cdef Py_ssize_t places = onward.shape[4]
+    cdef Py_ssize_t i, l, b, u, s, d, j, k, length
+    before_array = np.full((n, lengths, speeds, 2, places), BARRED, dtype=np.int64)
+    through_array = np.full((n, lengths, 2, 3), BARRED, dtype=np.int64)
+    cdef Cost[:, :, :, :, ::1] before = before_array
+    cdef Cost[:, :, :, ::1] through = through_array
+    cdef Cost[:, :, :, ::1] held = np.full((lengths, speeds, 2, places), BARRED, dtype=np.int64)
+    cdef Cost[:, ::1] lifted = np.full((lengths, places), BARRED, dtype=np.int64)
+    cdef Cost[:, :, :, ::1] entry = np.full((3, speeds, 2, places), BARRED, dtype=np.int64)
+    cdef Cost[::1] free = np.full(places, BARRED, dtype=np.int64)
     with nogil:
         for i in range(n):
-            if i == 0:
-                for d in range(2):
-                    for k0 in range(places):
-                        entry[0, 0, d, k0] = 0
-            else:
-                enter_costs(before[i - 1], join[i], reach[i], travel, entry[i])
-            u = kind[i]
-            for d in range(2):
-                for k0 in range(places):
-                    start = least(least(entry[i, 0, d, k0], entry[i, 1, d, k0]), entry[i, 2, d, k0])
-                    first = k0 + 1 if d == 0 else 0
-                    last = places if d == 0 else k0
-                    for k1 in range(first, last):
-                        cost = start + strokes[u, d, k0, k1] + direction[i, d]
-                        before[i, d, k1] = least(before[i, d, k1], cost)
-    return entry_array, before_array
+            for b in range(least(lengths, i)):
+                if kind[i - b - 1, b] < 0:
+                    held[b, :, :, :] = BARRED
+                    lifted[b, :] = BARRED
+                else:
+                    hold_costs(before[i - 1, b], evenness[even[i]], reach[i], travel, held[b], free,
+                               lifted[b])
+            for l in range(lengths):
+                u = kind[i, l]
+                if u < 0:
+                    continue
+                if i == 0:
+                    entry[:, :, :, :] = BARRED
+                    entry[0, :, :, :] = 0
+                else:
+                    enter_costs(held, join[i], lifted, least(lengths, i), l, reach[i], entry)
+                for j in range(3):
+                    for s in range(speeds):
+                        for d in range(2):
+                            for k in range(places):
+                                through[i, l, d, j] = least(
+                                    through[i, l, d, j], entry[j, s, d, k] + onward[i, l, s, d, k]
+                                )
+                for s in range(speeds):
+                    lower_by(&entry[0, s, 0, 0], &entry[1, s, 0, 0], 0, 2 * places)
+                    lower_by(&entry[0, s, 0, 0], &entry[2, s, 0, 0], 0, 2 * places)
+                for length in range(1, places):
+                    s = speed_of[u, length]
+                    lower(&before[i + l, l, s, 0, length], &strokes[u, 0, length, 0],
+                          &entry[0, s, 0, 0], places - length)
+                    lower(&before[i + l, l, s, 1, 0], &strokes[u, 1, length, 0],
+                          &entry[0, s, 1, length], places - length)
+                for s in range(speeds):
+                    for d in range(2):
+                        for k in range(places):
+                            before[i + l, l, s, d, k] += direction[i, l, d]
+    return before_array, through_array
+
+
+cdef struct Bow:
+    Py_ssize_t units
+    Py_ssize_t speed
+    Py_ssize_t direction
+    Py_ssize_t join
+    Py_ssize_t start
+
+
+cdef inline void offer(
+    Bow* best, Cost* least_cost, Cost cost, Py_ssize_t l, Py_ssize_t s, Py_ssize_t d, Py_ssize_t j,
+    Py_ssize_t k,
+) noexcept nogil:
+    if cost < least_cost[0]:
+        least_cost[0] = cost
+        best.units, best.speed, best.direction, best.join, best.start = l, s, d, j, k
+
+
+cdef Bow next_bow(
+    Cost[:, :, :, ::1] onward, const Cost[:, :, ::1] join, Cost reach, const Cost[::1] travel,
+    const Cost[:, ::1] evenness, Py_ssize_t speed, Py_ssize_t direction, Py_ssize_t end,
+) noexcept nogil:
+    """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
+    cdef Py_ssize_t lengths = onward.shape[0]
+    cdef Py_ssize_t speeds = onward.shape[1]
+    cdef Py_ssize_t places = onward.shape[3]
+    cdef Py_ssize_t l, s, d, j, k, low, high
+    cdef Cost found = BARRED * 8
+    cdef Bow best
+    best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
+    for j in range(2):
+        d = 1 - direction if j == 0 else direction
+        for l in range(lengths):
+            for s in range(speeds):
+                offer(&best, &found,
+                      onward[l, s, d, end] + join[l, d, j] + evenness[speed, s], l, s, d, j, end)
+    if reach >= 0:
+        low = end - reach if end > reach else 0
+        high = end + reach + 1 if end + reach + 1 < places else places
+        for d in range(2):
+            for k in range(low, high):
+                for l in range(lengths):
+                    for s in range(speeds):
+                        offer(&best, &found,
+                              onward[l, s, d, k] + join[l, d, 2]
+                              + travel[k - end if k > end else end - k], l, s, d, 2, k)
+    return best
+
+
+cdef Bow first_bow(Cost[:, :, :, ::1] onward) noexcept nogil:
+    cdef Py_ssize_t l, s, d, k
+    cdef Cost found = BARRED * 8
+    cdef Bow best
+    best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
+    for d in range(2):
+        for k in range(onward.shape[3]):
+            for l in range(onward.shape[0]):
+                for s in range(onward.shape[1]):
+                    offer(&best, &found, onward[l, s, d, k], l, s, d, 0, k)
+    return best
 
 
 def trace(
-    const Cost[:, :, :, ::1] strokes, const Cost[::1] kind, const Cost[:, ::1] join,
-    const Cost[::1] reach, const Cost[:, ::1] travel, const Cost[:, :, ::1] onward,
-    const Cost[:, :, ::1] after, Py_ssize_t first, const Cost[::1] came, const Cost[:, ::1] known,
+    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
+    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    Cost[:, :, :, :, ::1] onward, Py_ssize_t first, const Cost[::1] came, const Cost[:, ::1] known,
 ):
-    """Best steps (direction, join, start, end) from unit `first` on, shape (M, 4).
+    """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
 
     Args:
-        came: direction and end of the unit before; (−1, −1) at the start of the piece.
-        known: steps by unit, shape (N, 4) or (0, 4); the trace stops before one it meets.
+        came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
+        known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t places = strokes.shape[2]
-    cdef Py_ssize_t i, e, k, low, high, u, d, code, start, found = n - first
-    cdef Py_ssize_t d_before = came[0]
-    cdef Py_ssize_t end = came[1]
+    cdef Py_ssize_t i = first
+    cdef Py_ssize_t found = 0
+    cdef Py_ssize_t k, low, length, u, q, d, s
+    cdef Py_ssize_t units = came[0]
+    cdef Py_ssize_t speed = came[1]
+    cdef Py_ssize_t direction_before = came[2]
+    cdef Py_ssize_t end = came[3]
     cdef Cost best, cost
-    steps_array = np.zeros((n - first, 4), dtype=np.int64)
-    cdef Cost[:, ::1] steps = steps_array
+    cdef Bow bow
+    shape = onward.shape[2], 2, places
+    cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
+    cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
+    cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
+    rows_array = np.zeros((max(n - first, 0), 6), dtype=np.int64)
+    cdef Cost[:, ::1] rows = rows_array
     with nogil:
-        for i in range(first, n):
-            d = 0
-            code = 0
-            start = 0
-            if d_before < 0:
-                best = onward[i, 0, 0]
-                for e in range(2):
-                    for k in range(places):
-                        if onward[i, e, k] < best:
-                            best = onward[i, e, k]
-                            d = e
-                            start = k
+        while i < n:
+            if units == 0:
+                bow = first_bow(onward[i])
             else:
-                d = 1 - d_before
-                start = end
-                best = onward[i, d, end] + join[i, 0]
-                cost = onward[i, d_before, end] + join[i, 1]
-                if cost < best:
-                    best = cost
-                    d = d_before
-                    code = 1
-                if reach[i] >= 0:
-                    low = end - reach[i] if end > reach[i] else 0
-                    high = end + reach[i] + 1 if end + reach[i] + 1 < places else places
-                    for e in range(2):
-                        for k in range(low, high):
-                            cost = onward[i, e, k] + travel[end, k] + join[i, 2]
-                            if cost < best:
-                                best = cost
-                                d = e
-                                code = 2
-                                start = k
-            best = BARRED * 4
-            u = kind[i]
+                bow = next_bow(onward[i], join[i, units - 1], reach[i], travel, evenness[even[i]],
+                               speed, direction_before, end)
+            u = kind[i, bow.units]
+            d = bow.direction
+            q = i + bow.units + 1
+            if q < n:
+                leave_costs(onward[q], join[q, bow.units], kind[q], reach[q], travel,
+                            evenness[even[q]], met, free, after)
+            else:
+                after[:, :, :] = 0
+            best = BARRED * 8
             for k in range(places):
-                cost = strokes[u, d, start, k] + after[i, d, k]
+                length = k - bow.start if d == 0 else bow.start - k
+                if length < 1 or speed_of[u, length] != bow.speed:
+                    continue
+                low = bow.start if d == 0 else k
+                cost = strokes[u, d, length, low] + after[bow.speed, d, k]
                 if cost < best:
                     best = cost
                     end = k
             if known.shape[0] and (
-                known[i, 0] == d and known[i, 1] == code
-                and known[i, 2] == start and known[i, 3] == end
+                known[i, 1] == bow.units + 1 and known[i, 2] == d and known[i, 3] == bow.join
+                and known[i, 4] == bow.start and known[i, 5] == end
             ):
-                found = i - first
                 break
-            steps[i - first, 0] = d
-            steps[i - first, 1] = code
-            steps[i - first, 2] = start
-            steps[i - first, 3] = end
-            d_before = d
-    return steps_array[:found]
+            rows[found, 0], rows[found, 1], rows[found, 2] = i, bow.units + 1, d
+            rows[found, 3], rows[found, 4], rows[found, 5] = bow.join, bow.start, end
+            found += 1
+            units, speed, direction_before = bow.units + 1, bow.speed, d
+            i = q
+    return rows_array[:found]

@@ -1,13 +1,15 @@
-"""The exact dynamic program over direction × bow position × join.
+"""The exact dynamic program over bows: direction × place on the bow × join × speed × slur.
 
-Question it answers: which way each unit goes, how it joins the one before and between which
-two places on the bow it runs, so that the sum of all costs is least.
+Question it answers: which units share a bow, which way each bow goes, how it joins the one
+before and between which two places it runs, so that the sum of all costs is least.
 
-Conventions: positions are cells 0 … K (K = 48) from the frog; directions are 0 down, 1 up;
-joins are 0 turn, 1 hook, 2 retake. Costs are int64 millionths, so sums are exact. A unit's
-stroke costs C[d, k0, k1]; entering it at k0 costs the join. Forwards and backwards tables
-together give the exact extra cost of every choice of every unit.
-Work is O(N·K²). Ties: turn before hook before retake, down before up, lower position first.
+Conventions: N units in order; a bow takes 1 … L of them (L is 1 where the slurs are as printed).
+Positions are cells 0 … K (K = 48) from the frog; directions are 0 down, 1 up; joins are 0 turn,
+1 hook, 2 retake. A stroke's speed class says how much longer or shorter it is than its notes
+wish; from one bow to the next its change costs evenness, unless the bow is lifted between.
+Costs are int64 millionths, so sums are exact. Tables from both ends together give the exact
+extra cost of every choice of every unit. Work is O(N·L·(K² + S²K + LSK)) for S speed classes.
+Ties: turn before hook before retake, down before up, lower position first, shorter slur first.
 """
 
 from __future__ import annotations
@@ -30,72 +32,109 @@ DOWN, UP = 0, 1
 POSITIONS_N = CELLS_N + 1
 
 
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """All costs of a piece, in millionths, for N units of U different kinds.
-
-    Attributes:
-        strokes: shape (U, 2, K+1, K+1), C[d, k0, k1] of each kind; `IMPOSSIBLE` if barred.
-        kind: shape (N,), which kind each unit is.
-        direction: shape (N, 2), cost of each direction (metre, marks, pins).
-        join: shape (N, 3), cost of each join; the first unit's row is not used.
-        reach: shape (N,), cells the bow can be carried before the unit; −1 for no lift.
-        travel: shape (K+1, K+1), cost of carrying the bow from one cell to another.
-    """
+class Costs(NamedTuple):
+    """The arrays of a `Problem`, in the order in which the inner loops take them."""
 
     strokes: Ints
+    speed_of: Ints
     kind: Ints
     direction: Ints
     join: Ints
     reach: Ints
     travel: Ints
+    even: Ints
+    evenness: Ints
 
-    def travel_within(self, reach_cells: int) -> Ints:
-        """Cost of the lift alone by (from, to), barred beyond the reach; shape (K+1, K+1)."""
-        cells = np.arange(POSITIONS_N)
-        far = np.abs(cells[:, None] - cells[None, :]) > reach_cells
-        return np.where(far, IMPOSSIBLE, self.travel)
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """All costs of a piece, in millionths, for N units and U kinds of bows.
+
+    Attributes:
+        strokes: shape (U, 2, K+1, K+1), cost of each kind by direction, length and the end that
+            lies nearer the frog; `IMPOSSIBLE` if barred.
+        speed_of: shape (U, K+1), the speed class of each length, 0 … S − 1.
+        kind: shape (N, L), which kind a bow over 1 … L units from unit i is; −1 if barred.
+        direction: shape (N, L, 2), cost of each direction (metre, marks, pins).
+        join: shape (N, L, L, 2, 3), cost at unit i after a bow of l′ units, for one of l units
+            in each direction by each join; the first unit's rows are not used.
+        reach: shape (N,), cells the bow can be carried before the unit; −1 for no lift.
+        travel: shape (K+1,), cost of carrying the bow so far.
+        even: shape (N,), which table of evenness holds before the unit.
+        evenness: shape (G, S, S), cost of going from one speed class to another.
+    """
+
+    strokes: Ints
+    speed_of: Ints
+    kind: Ints
+    direction: Ints
+    join: Ints
+    reach: Ints
+    travel: Ints
+    even: Ints
+    evenness: Ints
+
+    @property
+    def costs(self) -> Costs:
+        """The arrays, as the inner loops take them."""
+        return Costs(*(getattr(self, name) for name in Costs._fields))
+
+    @property
+    def units_n(self) -> int:
+        return len(self.kind)
+
+    @property
+    def longest_n(self) -> int:
+        return int(self.kind.shape[1])
+
+    def speed(self, first: int, units_n: int, length: int) -> int:
+        """The speed class of a bow."""
+        return int(self.speed_of[self.kind[first, units_n - 1], length])
 
     def alike_from(self, other: Problem) -> int:
         """The first unit from which on all is as in another problem of the same units."""
+        if self.kind.shape != other.kind.shape:
+            return self.units_n
         differs = self._kinds_differ(other) | (self.reach != other.reach)
-        differs |= (self.direction != other.direction).any(axis=1)
-        differs |= (self.join != other.join).any(axis=1)
+        differs |= self.even != other.even
+        differs |= (self.direction != other.direction).any(axis=(1, 2))
+        differs |= (self.join != other.join).any(axis=(1, 2, 3, 4))
         found = np.flatnonzero(differs)
         return int(found[-1]) + 1 if len(found) else 0
 
     def _kinds_differ(self, other: Problem) -> NDArray[np.bool_]:
-        a, b = self.strokes, other.strokes
-        differs: NDArray[np.bool_] = self.kind != other.kind
-        if _owner(a) is not _owner(b):  # else both are the first kinds of one table
-            shared = min(len(a), len(b))
-            alike = np.zeros(max(len(a), len(b)), dtype=bool)
-            alike[:shared] = (a[:shared] == b[:shared]).all(axis=(1, 2, 3))
-            differs |= ~alike[self.kind]
+        differs: NDArray[np.bool_] = (self.kind != other.kind).any(axis=1)
+        if self.strokes is not other.strokes:
+            shared = min(len(self.strokes), len(other.strokes))
+            alike = np.zeros(max(len(self.strokes), len(other.strokes)) + 1, dtype=bool)
+            alike[:shared] = (self.strokes[:shared] == other.strokes[:shared]).all(axis=(1, 2, 3))
+            alike[:shared] &= (self.speed_of[:shared] == other.speed_of[:shared]).all(axis=1)
+            alike[-1] = True  # a barred bow
+            differs |= ~alike[self.kind].all(axis=1)
         return differs
 
 
-def _owner(array: Ints) -> object:
-    return array if array.base is None else array.base
-
-
 class Step(NamedTuple):
-    """What one unit does: direction, join, and the cells it runs between."""
+    """What one bow does: direction, join, the cells it runs between, the units it takes."""
 
     direction: int
     join: int
     start: int
     end: int
+    units_n: int = 1
+
+    @property
+    def length(self) -> int:
+        return abs(self.end - self.start)
 
 
 class WayBack(NamedTuple):
-    """What solving a problem has worked out: tables, and steps also as rows of numbers, to go
-    on from where the next problem is the same from some unit on."""
+    """What solving a problem has worked out: its table, and the bows also as rows of numbers, to
+    go on from where the next problem is the same from some unit on."""
 
     problem: Problem
     onward: Ints
-    after: Ints
-    steps: list[Step]
+    bows: dict[int, Step]
     rows: Ints
 
 
@@ -106,207 +145,309 @@ class Solution:
     """
 
     def __init__(
-        self, problem: Problem, known: list[Step] | None = None, earlier: WayBack | None = None
+        self,
+        problem: Problem,
+        known: dict[int, Step] | None = None,
+        earlier: WayBack | None = None,
     ) -> None:
         """Solve a problem.
 
         Args:
-            known: steps that are known to be the optimum; then nothing is solved until
+            known: bows that are known to be the optimum; then nothing is solved until
                 alternatives are asked for.
-            earlier: a problem of the same units that has been solved; of its tables and steps
+            earlier: a problem of the same units that has been solved; of its table and bows
                 those are taken over that must be the same.
         """
         self.problem = problem
         self._earlier = earlier
-        self._alike_from = problem.alike_from(earlier.problem) if earlier else len(problem.kind)
+        self._alike_from = problem.alike_from(earlier.problem) if earlier else problem.units_n
         self._given = known
 
     @cached_property
     def total(self) -> int:
         """Cost of the optimum in millionths."""
         if self._given is not None:
-            return cost_of(self.problem, self._given)
-        return int(self._backwards[0][0].min()) if len(self.problem.kind) else 0
+            return cost_of(self.problem, self.steps)
+        return int(self._onward[0].min()) if self.problem.units_n else 0
+
+    @cached_property
+    def bows(self) -> dict[int, Step]:
+        """The optimum: the first unit of every bow, and what the bow does."""
+        return self._first_bows() if self._given is None else self._given
 
     @cached_property
     def steps(self) -> list[Step]:
-        """The optimum, one `Step` a unit."""
-        return self._first_steps() if self._given is None else self._given
+        """The optimum, one `Step` a bow."""
+        return list(self.bows.values())
 
     @cached_property
-    def _backwards(self) -> tuple[Ints, Ints]:
-        """Onward[i, d, k0]: best cost of unit i and all after it when it starts at k0.
-        After[i, d, k1]: best cost of all after unit i when it ends at k1."""
+    def _onward(self) -> Ints:
+        """Onward[i, l, s, d, k0]: best cost of a bow of l + 1 units from unit i and all after it
+        when it has speed class s and starts at k0."""
         p, earlier, self._earlier = self.problem, self._earlier, None
-        if earlier is None:
-            shape = (len(p.kind), 2, POSITIONS_N)
-            onward, after = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
-        else:
-            onward, after = earlier.onward.copy(), earlier.after.copy()
-        fill_backwards(p, onward, after, self._alike_from)
-        return onward, after
-
-    def tables_of(self, units: slice) -> tuple[Ints, Ints]:
-        """A copy of the way back of some units, as `fill_backwards` takes it."""
-        onward, after = self._backwards
-        return onward[units].copy(), after[units].copy()
-
-    def cost_before(self, i: int) -> Ints:
-        """Least cost of all before unit i, its join included, at each direction and cell that it
-        is entered at; shape (2, K+1)."""
-        least: Ints = self._forwards[0][i].min(axis=0)
-        return least
+        onward = np.empty(_shape(p), dtype=np.int64)
+        if earlier is not None:
+            onward[self._alike_from :] = earlier.onward[self._alike_from :]
+        kernels.run_backwards(*p.costs, onward, self._alike_from)
+        return onward
 
     @property
     def way_back(self) -> WayBack:
         """What was worked out, for a problem like this one."""
-        steps = self.steps  # first, while what came earlier is at hand
-        return WayBack(self.problem, *self._backwards, steps, self._known)
+        bows = self.bows  # first, while what came earlier is at hand
+        return WayBack(self.problem, self._onward, bows, self._known)
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
-        """Entries[i, join, d, k0]: best cost of all before unit i, the join included.
-        Befores[i, d, k1]: best cost up to and with unit i when it ends at k1.
+        """Before[i, l, s, d, k1]: best cost up to and with the bow of l + 1 units that ends with
+        unit i at k1. Through[i, l, d, join]: least cost of the whole with such a bow from unit i.
         Made when alternatives are first asked for; the optimum itself needs only the way back.
         """
-        p = self.problem
-        entries, befores = kernels.run_forwards(
-            p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
-        )
-        return entries, befores
+        before, through = kernels.run_forwards(*self.problem.costs, self._onward)
+        return before, through
 
     @cached_property
     def extra(self) -> Ints:
-        """Exact extra cost of forcing each direction and join at one unit and solving all the
-        rest for the best, shape (N, 2, 3); `IMPOSSIBLE` if it cannot be."""
-        through = (self._forwards[0] + self._backwards[0][:, None]).min(axis=3)
-        extra: Ints = np.minimum(through - self.total, IMPOSSIBLE).transpose(0, 2, 1)
+        """Exact extra cost of a bow that begins with each unit in each direction and join, all the
+        rest solved for the best, shape (N, 2, 3); `IMPOSSIBLE` if it cannot be."""
+        through = self._forwards[1].min(axis=1)
+        extra: Ints = np.minimum(through - self.total, IMPOSSIBLE)
         return extra
 
-    def cost_from(self, i: int) -> Ints:
-        """Least cost of the whole if unit i starts in each direction and cell, shape (2, K+1)."""
-        whole: Ints = self.cost_before(i) + self._backwards[0][i]
-        return whole
+    @cached_property
+    def extra_joined(self) -> Ints:
+        """Exact extra cost of each unit being in one bow with the unit before, shape (N,)."""
+        whole = self._forwards[1].min(axis=(2, 3))
+        n, longest = whole.shape
+        least = np.full(n, IMPOSSIBLE, dtype=np.int64)
+        for units in range(2, longest + 1):
+            for inside in range(1, units):
+                reached = whole[: n - inside, units - 1]
+                least[inside:] = np.minimum(least[inside:], reached)
+        extra: Ints = np.minimum(least - self.total, IMPOSSIBLE)
+        return extra
 
     @cached_property
     def _known(self) -> Ints:
-        """The optimum's steps as rows (direction, join, start, end)."""
-        return _rows_of(self.steps)
+        """The optimum by first unit, as the inner loops take it; −1 where no bow begins."""
+        return self._rows_of(self.bows)
 
-    def _first_steps(self) -> list[Step]:
-        """The optimum; the steps of the problem before from where they must be the same."""
+    def _rows_of(self, bows: dict[int, Step]) -> Ints:
+        rows = np.full((self.problem.units_n, 6), -1, dtype=np.int64)
+        if bows:
+            first = np.fromiter(bows, dtype=np.int64, count=len(bows))
+            flat = _flat(list(bows.values()))
+            rows[first, 0], rows[first, 1] = first, flat[:, 4]
+            rows[first, 2:] = flat[:, :4]
+        return rows
+
+    def _first_bows(self) -> dict[int, Step]:
+        """The optimum; the bows of the problem before from where they must be the same."""
         earlier = self._earlier
         if earlier is None:
             return self._trace(0, None, None)
         met = earlier.rows.copy()
-        met[: self._alike_from] = -1  # no step is met there
+        met[: self._alike_from] = -1  # no bow is met there
         begun = self._trace(0, None, met)
-        return begun + earlier.steps[len(begun) :]
+        at = max(begun) + begun[max(begun)].units_n if begun else 0
+        return {**begun, **{i: s for i, s in earlier.bows.items() if i >= at}}
 
-    def _trace(self, first: int, came: Step | None, known: Ints | None) -> list[Step]:
-        """Best steps from unit `first` on; stops early where it meets a step already known."""
+    def _trace(self, first: int, came: Step | None, known: Ints | None) -> dict[int, Step]:
+        """Best bows from unit `first` on; stops early where it meets a bow already known."""
         p = self.problem
-        if first >= len(p.kind):
-            return []
-        onward, after = self._backwards
+        if first >= p.units_n:
+            return {}
+        onward = self._onward
+        before = [0, 0, 0, 0]
+        if came is not None:
+            speed = p.speed(first - came.units_n, came.units_n, came.length)
+            before = [came.units_n, speed, came.direction, came.end]
         rows = kernels.trace(
-            p.strokes,
-            p.kind,
-            p.join,
-            p.reach,
-            p.travel,
+            *p.costs,
             onward,
-            after,
             first,
-            np.array([-1, -1] if came is None else [came.direction, came.end], dtype=np.int64),
-            np.zeros((0, 4), dtype=np.int64) if known is None else known,
+            np.array(before, dtype=np.int64),
+            np.zeros((0, 6), dtype=np.int64) if known is None else known,
         )
-        return list(map(Step._make, rows.tolist()))
-
-    def _end(self, i: int, direction: int, start: int) -> int:
-        p = self.problem
-        costs = p.strokes[p.kind[i], direction, start] + self._backwards[1][i, direction]
-        return int(costs.argmin())
+        return {i: Step(d, j, k0, k1, n) for i, n, d, j, k0, k1 in rows.tolist()}
 
     def changed_by(self, i: int, direction: int, join: int) -> dict[int, Step]:
-        """The units that would go otherwise if unit i had this direction and join.
+        """The bows that would go otherwise if a bow with this direction and join began at unit i.
 
         Returns:
-            The new steps by unit; empty if the choice is the plan's own.
+            The new bows by first unit; empty if the choice is the plan's own.
         """
-        known = dict(enumerate(self.steps))
-        start = int(
-            (self._forwards[0][i, join, direction] + self._backwards[0][i, direction]).argmin()
-        )
-        forced = Step(direction, join if i else TURN, start, self._end(i, direction, start))
+        units = int(self._forwards[1][i, :, direction, join].argmin()) + 1
+        forced = self._forced(i, units, direction, join)
         changed = {i: forced}
-        changed.update(enumerate(self._trace(i + 1, forced, self._known), start=i + 1))
-        changed.update(self._trace_back(i, forced, known))
-        return {k: s for k, s in changed.items() if known[k] != s}
+        changed.update(self._trace(i + units, forced, self._known))
+        changed.update(self._trace_back(i, forced))
+        return {k: s for k, s in sorted(changed.items()) if self.bows.get(k) != s}
 
-    def _trace_back(self, i: int, forced: Step, known: dict[int, Step]) -> dict[int, Step]:
-        """Best steps before unit i, given how it is entered."""
+    def _forced(self, i: int, units: int, direction: int, join: int) -> Step:
+        """The best bow of so many units from i with this direction and join."""
         p = self.problem
-        entries, _ = self._forwards
-        found: dict[int, Step] = {}
-        step = forced
-        for k in range(i, 0, -1):
-            end, direction = self._came_from(k, step)
-            costs = (
-                entries[k - 1].min(axis=0)[direction] + p.strokes[p.kind[k - 1], direction, :, end]
-            )
-            start = int(costs.argmin())
-            join = int(entries[k - 1, :, direction, start].argmin())
-            step = Step(direction, join, start, end)
-            if known[k - 1] == step:
-                break
-            found[k - 1] = step
+        whole = (
+            self._entries(i, units)[join][:, direction] + self._onward[i, units - 1, :, direction]
+        )
+        speed, start = np.unravel_index(int(whole.argmin()), whole.shape)
+        kind = p.kind[i, units - 1]
+        goal = self._onward[i, units - 1, speed, direction, start]
+        for end in range(POSITIONS_N):
+            length = (end - start) if direction == DOWN else (start - end)
+            if length < 1 or p.speed_of[kind, length] != speed:
+                continue
+            step = Step(direction, join if i else TURN, int(start), end, units)
+            if self._onward_by(i, step) == goal:
+                return step
+        raise ValueError("a bow without an end")
+
+    def _onward_by(self, i: int, step: Step) -> int:
+        """Cost of one bow and the best of all after it."""
+        p, after = self.problem, i + step.units_n
+        cost = stroke_cost(p, i, step)
+        if after >= p.units_n:
+            return cost
+        speed = p.speed(i, step.units_n, step.length)
+        onward, join = self._onward[after], p.join[after, step.units_n - 1]
+        even = p.evenness[p.even[after], speed]
+        d, end = step.direction, step.end
+        best = [
+            (onward[:, :, 1 - d, end] + join[:, 1 - d, TURN, None] + even).min(),
+            (onward[:, :, d, end] + join[:, d, HOOK, None] + even).min(),
+        ]
+        if p.reach[after] >= 0:
+            cells = np.arange(POSITIONS_N)
+            far = np.abs(cells - end)
+            lifted = onward.min(axis=1) + join[:, :, RETAKE, None] + p.travel[far]
+            best.append(np.where(far <= p.reach[after], lifted, IMPOSSIBLE).min())
+        return cost + int(min(best))
+
+    def _entries(self, i: int, units: int) -> Ints:
+        """Cost of all before a bow of so many units from i, by join, speed class, direction and
+        start; shape (3, S, 2, K+1)."""
+        p = self.problem
+        found = np.full((3, p.evenness.shape[1], 2, POSITIONS_N), IMPOSSIBLE, dtype=np.int64)
+        if i == 0:
+            found[TURN] = 0
+            return found
+        even = p.evenness[p.even[i]]
+        for came in range(1, min(p.longest_n, i) + 1):
+            if p.kind[i - came, came - 1] < 0:
+                continue
+            before = self._forwards[0][i - 1, came - 1]
+            held = (before[:, None] + even[:, :, None, None]).min(axis=0)
+            join = p.join[i, came - 1, units - 1]
+            found[TURN] = np.minimum(found[TURN], held[:, ::-1] + join[None, :, TURN, None])
+            found[HOOK] = np.minimum(found[HOOK], held + join[None, :, HOOK, None])
+            if p.reach[i] >= 0:
+                free = before.min(axis=(0, 1))
+                lifted = (free[:, None] + self._travel(i)).min(axis=0)
+                found[RETAKE] = np.minimum(
+                    found[RETAKE], lifted[None, None, :] + join[None, :, RETAKE, None]
+                )
         return found
 
-    def _came_from(self, i: int, step: Step) -> tuple[int, int]:
-        """Where and in which direction the unit before i ended, given how i is entered."""
-        before = self._forwards[1][i - 1]
-        if step.join == TURN:
-            return step.start, 1 - step.direction
-        if step.join == HOOK:
-            return step.start, step.direction
-        lifts = self.problem.travel_within(int(self.problem.reach[i]))
-        costs = before + lifts[:, step.start][None, :]
-        direction, end = np.unravel_index(int(costs.argmin()), costs.shape)
-        return int(end), int(direction)
+    def _travel(self, i: int) -> Ints:
+        """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""
+        p = self.problem
+        far = np.abs(np.arange(POSITIONS_N)[:, None] - np.arange(POSITIONS_N))
+        return np.where(far > p.reach[i], IMPOSSIBLE, p.travel[far])
+
+    def _trace_back(self, i: int, forced: Step) -> dict[int, Step]:
+        """Best bows before unit i, given how it is entered."""
+        found: dict[int, Step] = {}
+        step = forced
+        while i > 0:
+            units, speed, direction, end = self._came_from(i, step)
+            i -= units
+            step = self._back_step(i, units, speed, direction, end)
+            if self.bows.get(i) == step:
+                break
+            found[i] = step
+        return found
+
+    def _came_from(self, i: int, step: Step) -> tuple[int, int, int, int]:
+        """Units, speed class, direction and end of the best bow before unit i, given its own."""
+        p = self.problem
+        own_speed = p.speed(i, step.units_n, step.length)
+        best, found = IMPOSSIBLE * 8, (1, 0, 0, 0)
+        for came in range(1, min(p.longest_n, i) + 1):
+            if p.kind[i - came, came - 1] < 0:
+                continue
+            before = self._forwards[0][i - 1, came - 1]
+            costs = np.full_like(before, IMPOSSIBLE)
+            join = int(p.join[i, came - 1, step.units_n - 1, step.direction, step.join])
+            if step.join == RETAKE:
+                costs = before + self._travel(i)[:, step.start]
+            else:
+                d = 1 - step.direction if step.join == TURN else step.direction
+                even = p.evenness[p.even[i], :, own_speed]
+                costs[:, d, step.start] = before[:, d, step.start] + even
+            if int(costs.min()) + join < best:
+                best = int(costs.min()) + join
+                at = np.unravel_index(int(costs.argmin()), costs.shape)
+                found = came, int(at[0]), int(at[1]), int(at[2])
+        return found
+
+    def _back_step(self, i: int, units: int, speed: int, direction: int, end: int) -> Step:
+        """The best bow of so many units from i with this speed class, direction and end."""
+        p = self.problem
+        kind = p.kind[i, units - 1]
+        entries = self._entries(i, units)[:, speed, direction]
+        best, found = IMPOSSIBLE * 8, Step(direction, TURN, 0, end, units)
+        for start in range(POSITIONS_N):
+            length = (end - start) if direction == DOWN else (start - end)
+            if length < 1 or p.speed_of[kind, length] != speed:
+                continue
+            join = int(entries[:, start].argmin())
+            step = Step(direction, join, start, end, units)
+            cost = stroke_cost(p, i, step) + int(entries[join, start])
+            if cost < best:
+                best, found = cost, step
+        return found
 
 
-def fill_backwards(problem: Problem, onward: Ints, after: Ints, units_n: int) -> None:
-    """Work out the way back of so many units from the first; the tables hold that of the others.
-
-    Args:
-        onward, after: shape (N, 2, K+1); written into. See `Solution`.
-    """
-    p = problem
-    costs = p.strokes, p.kind, p.direction, p.join, p.reach, p.travel
-    kernels.run_backwards(*costs, onward, after, units_n)
+def _shape(p: Problem) -> tuple[int, ...]:
+    return p.units_n, p.longest_n, p.evenness.shape[1], 2, POSITIONS_N
 
 
-def _rows_of(steps: Sequence[Step]) -> Ints:
-    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=4 * len(steps))
-    return flat.reshape(-1, 4)
+def _flat(steps: Sequence[Step]) -> Ints:
+    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=5 * len(steps))
+    return flat.reshape(-1, 5)
+
+
+def stroke_cost(problem: Problem, first: int, step: Step) -> int:
+    """Cost of one bow by itself, its joins left out."""
+    p, d = problem, step.direction
+    kind = p.kind[first, step.units_n - 1]
+    own = p.strokes[kind, d, step.length, min(step.start, step.end)]
+    return int(own + p.direction[first, step.units_n - 1, d])
 
 
 def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
-    """Cost of any list of steps, optimal or not, in millionths.
+    """Cost of any list of bows, optimal or not, in millionths.
 
     Returns:
-        The sum; `IMPOSSIBLE` or more if a step is barred or two steps do not meet.
+        The sum; `IMPOSSIBLE` or more if a bow is barred or two bows do not meet.
     """
     if not steps:
         return 0
     p = problem
-    d, join, start, end = _rows_of(steps).T
-    n = np.arange(len(steps))
-    total = int(p.strokes[p.kind, d, start, end].sum() + p.direction[n, d].sum())
-    total += int(p.join[n[1:], join[1:]].sum())
+    d, join, start, end, units = _flat(steps).T
+    first = np.cumsum(units) - units
+    kind = p.kind[first, units - 1]
+    length = np.abs(end - start)
+    wrong = ((end > start) != (d == DOWN)) | (kind < 0)
+    total = int(p.strokes[kind, d, length, np.minimum(start, end)].sum())
+    total += int(p.direction[first, units - 1, d].sum())
+    i = first[1:]
+    total += int(p.join[i, units[:-1] - 1, units[1:] - 1, d[1:], join[1:]].sum())
     lifted = join[1:] == RETAKE
-    far = lifted & (np.abs(start[1:] - end[:-1]) > p.reach[1:])
-    total += int(p.travel[end[:-1], start[1:]][lifted & ~far].sum())
+    way = np.abs(start[1:] - end[:-1])
+    far = lifted & (way > p.reach[i])
+    total += int(p.travel[way][lifted & ~far].sum())
+    speed = p.speed_of[kind, length]
+    total += int(p.evenness[p.even[i], speed[:-1], speed[1:]][~lifted].sum())
     meets = (start[1:] == end[:-1]) & ((d[1:] != d[:-1]) == (join[1:] == TURN))
-    return total + IMPOSSIBLE * int(far.sum() + (~lifted & ~meets).sum())
+    return total + IMPOSSIBLE * int(far.sum() + (~lifted & ~meets).sum() + wrong.sum())

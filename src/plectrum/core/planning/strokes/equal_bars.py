@@ -1,14 +1,12 @@
-"""Equal bars and repeated sections: what makes two bars equal, and where a section meets itself."""
+"""Equal bars: bars of the same rhythm want the same bows, whatever strings they lie on."""
 
 from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 from plectrum.core.document.choices import Pin
-from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
@@ -16,26 +14,18 @@ from plectrum.core.score.model import Note, Part
 Key = tuple[object, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Equals:
-    """The structure of a part that does not depend on its bowing.
+Classes = tuple[tuple[tuple[int, ...], ...], ...]
 
-    Attributes:
-        classes: for every class of equal bars with more than one member, the units of each
-            member in order.
-        sections: first and last unit of every repeated section.
+
+def find_equals(part: Part, units: Units) -> Classes:
+    """Group bars of the same rhythm, slurs and marks.
+
+    Returns:
+        For every class of equal bars with more than one member, the units of each member.
     """
-
-    classes: tuple[tuple[tuple[int, ...], ...], ...]
-    sections: tuple[tuple[int, int], ...]
-
-
-def find_equals(part: Part, units: Units, fingered: Sequence[Fingered]) -> Equals:
-    """Group bars of the same rhythm, slurs, dynamics, marks and string levels."""
     kept = units.base.kept
     if "bars" not in kept:
-        kept["bars"] = _bars_of(part, units.base.units, fingered)
-        kept["sections"] = tuple(_sections(part, units.base.units))
+        kept["bars"] = _bars_of(part, units.base.units)
     pinned: dict[int, list[tuple[int, Pin]]] = {}
     for index in units.touched:
         unit = units[index]
@@ -46,12 +36,10 @@ def find_equals(part: Part, units: Units, fingered: Sequence[Fingered]) -> Equal
         if bar in pinned:
             own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])
         grouped.setdefault(own, []).append(members)
-    return Equals(tuple(tuple(b) for b in grouped.values() if len(b) > 1), kept["sections"])
+    return tuple(tuple(b) for b in grouped.values() if len(b) > 1)
 
 
-def _bars_of(
-    part: Part, units: Sequence[Unit], fingered: Sequence[Fingered]
-) -> list[tuple[int, int, tuple[int, ...]]]:
+def _bars_of(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
     """Every bar with a number that bars of the same content share, and its units."""
     by_bar: dict[int, list[Unit]] = {}
     for unit in units:
@@ -59,17 +47,17 @@ def _bars_of(
     numbers: dict[Key, int] = {}
     found = []
     for bar, members in by_bar.items():
-        number = numbers.setdefault(_bar_key(part, bar, members, fingered), len(numbers))
+        number = numbers.setdefault(_bar_key(part, bar, members), len(numbers))
         found.append((bar, number, tuple(u.index for u in members)))
     return found
 
 
-def _bar_key(part: Part, bar: int, units: Sequence[Unit], fingered: Sequence[Fingered]) -> Key:
+def _bar_key(part: Part, bar: int, units: Sequence[Unit]) -> Key:
     written = _written(part)
     rows: list[object] = []
     for unit in units:
         for index in range(unit.first, unit.last + 1):
-            rows.append((written[index], fingered[index].level))
+            rows.append(written[index])
         rows.append(None)
     return (part.bars[bar].metre, part.bars[bar].pad_q, tuple(rows))
 
@@ -88,30 +76,11 @@ def _note_key(part: Part, note: Note) -> Key:
         note.duration_q,
         note.grace,
         note.slurred,
-        round(note.level_db / 2),
-        note.articulations,
         note.mark,
     )
 
 
-def _sections(part: Part, units: Sequence[Unit]) -> list[tuple[int, int]]:
-    """(first, last) unit of every section between repeat signs; endings are left to the page."""
-    sections = []
-    start_bar = 0
-    for bar in part.bars:
-        if bar.repeat_start:
-            start_bar = bar.index
-        if bar.repeat_end:
-            inside = [
-                u.index for u in units if start_bar <= part.notes[u.first].bar_index <= bar.index
-            ]
-            if inside:
-                sections.append((inside[0], inside[-1]))
-            start_bar = bar.index + 1
-    return sections
-
-
-def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, bytes]:
+def wishes_of(classes: Classes, steps: Sequence[Step]) -> dict[int, bytes]:
     """What a solution asks of the next: every bar like the commonest of its equals.
 
     Returns:
@@ -122,7 +91,7 @@ def wishes_of(equals: Equals, steps: Sequence[Step]) -> dict[int, bytes]:
     if codes:
         codes[0] = 3 * steps[0].direction + TURN
     same: dict[int, bytes] = {}
-    for bars in equals.classes:
+    for bars in classes:
         patterns = [bytes(codes[bar[0] : bar[-1] + 1]) for bar in bars]
         common = _commonest(Counter(patterns))
         common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free

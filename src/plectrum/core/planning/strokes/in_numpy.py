@@ -1,10 +1,12 @@
 """The planner's inner loops where no compiler was there when the program was set up.
 
-The same tables, steps and ties as `_compiled`, some five times slower. Shapes and codes are those
-of `dynamic_program`; U kinds, N units, P = K + 1.
+The same tables, bows and ties as `_compiled`, many times slower. Shapes and codes are those of
+`dynamic_program`; U kinds, N units, L lengths of a bow, S speed classes, P = K + 1.
 """
 
 from __future__ import annotations
+
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,122 +16,229 @@ from plectrum.core.planning.rules import IMPOSSIBLE
 Ints = NDArray[np.int64]
 
 
-def _ways(places: int) -> Ints:
-    """Where a stroke may end, by direction and start: 0, or barred; shape (2, P, P)."""
-    grows = np.triu(np.ones((places, places), dtype=bool), 1)
-    return np.where(np.stack([grows, grows.T]), 0, IMPOSSIBLE).astype(np.int64)
+class _Costs(NamedTuple):
+    strokes: Ints
+    speed_of: Ints
+    kind: Ints
+    direction: Ints
+    join: Ints
+    reach: Ints
+    travel: Ints
+    even: Ints
+    evenness: Ints
+
+    @property
+    def units_n(self) -> int:
+        return len(self.kind)
+
+    @property
+    def places_n(self) -> int:
+        return int(self.strokes.shape[2])
+
+    def lifts(self, i: int) -> Ints:
+        """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""
+        far = np.abs(np.arange(self.places_n)[:, None] - np.arange(self.places_n))
+        return np.where(far > self.reach[i], IMPOSSIBLE, self.travel[far])
 
 
-def _within(reach: int, costs: Ints) -> Ints:
-    """Costs by the (from, to) of a lift, barred where the bow is not carried so far."""
-    cells = np.arange(len(costs))
-    return np.where(np.abs(cells[:, None] - cells) > reach, IMPOSSIBLE, costs)
+def _leave(c: _Costs, i: int, came: int, onward: Ints) -> Ints:
+    """Best cost of going on at unit i after a bow of `came` units, by its speed, direction and
+    end; shape (S, 2, P)."""
+    join = c.join[i, came - 1]
+    barred = (c.kind[i] < 0)[:, None, None, None]
+    on = np.where(barred, IMPOSSIBLE, onward[i])
+    turned = (on + join[:, None, :, 0, None]).min(axis=0)[:, ::-1]
+    met = np.minimum(turned, (on + join[:, None, :, 1, None]).min(axis=0))
+    met = np.minimum(met, IMPOSSIBLE)
+    even = c.evenness[c.even[i]]
+    after = (met[None] + even[:, :, None, None]).min(axis=1)
+    if c.reach[i] >= 0:
+        free = (on + join[:, None, :, 2, None]).min(axis=(0, 1, 2))
+        after = np.minimum(after, (np.minimum(free, IMPOSSIBLE)[None, :] + c.lifts(i)).min(axis=1))
+    best: Ints = np.minimum(after, IMPOSSIBLE)
+    return best
+
+
+def _after(c: _Costs, i: int, units: int, onward: Ints) -> Ints:
+    """Best cost of all after a bow of so many units from i."""
+    if i + units < c.units_n:
+        return _leave(c, i + units, units, onward)
+    return np.zeros(onward.shape[2:], dtype=np.int64)
 
 
 def run_backwards(
     strokes: Ints,
+    speed_of: Ints,
     kind: Ints,
     direction: Ints,
     join: Ints,
     reach: Ints,
     travel: Ints,
+    even: Ints,
+    evenness: Ints,
     onward: Ints,
-    after: Ints,
     units_n: int,
 ) -> None:
-    """Fill in onward[i, d, k0], best cost of unit i and all after it from k0, and
-    after[i, d, k1], best cost of all after unit i from k1, both of shape (N, 2, P).
-
-    Args:
-        units_n: so many units from the first are worked out; the tables hold the others.
-    """
-    n, places = len(kind), strokes.shape[2]
-    barred = _ways(places) > 0
+    """Fill in onward[i, more, s, d, k0] for so many units from the first; the table holds the
+    others."""
+    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     for i in range(units_n - 1, -1, -1):
-        if i + 1 < n:
-            on, j = onward[i + 1], join[i + 1]
-            after[i] = np.minimum(on[::-1] + j[0], on + j[1])
-            if reach[i + 1] >= 0:
-                lifted = _within(int(reach[i + 1]), travel + on.min(axis=0) + j[2]).min(axis=1)
-                after[i] = np.minimum(after[i], np.minimum(lifted, IMPOSSIBLE))
-            else:
-                after[i] = np.minimum(after[i], IMPOSSIBLE)
-        costs = strokes[kind[i]] + after[i][:, None, :]
-        best = np.where(barred, IMPOSSIBLE, costs).min(axis=2)
-        onward[i] = np.minimum(best, IMPOSSIBLE) + direction[i][:, None]
+        for more in range(kind.shape[1]):
+            onward[i, more] = IMPOSSIBLE
+            if kind[i, more] >= 0:
+                _start(c, i, more, _after(c, i, more + 1, onward), onward[i, more])
+
+
+def _start(c: _Costs, i: int, more: int, after: Ints, out: Ints) -> None:
+    """Best cost of one bow and all after it, by its speed, direction and start."""
+    kind = c.kind[i, more]
+    for length in range(1, c.places_n):
+        s, n = c.speed_of[kind, length], c.places_n - length
+        down, up = c.strokes[kind, :, length, :n]
+        np.minimum(out[s, 0, :n], down + after[s, 0, length:], out=out[s, 0, :n])
+        np.minimum(out[s, 1, length:], up + after[s, 1, :n], out=out[s, 1, length:])
+    out += c.direction[i, more][None, :, None]
 
 
 def run_forwards(
-    strokes: Ints, kind: Ints, direction: Ints, join: Ints, reach: Ints, travel: Ints
+    strokes: Ints,
+    speed_of: Ints,
+    kind: Ints,
+    direction: Ints,
+    join: Ints,
+    reach: Ints,
+    travel: Ints,
+    even: Ints,
+    evenness: Ints,
+    onward: Ints,
 ) -> tuple[Ints, Ints]:
-    """Entry[i, join, d, k0], best cost of all before unit i with the join, shape (N, 3, 2, P);
-    before[i, d, k1], best cost up to and with unit i, shape (N, 2, P)."""
-    n, places = len(kind), strokes.shape[2]
-    entry = np.full((n, 3, 2, places), IMPOSSIBLE, dtype=np.int64)
-    before = np.full((n, 2, places), IMPOSSIBLE, dtype=np.int64)
-    barred = _ways(places) > 0
-    for i in range(n):
-        if i == 0:
-            entry[0, 0] = 0
-        else:
-            came, j = before[i - 1], join[i]
-            entry[i, 0], entry[i, 1] = came[::-1] + j[0], came + j[1]
-            if reach[i] >= 0:
-                costs = _within(int(reach[i]), travel + came.min(axis=0)[:, None] + j[2])
-                entry[i, 2] = np.minimum(costs.min(axis=0), IMPOSSIBLE)
-        start = entry[i].min(axis=0)
-        costs = start[:, :, None] + strokes[kind[i]] + direction[i][:, None, None]
-        before[i] = np.minimum(np.where(barred, IMPOSSIBLE, costs).min(axis=1), IMPOSSIBLE)
-    return entry, before
+    """Before[i, more, s, d, k1], as onward but up to and with the bow that ends with unit i;
+    and through[i, more, d, join], the least cost of the whole with such a bow from unit i."""
+    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    before = np.full(onward.shape, IMPOSSIBLE, dtype=np.int64)
+    through = np.full((*kind.shape, 2, 3), IMPOSSIBLE, dtype=np.int64)
+    for i in range(c.units_n):
+        for more in range(kind.shape[1]):
+            if kind[i, more] < 0:
+                continue
+            entry = _enter(c, i, more, before)
+            whole = (entry + onward[i, more][None]).min(axis=(1, 3))
+            through[i, more] = np.minimum(through[i, more], whole.T)
+            _end(c, i, more, entry.min(axis=0), before[i + more, more])
+    return before, through
+
+
+def _enter(c: _Costs, i: int, more: int, before: Ints) -> Ints:
+    """Cost of all before a bow of length more, shape (3, S, 2, P)."""
+    entry = np.full((3, *before.shape[2:]), IMPOSSIBLE, dtype=np.int64)
+    if i == 0:
+        entry[0] = 0
+        return entry
+    even = c.evenness[c.even[i]]
+    for b in range(min(c.kind.shape[1], i)):
+        if c.kind[i - b - 1, b] < 0:
+            continue
+        came, join = before[i - 1, b], c.join[i, b, more]
+        held = np.minimum((came[:, None] + even[:, :, None, None]).min(axis=0), IMPOSSIBLE)
+        np.minimum(entry[0], held[:, ::-1] + join[None, :, 0, None], out=entry[0])
+        np.minimum(entry[1], held + join[None, :, 1, None], out=entry[1])
+        if c.reach[i] >= 0:
+            free = np.minimum(came.min(axis=(0, 1)), IMPOSSIBLE)
+            lifted = np.minimum((free[:, None] + c.lifts(i)).min(axis=0), IMPOSSIBLE)
+            np.minimum(entry[2], lifted[None, None] + join[None, :, 2, None], out=entry[2])
+    return entry
+
+
+def _end(c: _Costs, i: int, more: int, entry: Ints, out: Ints) -> None:
+    """Best cost up to and with one bow, by its speed, direction and end."""
+    kind = c.kind[i, more]
+    for length in range(1, c.places_n):
+        s, n = c.speed_of[kind, length], c.places_n - length
+        down, up = c.strokes[kind, :, length, :n]
+        np.minimum(out[s, 0, length:], down + entry[s, 0, :n], out=out[s, 0, length:])
+        np.minimum(out[s, 1, :n], up + entry[s, 1, length:], out=out[s, 1, :n])
+    out += c.direction[i, more][None, :, None]
+
+
+class _Bow(NamedTuple):
+    units: int
+    speed: int
+    direction: int
+    join: int
+    start: int
 
 
 def trace(
     strokes: Ints,
+    speed_of: Ints,
     kind: Ints,
+    direction: Ints,
     join: Ints,
     reach: Ints,
     travel: Ints,
+    even: Ints,
+    evenness: Ints,
     onward: Ints,
-    after: Ints,
     first: int,
     came: Ints,
     known: Ints,
 ) -> Ints:
-    """Best steps (direction, join, start, end) from unit `first` on, shape (M, 4).
+    """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
 
     Args:
-        came: direction and end of the unit before; (−1, −1) at the start of the piece.
-        known: steps by unit, shape (N, 4) or (0, 4); the trace stops before one it meets.
+        came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
+        known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
-    steps: list[tuple[int, int, int, int]] = []
-    d_before, end = int(came[0]), int(came[1])
-    for i in range(first, len(kind)):
-        d, code, start = _entered(i, d_before, end, join, reach, travel, onward)
-        end = int((strokes[kind[i], d, start] + after[i, d]).argmin())
-        step = (d, code, start, end)
-        if len(known) and tuple(known[i].tolist()) == step:
+    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    rows: list[tuple[int, ...]] = []
+    units, speed, way, end = (int(v) for v in came)
+    i = first
+    while i < c.units_n:
+        bow = _first(onward[i]) if units == 0 else _next(c, i, onward, (units, speed, way, end))
+        end = _best_end(c, i, bow, _after(c, i, bow.units, onward))
+        row = (i, bow.units, bow.direction, bow.join, bow.start, end)
+        if len(known) and tuple(known[i, 1:].tolist()) == row[1:]:
             break
-        steps.append(step)
-        d_before = d
-    return np.array(steps, dtype=np.int64).reshape(-1, 4)
+        rows.append(row)
+        units, speed, way = bow.units, bow.speed, bow.direction
+        i += units
+    return np.array(rows, dtype=np.int64).reshape(-1, 6)
 
 
-def _entered(
-    i: int, d_before: int, end: int, join: Ints, reach: Ints, travel: Ints, onward: Ints
-) -> tuple[int, int, int]:
-    """Direction, join and start of a unit: turn before hook before lift, down before up."""
-    if d_before < 0:
-        d, start = divmod(int(onward[i].argmin()), onward.shape[2])
-        return d, 0, start
-    best, found = int(onward[i, 1 - d_before, end] + join[i, 0]), (1 - d_before, 0, end)
-    hooked = int(onward[i, d_before, end] + join[i, 1])
-    if hooked < best:
-        best, found = hooked, (d_before, 1, end)
-    if reach[i] >= 0:
-        low = max(0, end - int(reach[i]))
-        lifts = onward[i, :, low : end + int(reach[i]) + 1]
-        lifts = lifts + travel[end, low : low + lifts.shape[1]] + join[i, 2]
-        if int(lifts.min()) < best:
-            d, k = divmod(int(lifts.argmin()), lifts.shape[1])
-            found = d, 2, low + k
+def _first(onward: Ints) -> _Bow:
+    """The best bow to begin with: down before up, frog before tip."""
+    costs = onward.transpose(2, 3, 0, 1)
+    d, k, more, s = (int(v) for v in np.unravel_index(int(costs.argmin()), costs.shape))
+    return _Bow(more + 1, s, d, 0, k)
+
+
+def _next(c: _Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
+    """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
+    units, speed, way, end = came
+    join, even = c.join[i, units - 1], c.evenness[c.even[i], speed]
+    best, found = IMPOSSIBLE * 8, _Bow(1, 0, 0, 0, end)
+    for j, d in ((0, 1 - way), (1, way)):
+        costs = onward[i, :, :, d, end] + join[:, d, j, None] + even[None, :]
+        if int(costs.min()) < best:
+            more, s = divmod(int(costs.argmin()), costs.shape[1])
+            best, found = int(costs.min()), _Bow(more + 1, s, d, j, end)
+    if c.reach[i] >= 0:
+        low = max(0, end - int(c.reach[i]))
+        cells = np.arange(low, min(c.places_n, end + int(c.reach[i]) + 1))
+        costs = onward[i][..., cells] + join[:, None, :, 2, None] + c.travel[np.abs(cells - end)]
+        costs = costs.transpose(2, 3, 0, 1)
+        if int(costs.min()) < best:
+            d, k, more, s = (int(v) for v in np.unravel_index(int(costs.argmin()), costs.shape))
+            found = _Bow(more + 1, s, d, 2, low + k)
     return found
+
+
+def _best_end(c: _Costs, i: int, bow: _Bow, after: Ints) -> int:
+    """Where the best stroke of this start and speed ends."""
+    kind, d = c.kind[i, bow.units - 1], bow.direction
+    cells = np.arange(c.places_n)
+    length = cells - bow.start if d == 0 else bow.start - cells
+    fits = (length >= 1) & (c.speed_of[kind, np.maximum(length, 0)] == bow.speed)
+    low = np.minimum(cells, bow.start)
+    costs = c.strokes[kind, d, np.maximum(length, 0), low] + after[bow.speed, d]
+    return int(np.where(fits, costs, IMPOSSIBLE * 4).argmin())

@@ -1,48 +1,40 @@
-"""The strokes of a part: the program solved, and solved again until equal bars agree and
-repeats close."""
+"""The strokes of a part: the program solved, and solved again until equal bars agree."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
 from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
-from plectrum.core.planning.strokes.repeat_seams import settle_seams
 from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Direction, Part
 
-ROUNDS_N = 4  # how often equal bars and repeats are asked again; two are nearly always enough
+ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
 
 
 def solve_strokes(
-    part: Part,
-    choices: Choices,
-    fingered: Sequence[Fingered],
-    units: Units,
-    together: Mapping[int, Direction],
+    part: Part, choices: Choices, units: Units, together: Mapping[int, Direction]
 ) -> tuple[CostTables, Solution]:
-    """Solve, ask equal bars for equal bows and repeats to close, until nothing changes.
+    """Solve, and ask equal bars for equal bows until nothing changes.
 
     Args:
         together: note index to the direction another part has in the same rhythm.
     """
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
-    equals = find_equals(part, units, fingered)
+    classes = find_equals(part, units)
     solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
-    plain = CostTables(units, choices, Nudges({}, (), wanted))
-    tables = plain.with_seams(settle_seams(plain, equals.sections))
+    plain = tables = CostTables(part, units, choices, Nudges({}, wanted))
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
-        same = wishes_of(equals, solution.steps)
+        same = wishes_of(classes, solution.steps)
         if same == tables.nudges.same:
             break
-        asked = plain.nudged(Nudges(same, (), wanted))
-        tables = asked.with_seams(settle_seams(asked, equals.sections))
-        if cost_of(tables.problem, solution.steps) == solution.total:
-            solution = Solution(tables.problem, solution.steps, solved.get(number))
+        tables = plain.nudged(Nudges(same, wanted))
+        if number == 1 and cost_of(tables.problem, solution.steps) == solution.total:
+            # nothing was asked before, so what costs no more now is still the least
+            solution = Solution(tables.problem, solution.bows, solved.get(number))
         else:
             solution = _solved(tables.problem, solved, number)
     return tables, solution

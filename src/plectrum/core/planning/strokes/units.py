@@ -200,9 +200,10 @@ def _free_s(before: Note | None, head: Note, pair: bool, choices: Choices) -> fl
 
 
 def _is_dotted_pair(before: Note, note: Note, several: bool) -> bool:
-    """A short note right after one at least twice as long, inside a beat."""
+    """A short note right after one at least twice as long, off the beat."""
     return (
         not several
+        and note.metric_weight < rules.PAIR_OFF_BEAT
         and note.gap_before_s == 0
         and note.duration_s <= rules.PAIR_SHORT_BEATS * note.beat_s
         and note.duration_q * Fraction(rules.PAIR_RATIO) <= before.duration_q

@@ -1,0 +1,1 @@
+"""What printed or kept bowings teach: the costs of directions and joins, fitted to their marks."""

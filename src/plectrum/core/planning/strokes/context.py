@@ -1,0 +1,183 @@
+"""Where each bow stands: its place in the bar and what its neighbours are.
+
+These are the features that the direction of a bow and the way it joins the one before depend on.
+What each is worth is learnt from printed bow marks: a row of the rule table by the same name.
+A bow is given by its first and last note, so that the same features serve printed bows and
+bows that are still to be chosen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple, SupportsFloat
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning import rules
+from plectrum.core.score.model import Bar, Part
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+Features = dict[str, Bools]
+
+PLACES = ("bar", "mid", "beat", "off", "sub")
+_LEAST_WEIGHT = (0.9, -0.01, -0.5, -0.9)  # of the metric weights, for each place but the last
+_ALIKE = 1e-6
+_NEARLY = 0.01
+
+
+class Columns(NamedTuple):
+    """What the features need of every note of a part, an array each; seconds and quarters.
+
+    `place` is 0 at a first beat to 4 between the beats; `leads` marks notes of a bar that is a
+    pickup; `opens` those of the first bar of a repeated section or of what follows one.
+    """
+
+    onset_s: Floats
+    end_s: Floats
+    onset_q: Floats
+    end_q: Floats
+    bar: Ints
+    bar_q: Floats
+    beat_q: Floats
+    beat_s: Floats
+    place: Ints
+    compound: Bools
+    leads: Bools
+    opens: Bools
+    grace: Bools
+
+
+def columns_of(part: Part) -> Columns:
+    """The columns of a part, one row a note."""
+    notes, bars = part.notes, part.bars
+    bar = np.fromiter((n.bar_index for n in notes), np.int64, len(notes))
+    onset_s = _floats(n.onset_s for n in notes)
+    onset_q = _floats(n.onset_q for n in notes)
+    weight = _floats(n.metric_weight for n in notes)
+    opening = _opening(bars)
+    of_bar = {
+        "bar_q": _floats(b.metre.length_q for b in bars),
+        "beat_q": _floats(b.metre.beat_q for b in bars),
+        "compound": np.array([b.metre.is_compound for b in bars], dtype=bool),
+        "leads": np.array([_is_pickup(b) for b in bars], dtype=bool),
+        "opens": np.array([b.index in opening for b in bars], dtype=bool),
+    }
+    return Columns(
+        onset_s=onset_s,
+        end_s=onset_s + _floats(n.duration_s for n in notes),
+        onset_q=onset_q,
+        end_q=onset_q + _floats(n.duration_q for n in notes),
+        bar=bar,
+        beat_s=_floats(n.beat_s for n in notes),
+        place=(weight[:, None] <= np.array(_LEAST_WEIGHT)[None, :]).sum(axis=1),
+        grace=np.array([n.grace for n in notes], dtype=bool),
+        **{name: values[bar] for name, values in of_bar.items()},
+    )
+
+
+def _floats(values: Iterable[SupportsFloat]) -> Floats:
+    return np.array([float(v) for v in values], dtype=np.float64)
+
+
+def _is_pickup(bar: Bar) -> bool:
+    return bar.number == 0 or (bar.index == 0 and bar.duration_q < bar.metre.length_q)
+
+
+def _opening(bars: Sequence[Bar]) -> set[int]:
+    starts = {b.index for b in bars if b.repeat_start}
+    return starts | {b.index + 1 for b in bars if b.repeat_end}
+
+
+class Bows(NamedTuple):
+    """Some bows of a part by their first and last notes; `before` and `after` are the bows
+    beside each of them, −1 where there is none."""
+
+    first: Ints
+    last: Ints
+
+
+def _seconds(c: Columns, bows: Bows) -> Floats:
+    taken: Floats = c.end_s[bows.last] - c.onset_s[bows.first]
+    return taken
+
+
+def _takes_bar(c: Columns, bows: Bows) -> Bools:
+    quarters = c.end_q[bows.last] - c.onset_q[bows.first]
+    found: Bools = quarters >= rules.WHOLE_BAR_SHARE * c.bar_q[bows.first]
+    return found
+
+
+def direction_features(c: Columns, bows: Bows, following: Ints) -> Features:
+    """What makes a bow go down rather than up.
+
+    Args:
+        following: the note after each bow; −1 at the end.
+    """
+    place, compound = c.place[bows.first], c.compound[bows.first]
+    whole = _takes_bar(c, bows)
+    found: Features = {"down_whole_bar": whole}
+    for code, name in enumerate(PLACES):
+        here = (place == code) & ~whole
+        found[f"down_on_{name}"] = here
+        found[f"down_on_{name}_compound"] = here & compound
+    last_in_bar = (following >= 0) & (c.bar[following] != c.bar[bows.first])
+    pickup = c.leads[bows.first]
+    single = bows.first == bows.last
+    into = last_in_bar & (c.place[following] == 0)
+    found["down_pickup"] = pickup & into & single
+    found["down_pickup_slur"] = pickup & into & ~single
+    quick = _seconds(c, bows) < rules.QUICK_S
+    found["down_quick_on_bar"] = (place == 0) & quick & ~whole
+    found["down_start"] = (bows.first == bows.first.min(initial=0)) & (place == 0)
+    return found
+
+
+def rest_before_s(c: Columns, before: Bows, bows: Bows) -> Floats:
+    """Seconds of rest between each bow and the one before it."""
+    rest: Floats = np.maximum(c.onset_s[bows.first] - c.end_s[before.last], 0.0)
+    return rest
+
+
+def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools, was_pair: Bools) -> Features:
+    """What going on the same way, after a stop, costs.
+
+    Args:
+        before: the bow before each of `bows`.
+        pair, was_pair: whether it, and the one before, is a short note after a long one.
+    """
+    place = c.place[bows.first]
+    rest_s = rest_before_s(c, before, bows)
+    rests = rest_s > rules.REST_S
+    new_bar = c.bar[bows.first] != c.bar[before.first]
+    opens = c.opens[bows.first] & new_bar
+    found: Features = {"hook": np.ones(len(place), dtype=bool)}
+    for code, name in enumerate(PLACES):
+        found[f"hook_on_{name}"] = place == code
+    found["hook_over_bar"] = new_bar & ~opens
+    found["hook_at_seam"] = opens
+    found["hook_over_rest"] = rests
+    found["hook_over_long_rest"] = rest_s >= rules.LONG_REST_BEATS * c.beat_s[bows.first]
+    found["hook_over_rest_on_sub"] = rests & (place == len(PLACES) - 1)
+    shorter_s = np.minimum(_seconds(c, before), _seconds(c, bows))
+    found["hook_quick"] = ~rests & (shorter_s < rules.QUICK_S)
+    found["hook_after_long"] = _seconds(c, before) > rules.LONG_S
+    found["hook_both_long"] = shorter_s > rules.BOTH_LONG_S
+    found["hook_pair"] = pair
+    found["hook_after_pair"] = was_pair & ~pair
+    was_slur = before.first != before.last
+    singles = ~was_slur & (bows.first == bows.last)
+    was_q = c.end_q[before.last] - c.onset_q[before.first]
+    ratio = was_q / np.maximum(c.end_q[bows.last] - c.onset_q[bows.first], _ALIKE)
+    found["hook_equal_notes"] = singles & (np.abs(ratio - 1) < _NEARLY)
+    found["hook_to_longer"] = singles & (ratio < 0.5 + _NEARLY)
+    found["hook_after_slur_on_sub"] = was_slur & (place == len(PLACES) - 1)
+    return found
+
+
+def up_features(c: Columns, before: Bows, bows: Bows) -> Features:
+    """What going on upwards costs more than going on downwards."""
+    rests = rest_before_s(c, before, bows) > rules.REST_S
+    return {"hook_up": np.ones(len(rests), dtype=bool), "hook_up_over_rest": rests}

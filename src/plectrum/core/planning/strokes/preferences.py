@@ -1,0 +1,166 @@
+"""What each direction of a bow is worth, and what each way of joining two bows costs.
+
+The worths are learnt from printed bow marks (see `planning.learning`), or from a teacher's own
+plans; what the trade says without exception stands above them: a rest stops the bow anyway, a
+repeat is a new beginning, a school does what it says, and nobody is asked for what he has not
+learnt.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning import rules
+from plectrum.core.planning.strokes.context import (
+    Bows,
+    Columns,
+    Features,
+    hook_features,
+    rest_before_s,
+    up_features,
+)
+from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, UP, Ints
+from plectrum.core.planning.strokes.stroke_tables import whole
+from plectrum.core.player.player import Player
+from plectrum.core.player.school import DirectionSchool, DottedSchool, School
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+_ALWAYS_WORTH = ("down_start", "down_pickup", "down_pickup_slur")
+
+
+def direction_worths(
+    features: Features, weights: Mapping[str, float], direction: DirectionSchool
+) -> Floats:
+    """What a down-bow wins, and an up-bow loses, at each bow."""
+    share = rules.STRONG_BEATS[direction]
+    worth = np.zeros(len(next(iter(features.values()))))
+    for name, here in features.items():
+        worth += weights[name] * (1.0 if name in _ALWAYS_WORTH else share) * here
+    return worth
+
+
+@dataclass(frozen=True)
+class Boundary:
+    """Neighbouring bows: each of `bows` follows that of `before`.
+
+    Attributes:
+        pair, was_pair: whether a bow, and the one before, is a short note right after one at
+            least twice as long.
+        balances: whether going on upwards makes two ups that balance the slur before them.
+    """
+
+    columns: Columns
+    before: Bows
+    bows: Bows
+    pair: Bools
+    was_pair: Bools
+    balances: Bools
+
+    @property
+    def rest_s(self) -> Floats:
+        return rest_before_s(self.columns, self.before, self.bows)
+
+    @property
+    def seam(self) -> Bools:
+        c = self.columns
+        first: Bools = c.opens[self.bows.first] & (
+            c.bar[self.bows.first] != c.bar[self.before.first]
+        )
+        return first
+
+
+def join_costs(at: Boundary, weights: Mapping[str, float], school: School, player: Player) -> Ints:
+    """Costs of each join by the direction it goes on in, in millionths; shape (J, 2, 3)."""
+    down, up = _hooks(at, weights, school)
+    costs = np.zeros((len(down), 2, 3))
+    costs[:, 0, HOOK], costs[:, UP, HOOK] = down, up
+    lifts = school.dotted is DottedSchool.LIFT
+    costs[:, :, RETAKE] = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)[:, None]
+    if not player.can_hook:
+        costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
+    if not player.can_retake:
+        costs[:, :, RETAKE] += rules.NOT_LEARNT
+    return whole(costs)
+
+
+def _sum(features: Features, weights: Mapping[str, float]) -> Floats:
+    total = np.zeros(len(next(iter(features.values()))))
+    for name, here in features.items():
+        total += weights[name] * here
+    return total
+
+
+def _hooks(at: Boundary, weights: Mapping[str, float], school: School) -> tuple[Floats, Floats]:
+    """Cost of a hook down and of a hook up."""
+    c = at.columns
+    learnt = _sum(hook_features(c, at.before, at.bows, at.pair, at.was_pair), weights)
+    learnt += rules.FEW_HOOKS[school.direction]
+    up = _sum(up_features(c, at.before, at.bows), weights)
+    for reason, most in _reasons(at, school.direction):
+        learnt = np.where(reason, np.minimum(learnt, most), learnt)
+    if school.direction is DirectionSchool.DOWNBEAT:
+        up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
+    if school.dotted is DottedSchool.HOOK:
+        hooked = at.pair & (_least_s(at) >= rules.HOOKED_PAIR_S)
+        learnt = np.where(hooked, np.minimum(learnt, rules.PAIR_HOOKED), learnt)
+        up = np.where(hooked, 0.0, up)
+    elif school.dotted is not DottedSchool.USUAL:
+        learnt = np.where(at.pair, np.maximum(learnt, rules.PAIR_SEPARATE), learnt)
+    return learnt, learnt + up
+
+
+def _least_s(at: Boundary) -> Floats:
+    c = at.columns
+    least: Floats = np.minimum(
+        c.end_s[at.before.last] - c.onset_s[at.before.first],
+        c.end_s[at.bows.last] - c.onset_s[at.bows.first],
+    )
+    return least
+
+
+def _reasons(at: Boundary, direction: DirectionSchool) -> list[tuple[Bools, float]]:
+    """Where a hook has a reason of its own, and what it costs there at most."""
+    found = [(at.rest_s >= rules.STOPPING_REST_S, rules.REST_HOOK), (at.seam, rules.SEAM_HOOK)]
+    if direction is not DirectionSchool.DOWNBEAT:
+        return found
+    c = at.columns
+    inside = c.bar[at.before.first] == c.bar[at.bows.first]
+    inside &= at.rest_s <= rules.REST_S
+    inside &= (at.before.first == at.before.last) & (at.bows.first == at.bows.last)
+    was_q = c.end_q[at.before.last] - c.onset_q[at.before.first]
+    now_q = c.end_q[at.bows.last] - c.onset_q[at.bows.first]
+    now_s = c.end_s[at.bows.last] - c.onset_s[at.bows.first]
+    short = inside & (was_q >= 1.99 * now_q) & (now_s >= rules.SHORT_S)
+    slow = inside & (_least_s(at) >= rules.SLOW_S)
+    slow &= was_q < rules.WHOLE_BAR_SHARE * c.bar_q[at.before.first]
+    return [*found, (short, rules.SHORT_HOOK), (slow, rules.SLOW_HOOK)]
+
+
+def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
+    """Where a single note after another, both after a slur of about their time in their own bar,
+    would make two ups that balance it. One entry a bow; the first two are never."""
+    found = np.zeros(len(first), dtype=bool)
+    if len(first) < 3:
+        return found
+    quarters = c.end_q[last] - c.onset_q[first]
+    seconds = c.end_s[last] - c.onset_s[first]
+    rest = np.zeros(len(first), dtype=bool)
+    rest[1:] = c.onset_s[first[1:]] - c.end_s[last[:-1]] >= rules.REST_S
+    single = first == last
+    slur, one, two = slice(0, -2), slice(1, -1), slice(2, None)
+    share = (quarters[one] + quarters[two]) / np.maximum(quarters[slur], 1e-6)
+    low, high = rules.BALANCE_SHARE
+    found[two] = (
+        (c.bar[first[slur]] == c.bar[first[two]])
+        & ~single[slur] & single[one] & single[two]
+        & ~rest[one] & ~rest[two]
+        & (np.minimum(seconds[one], seconds[two]) >= rules.BALANCE_S)
+        & (share >= low) & (share <= high)
+        & (quarters[slur] > 1.5 * quarters[one])
+    )  # fmt: skip
+    return found

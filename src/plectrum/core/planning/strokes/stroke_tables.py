@@ -1,0 +1,224 @@
+"""What a bow costs by itself, by direction, length and place: amount, place, limits, tape marks,
+crossings and pinned places.
+
+Bows that wish for the same share a kind, and a kind its tables. A stroke is given by its length and
+by the end that lies nearer the frog, both in cells.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning import rules
+from plectrum.core.planning.strokes.dynamic_program import POSITIONS_N, Ints, Step
+from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.player.player import Player
+from plectrum.core.player.school import DirectionSchool
+
+Floats = NDArray[np.float64]
+_CELLS = np.arange(POSITIONS_N)
+_LENGTH = _CELLS[:, None]
+_LOW = _CELLS[None, :]
+_HIGH = np.minimum(_LENGTH + _LOW, POSITIONS_N - 1)
+_ON_BOW = (_LENGTH > 0) & (_LENGTH + _LOW < POSITIONS_N)
+_LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """What bows must share to have the same costs; lengths and places are fractions of the hair."""
+
+    ideal_length: float
+    ideal_place: float
+    moving_s: float
+    crossings: tuple[tuple[float, float], ...]
+    start_cell: int | None
+    length_cells: int | None
+
+
+def kind_of(unit: Unit) -> Kind:
+    return Kind(
+        round(unit.ideal_length, 4),
+        round(unit.ideal_place, 3),
+        round(unit.moving_s, 4),
+        unit.crossings,
+        unit.pin.start_cell,
+        unit.pin.length_cells,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class StrokeTables:
+    """Costs of the strokes of each of U kinds in millionths, term by term and in all, and their
+    speed classes; nothing is written into them.
+
+    Attributes:
+        amount, limit: shape (U, K+1), by length.
+        place: shape (U, 2K+1), by the sum of both ends.
+        tape: shape (K+1,), of one end.
+        speed_of: shape (U, K+1), the speed class of each length.
+        crossing, placed: shape (2, K+1, K+1), by direction, length and the lower end, for those
+            kinds that have any.
+        strokes: shape (U, 2, K+1, K+1), all of these together.
+    """
+
+    amount: Ints
+    limit: Ints
+    place: Ints
+    tape: Ints
+    speed_of: Ints
+    crossing: dict[int, Ints]
+    placed: dict[int, Ints]
+    strokes: Ints
+
+    def terms_of(self, kind: int, step: Step) -> dict[str, int]:
+        """What one stroke costs, by term."""
+        length, place = step.length, (step.direction, step.length, min(step.start, step.end))
+        return {
+            "amount": int(self.amount[kind, length]),
+            "limit": int(self.limit[kind, length]),
+            "place": int(self.place[kind, step.start + step.end]),
+            "tape": int(self.tape[step.start] + self.tape[step.end]),
+            "crossing": int(self.crossing[kind][place]) if kind in self.crossing else 0,
+            "pin": int(self.placed[kind][place]) if kind in self.placed else 0,
+        }
+
+
+@lru_cache(maxsize=4)
+def stroke_tables(
+    kinds: tuple[Kind, ...],
+    bow: Bow,
+    player: Player,
+    usable: tuple[int, int],
+    direction: DirectionSchool,
+) -> StrokeTables:
+    """Kept, because most edits change the way of a stroke and not what it wishes for.
+
+    Args:
+        usable: the lowest and highest cell of the bow that may be used.
+    """
+    ratio = np.log(_LENGTHS[None, :] / _ideal(kinds))
+    amount = whole(_amount(ratio))
+    place = whole(rules.PLACE[direction] * _away(kinds))
+    limit = whole(_limit(kinds, player, bow.hair_mm))
+    tape = whole(player.mark_weight * _tape(bow))
+    crossing = {k: whole(_crossing(kind)) for k, kind in enumerate(kinds) if kind.crossings}
+    placed = {k: _placed(kind) for k, kind in enumerate(kinds) if _is_placed(kind)}
+    low, high = usable
+    inside = _ON_BOW & (low <= _LOW) & (high >= _LENGTH + _LOW)
+    ends = np.where(inside, tape[_LOW] + tape[_HIGH], rules.IMPOSSIBLE)
+    one_way = place[:, _LOW + _HIGH]
+    one_way += (amount + limit)[:, :, None]
+    one_way += ends
+    strokes = np.repeat(one_way[:, None], 2, axis=1)
+    for more in (crossing, placed):
+        for k, costs in more.items():
+            strokes[k] += costs
+    np.minimum(strokes, rules.IMPOSSIBLE, out=strokes)
+    tables = StrokeTables(
+        amount, limit, place, tape, speed_classes(ratio), crossing, placed, strokes
+    )
+    for table in (amount, limit, place, tape, tables.speed_of, strokes):
+        table.setflags(write=False)
+    return tables
+
+
+def whole(costs: Floats) -> Ints:
+    """Costs as whole millionths."""
+    return np.rint(costs * rules.MILLIONTHS).astype(np.int64)
+
+
+def speed_classes(ratio: Floats) -> Ints:
+    """The class of each log of length over wished length; the middle class is as wished."""
+    middle = rules.SPEED_CLASSES_N // 2
+    classes = np.rint(ratio / np.log(rules.SPEED_CLASS_RATIO)) + middle
+    found: Ints = np.clip(classes, 0, rules.SPEED_CLASSES_N - 1).astype(np.int64)
+    return found
+
+
+def _ideal(kinds: Sequence[Kind]) -> Floats:
+    wished = np.array([k.ideal_length for k in kinds], dtype=float).reshape(-1, 1)
+    least: Floats = np.maximum(wished, 0.25 / rules.CELLS_N)
+    return least
+
+
+def _amount(ratio: Floats) -> Floats:
+    costs: Floats = np.where(ratio < 0, rules.AMOUNT_LESS, rules.AMOUNT_MORE) * ratio**2
+    return costs
+
+
+def _away(kinds: Sequence[Kind]) -> Floats:
+    """Squared distance of the middle of a stroke from where it wishes to be."""
+    middle = np.arange(2 * POSITIONS_N - 1) / (2 * rules.CELLS_N)
+    wished = np.array([k.ideal_place for k in kinds], dtype=float).reshape(-1, 1)
+    away: Floats = (middle[None, :] - wished) ** 2
+    return away
+
+
+def _limit(kinds: Sequence[Kind], player: Player, hair_mm: float) -> Floats:
+    """Strokes faster or slower than the player can; the shortest of all is never too fast enough
+    to be forbidden, because nothing shorter could stand in its place."""
+    moving_s = np.array([k.moving_s for k in kinds], dtype=float).reshape(-1, 1)
+    speed = _LENGTHS[None, :] * hair_mm / np.maximum(moving_s, 1e-3)
+    fast = np.maximum(np.log(speed / player.fastest_mm_s), 0.0)
+    slow = np.maximum(np.log(player.slowest_mm_s / speed), 0.0)
+    beyond = (slow > 0) | ((fast > 0) & (_CELLS > 1)[None, :])
+    costs: Floats = rules.LIMIT * beyond + rules.TOO_FAST * fast**2 + rules.TOO_SLOW * slow**2
+    return costs
+
+
+def _tape(bow: Bow) -> Floats:
+    """Distance of an end to the nearest tape mark; frog and tip count as marks."""
+    places = np.array([0.0, 1.0, *(mark.at for mark in bow.marks)])
+    distance: Floats = np.abs(_CELLS[:, None] / rules.CELLS_N - places[None, :]).min(axis=1)
+    return distance
+
+
+def _ends() -> NDArray[np.int64]:
+    """Start and end cell by direction, length and lower end, shape (2, 2, K+1, K+1)."""
+    low, high = np.broadcast_arrays(_LOW, _HIGH)
+    return np.stack([np.stack([low, high]), np.stack([high, low])])
+
+
+_START, _END = _ends().transpose(1, 0, 2, 3)
+
+
+def _crossing(kind: Kind) -> Floats:
+    """Crossings want the middle of the bow, where the arm's way is short and balanced."""
+    costs = np.zeros(_START.shape)
+    for share, trouble in kind.crossings:
+        place = (_START + share * (_END - _START)) / rules.CELLS_N
+        costs += rules.CROSSING * trouble * (place - 0.5) ** 2
+    return costs
+
+
+def _is_placed(kind: Kind) -> bool:
+    return kind.start_cell is not None or kind.length_cells is not None
+
+
+def _placed(kind: Kind) -> Ints:
+    """Cost of leaving a pinned start or length, growing with the distance."""
+    away = np.zeros(_START.shape, dtype=np.int64)
+    if kind.start_cell is not None:
+        away += np.abs(_START - kind.start_cell)
+    if kind.length_cells is not None:
+        away += np.abs(_LENGTH - kind.length_cells)
+    return rules.millionths(rules.PIN) * away
+
+
+def evenness_tables() -> Ints:
+    """Cost of going from one speed class to another: none, half, whole; shape (3, S, S).
+
+    Up to half a class apart nothing is heard; beyond it costs the square.
+    """
+    step = np.log(rules.SPEED_CLASS_RATIO)
+    classes = np.arange(rules.SPEED_CLASSES_N)
+    apart = step * np.maximum(np.abs(classes[:, None] - classes) - 0.5, 0.0)
+    costs = rules.EVEN * apart**2
+    return whole(np.stack([0 * costs, rules.EVEN_AFTER_REST * costs, costs]))
