@@ -3,7 +3,11 @@
 from Cython.Build import cythonize
 from setuptools import Extension, setup
 
-LOOPS = ("plectrum.core.planning.strokes._compiled", "plectrum.core.sound._compiled")
+LOOPS = (
+    "plectrum.core.planning.strokes._compiled",
+    "plectrum.core.planning.contact._compiled",
+    "plectrum.core.sound._compiled",
+)
 
 setup(
     ext_modules=cythonize(

@@ -34,15 +34,14 @@ def is_ink(colour: QColor) -> bool:
 def test_the_contact_strip_marks_the_lane_of_the_plan(themed):
     plan = tune_plan("[p] A4*2 B4*2|[f] A4*2 B4*2|", player="steady")
     image, rect, segments = painted("contact", plan)
-    step = rect.height() / 5
-    for segment, lane in zip(segments, plan.contact.lane, strict=True):
+    room_mm = plan.instrument.bridge_to_fingerboard_mm
+    for segment, contact_mm in zip(segments, plan.contact.contact_mm, strict=True):
         x = int(segment.left + 50)
-        marked = [
-            n
-            for n in range(1, 6)
-            if is_ink(image.pixelColor(x, int(rect.bottom() - (n - 0.5) * step)))
+        column = [
+            y for y in range(int(rect.top()), int(rect.bottom())) if is_ink(image.pixelColor(x, y))
         ]
-        assert marked == [lane]
+        middle = rect.bottom() - contact_mm / room_mm * rect.height()
+        assert sum(column) / len(column) == pytest.approx(middle, abs=1.0)
 
 
 def test_the_hand_strip_goes_up_for_the_index_and_down_for_the_little_finger(themed):

@@ -19,7 +19,7 @@ from plectrum.core.instrument.specification import (
     Standing,
     instrument,
 )
-from plectrum.core.planning.contact import lane_centre_mm
+from plectrum.core.planning.contact.limits import lane_centre_mm
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.catalogue import DRILLS, Setting
@@ -53,7 +53,7 @@ def five_strings(added):
             name="five-string viola",
             title="viola of five strings",
             open_midis=(*viola.open_midis, 76),
-            impedances_kg_s=(*viola.impedances_kg_s, 0.22),
+            tensions_n=(*viola.tensions_n, 74.0),
             names="five-string violas?",
         )
     )
@@ -68,7 +68,7 @@ def test_every_number_has_unit_standing_and_source():
         if isinstance(getattr(row, f.name), int | float)
         and not isinstance(getattr(row, f.name), bool)
     }
-    assert numeric | {"open_midis", "impedances_kg_s"} == SOURCES.keys()
+    assert numeric | {"open_midis", "tensions_n"} == SOURCES.keys()
     for source in SOURCES.values():
         assert source.unit
         assert source.source
@@ -78,7 +78,7 @@ def test_every_number_has_unit_standing_and_source():
 @pytest.mark.parametrize("name", TABLE)
 def test_rows_are_sound(name):
     own = TABLE[name]
-    assert own.strings_n == len(own.impedances_kg_s) == len(own.string_names)
+    assert own.strings_n == len(own.tensions_n) == len(own.string_names)
     assert list(own.open_midis) == sorted(own.open_midis)
     assert named_instrument(own.name) == own.name
     assert named_instrument(own.title) == own.name
@@ -88,11 +88,14 @@ def test_rows_are_sound(name):
 
 @pytest.mark.parametrize("name", TABLE)
 def test_sizes_scale_strings_room_bow_and_speeds(name):
-    """All lengths and the comfortable speed go with the hair; arm angles stay (own default)."""
+    """The bow and the comfortable speed go with the hair, strings and body with its power 0.8;
+    arm angles stay (own default)."""
     full, half = instrument(name), instrument(name, "1/2")
     ratio = 530 / 650  # hair of a half-size violin bow, quoted from memory
-    for field in ("string_length_mm", "hair_mm", "bridge_to_fingerboard_mm", "speed_ratio"):
+    for field in ("hair_mm", "bow_mass_g", "speed_ratio"):
         assert getattr(half, field) == pytest.approx(getattr(full, field) * ratio)
+    for field in ("string_length_mm", "bridge_to_fingerboard_mm", "least_n", "most_n"):
+        assert getattr(half, field) == pytest.approx(getattr(full, field) * ratio**0.8)
     assert half.string_spacing_mm / half.bridge_radius_mm == pytest.approx(
         full.string_spacing_mm / full.bridge_radius_mm
     )
@@ -100,7 +103,7 @@ def test_sizes_scale_strings_room_bow_and_speeds(name):
     assert stage("growing").on(half).comfortable_mm_s == pytest.approx(
         stage("growing").on(full).comfortable_mm_s * ratio
     )
-    assert lane_centre_mm(half, 3.0) == pytest.approx(lane_centre_mm(full, 3.0) * ratio)
+    assert lane_centre_mm(half, 3.0) == pytest.approx(lane_centre_mm(full, 3.0) * ratio**0.8)
 
 
 def test_bows_are_in_proportion_and_measures_override():
@@ -156,8 +159,20 @@ def test_a_string_the_instrument_does_not_have_is_refused_in_a_file():
 
 def test_a_new_size_is_one_row(monkeypatch):
     """A seven-eighths cello has its own row; so could any other size."""
-    assert instrument("cello", "7/8").string_length_mm == pytest.approx(695 * 620 / 650)
+    assert instrument("cello", "7/8").string_length_mm == pytest.approx(695 * (620 / 650) ** 0.8)
     monkeypatch.setitem(SIZES, "5/8", 0.86)
     assert Bow.sized("cello", "5/8").hair_mm == pytest.approx(600 * 0.86)
     choices = replace(Choices.default("cello"), bow=Bow.sized("cello", "5/8"))
     assert choices.own.size == "5/8"
+
+
+@pytest.mark.parametrize(
+    ("name", "lowest", "highest"),
+    [("violin", 0.350, 0.180), ("viola", 0.540, 0.218), ("cello", 1.474, 0.562)],
+)
+def test_impedances_follow_from_tensions(name, lowest, highest):
+    """Z = T / (2 L f), worked out by hand: violin G, 45 / (2 · 0.328 · 196.0) = 0.350 kg/s."""
+    found = instrument(name).impedances_kg_s
+    assert found[0] == pytest.approx(lowest, abs=0.001)
+    assert found[-1] == pytest.approx(highest, abs=0.001)
+    assert list(found) == sorted(found, reverse=True)

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.specification import instrument, instrument_names
-from plectrum.core.planning.contact import force_max_n, force_min_n, lane_centre_mm
+from plectrum.core.planning.contact.limits import force_max_n, force_min_n, lane_centre_mm
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.tempo_window import Limits
 from tests.core.planning.strategies import players, schools, tunes

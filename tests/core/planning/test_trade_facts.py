@@ -16,7 +16,7 @@ from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import instrument
-from plectrum.core.planning.contact import force_max_n, force_min_n
+from plectrum.core.planning.contact.limits import force_max_n, force_min_n
 from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.strokes.equal_bars import find_equals

@@ -27,7 +27,8 @@ def planned_place(plan, at_s: float) -> float | None:
     if following is not None and following.join is Join.RETAKE:
         return None
     share = (at_s - planned.note.onset_s) / planned.moving_s if planned.moving_s else 1.0
-    return planned.start + (planned.end - planned.start) * min(1.0, max(0.0, share))
+    done = planned.done(min(1.0, max(0.0, share)))
+    return planned.start + (planned.end - planned.start) * done
 
 
 @EXAMPLES

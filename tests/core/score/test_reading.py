@@ -115,11 +115,11 @@ def test_a_hairpin_without_a_goal_changes_one_step():
     assert notes[4].level_db == pytest.approx(-4)
 
 
-def test_sforzato_is_an_accent_and_fp_goes_on_softly():
+def test_sforzato_is_a_sign_of_its_own_and_fp_goes_on_softly():
     notes = notes_of("[sfz] A4*2 B4*2|[fp] C5*2 D5*2|")
-    assert Articulation.ACCENT in notes[0].articulations
+    assert Articulation.SFORZANDO in notes[0].articulations
     assert notes[0].level_db == notes[1].level_db == 0
-    assert Articulation.ACCENT in notes[2].articulations
+    assert Articulation.SFORZANDO in notes[2].articulations
     assert notes[3].level_db == -8
 
 

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from plectrum.core.planning import rules
-from plectrum.core.planning.contact import lane_centre_mm, reference_ratio
+from plectrum.core.planning.contact.limits import lane_centre_mm
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.strokes.amounts import string_gain
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,29 +29,25 @@ class OutOfReach:
 
 
 def out_of_reach(plan: Plan) -> list[OutOfReach]:
-    """Every note more than 3 dB too soft, or 6 dB too loud, for its bow (own defaults)."""
+    """Every note that comes out clearly too soft or too loud with all that bow, lane and weight
+    give."""
     contact = plan.contact
-    own = plan.instrument
-    per_mm = reference_ratio(plan)
+    lanes = lane_centre_mm(plan.instrument, np.arange(1.0, 6.0))
+    missing = contact.left_over_db
     found = []
-    too_far = (contact.left_over_db > rules.REACH_DB) | (contact.left_over_db < -rules.TOO_LOUD_DB)
-    for k in np.flatnonzero(too_far):
+    for k in np.flatnonzero((missing > rules.REACH_DB) | (missing < -rules.TOO_LOUD_DB)):
         index = int(contact.notes[k])
         planned = plan.notes[index]
         if planned is None:
             continue
-        missing_db = float(contact.left_over_db[k])
-        ratio = 10 ** (missing_db / 20)
-        lanes = lane_centre_mm(own, np.arange(1.0, 6.0))
-        gain = string_gain(own, plan.fingered[index].strings)
-        given_db = 20 * np.log10(float(contact.speed_m_s[k]) / (lanes * per_mm * gain))
-        gap = np.abs(planned.note.level_db - given_db)
+        missing_db = float(missing[k])
+        gap = np.abs(missing_db - 20 * np.log10(contact.contact_mm[k] / lanes))
         best = int(gap.argmin())
         found.append(
             OutOfReach(
                 index,
                 missing_db,
-                planned.length_mm * ratio,
+                planned.length_mm * 10 ** (missing_db / 20),
                 planned.moving_s,
                 best + 1 if gap[best] <= rules.REACH_DB else None,
             )

@@ -16,7 +16,7 @@ from enum import StrEnum
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 from plectrum.core.planning import rules
-from plectrum.core.planning.contact import LANES_N
+from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.planned import PlannedNote
 

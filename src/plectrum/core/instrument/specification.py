@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cache
+from functools import cache, cached_property
 
 from plectrum.core.instrument.hands import BASS_HAND, CELLO_HAND, VIOLIN_HAND, Hand
 
@@ -37,8 +37,14 @@ SOURCES = {
     "open_midis": Source(
         "MIDI number", Standing.STANDARD, "standard tunings with A4 = 440 Hz, ISO 16; sounding"
     ),
-    "impedances_kg_s": Source(
-        "kg/s", Standing.MEMORY, "string acoustics, quoted from memory; lowest to highest string"
+    "tensions_n": Source(
+        "N", Standing.MEMORY, "string makers' lists, quoted from memory; lowest to highest string"
+    ),
+    "least_n": Source(
+        "N", Standing.MEMORY, "recalled from published measurements of players, uncertain"
+    ),
+    "most_n": Source(
+        "N", Standing.MEMORY, "recalled from published measurements of players, uncertain"
     ),
     "string_length_mm": Source("mm", Standing.MEMORY, _HANDBOOK),
     "hair_mm": Source("mm", Standing.MEMORY, _HANDBOOK),
@@ -70,13 +76,15 @@ SOURCES = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Instrument:
     """One instrument of one size; strings count from the lowest, 0, and there may be any number.
 
     Attributes:
         name: what files and commands call it; title: what people read.
         open_midis: what the open strings sound, lowest first.
+        tensions_n: of the strings, lowest first, as they are strung at this size.
+        least_n, most_n: what a hand leans on the bow, least and most, a third from the frog.
         speed_ratio: bow speeds against a full-size violin's.
         place_shift: how far from the usual place strokes lie, towards the tip.
         written_above_semitones: how far above its sound it is written.
@@ -89,7 +97,9 @@ class Instrument:
     name: str
     title: str
     open_midis: tuple[int, ...]
-    impedances_kg_s: tuple[float, ...]
+    tensions_n: tuple[float, ...]
+    least_n: float
+    most_n: float
     string_length_mm: float
     hair_mm: float
     bow_mass_g: float
@@ -120,20 +130,26 @@ class Instrument:
         """String levels: one a string, and one between each two for both together."""
         return 2 * self.strings_n - 1
 
-    @property
+    @cached_property
+    def impedances_kg_s(self) -> tuple[float, ...]:
+        """Z = T / (2 L f) of each open string (published), lowest first."""
+        length_m = self.string_length_mm / 1000
+        hertz = (A4_HZ * 2 ** ((midi - A4_MIDI) / 12) for midi in self.open_midis)
+        return tuple(t / (2 * length_m * hz) for t, hz in zip(self.tensions_n, hertz, strict=True))
+
+    @cached_property
     def loss_kg_s(self) -> float:
         """The effective loss, in proportion to the mean impedance of the strings (own default)."""
-        violin = TABLE["violin"].impedances_kg_s
-        own = sum(self.impedances_kg_s) / self.strings_n
-        return LOSS_KG_S * (own / (sum(violin) / len(violin)))
+        return LOSS_PER_IMPEDANCE * sum(self.impedances_kg_s) / self.strings_n
 
     @property
     def string_names(self) -> tuple[str, ...]:
         return tuple(_PITCH_CLASSES[m % 12] for m in self.open_midis)
 
     def sized(self, size: str) -> Instrument:
-        """The same instrument in another size: strings, room for the bow, bow and the speeds that
-        are comfortable go with the hair, impedance less than with it (own default).
+        """The same instrument in another size: the bow and the speeds that are comfortable go with
+        the hair; strings, their impedance, the room between bridge and fingerboard and what a hand
+        leans shrink less (own default, fits the lengths of small violins).
 
         Raises:
             KeyError: no such size.
@@ -141,15 +157,18 @@ class Instrument:
         ratio = SIZES[size] / SIZES[self.size]
         if ratio == 1.0:
             return self
+        body = ratio**BODY_EXPONENT
         return replace(
             self,
-            impedances_kg_s=tuple(z * ratio**IMPEDANCE_EXPONENT for z in self.impedances_kg_s),
-            string_length_mm=self.string_length_mm * ratio,
+            tensions_n=tuple(t * body**2 for t in self.tensions_n),
+            least_n=self.least_n * body,
+            most_n=self.most_n * body,
+            string_length_mm=self.string_length_mm * body,
             hair_mm=self.hair_mm * ratio,
             bow_mass_g=self.bow_mass_g * ratio,
-            bridge_to_fingerboard_mm=self.bridge_to_fingerboard_mm * ratio,
-            bridge_radius_mm=self.bridge_radius_mm * ratio,
-            string_spacing_mm=self.string_spacing_mm * ratio,
+            bridge_to_fingerboard_mm=self.bridge_to_fingerboard_mm * body,
+            bridge_radius_mm=self.bridge_radius_mm * body,
+            string_spacing_mm=self.string_spacing_mm * body,
             speed_ratio=self.speed_ratio * ratio,
             size=size,
         )
@@ -167,12 +186,13 @@ SIZES = {
     "1/10": 390 / 650,
     "1/16": 350 / 650,
 }
-IMPEDANCE_EXPONENT = 0.8  # of the size, for the strings' impedance (own default)
+BODY_EXPONENT = 0.8  # of the ratio of the hair, for strings and body (own default)
 
 # Bowed-string physics (J. C. Schelleng, "The bowed string and the player", J. Acoust. Soc.
 # Am. 53, 1973; the values are quoted from memory).
 FRICTION_DIFFERENCE = 0.5  # static minus dynamic coefficient, no unit
-LOSS_KG_S = 20.0  # effective loss R at violin size; grows with the strings' impedance
+LOSS_PER_IMPEDANCE = 82.0  # effective loss R over the mean impedance; 20 kg/s on the violin
+A4_HZ, A4_MIDI = 440.0, 69  # ISO 16
 GRAVITY_M_S2 = 9.81  # standard
 
 _PITCH_CLASSES = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
@@ -184,7 +204,9 @@ TABLE = {
             name="violin",
             title="violin",
             open_midis=(55, 62, 69, 76),
-            impedances_kg_s=(0.36, 0.30, 0.25, 0.20),
+            tensions_n=(45.0, 48.0, 56.0, 78.0),
+            least_n=0.12,
+            most_n=1.8,
             string_length_mm=328.0,
             hair_mm=650.0,
             bow_mass_g=60.0,
@@ -210,7 +232,9 @@ TABLE = {
             name="viola",
             title="viola",
             open_midis=(48, 55, 62, 69),
-            impedances_kg_s=(0.55, 0.45, 0.35, 0.28),
+            tensions_n=(53.0, 52.0, 56.0, 72.0),
+            least_n=0.15,
+            most_n=2.3,
             string_length_mm=375.0,
             hair_mm=640.0,
             bow_mass_g=70.0,
@@ -232,7 +256,9 @@ TABLE = {
             name="cello",
             title="cello",
             open_midis=(36, 43, 50, 57),
-            impedances_kg_s=(1.6, 1.2, 0.9, 0.7),
+            tensions_n=(134.0, 136.0, 144.0, 172.0),
+            least_n=0.35,
+            most_n=4.0,
             string_length_mm=695.0,
             hair_mm=600.0,
             bow_mass_g=80.0,
@@ -256,7 +282,9 @@ TABLE = {
             name="bass",
             title="double bass",
             open_midis=(28, 33, 38, 43),
-            impedances_kg_s=(3.2, 2.6, 2.0, 1.6),
+            tensions_n=(285.0, 288.0, 288.0, 295.0),
+            least_n=0.6,
+            most_n=7.0,
             string_length_mm=1050.0,
             hair_mm=550.0,
             bow_mass_g=135.0,

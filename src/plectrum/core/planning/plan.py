@@ -9,7 +9,7 @@ from functools import cached_property
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
-from plectrum.core.planning.contact import Contact, contact_of
+from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
 from plectrum.core.planning.strokes.dynamic_program import (

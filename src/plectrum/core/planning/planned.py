@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 from plectrum.core.document.choices import Choices, Join
+from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
@@ -14,6 +16,7 @@ from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, moving_s
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
 from plectrum.core.planning.strokes.sharing import share_unit
 from plectrum.core.planning.strokes.units import Unit, stops_inside
+from plectrum.core.player.player import Player
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
 DIRECTIONS = (Direction.DOWN, Direction.UP)
@@ -24,7 +27,9 @@ JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
 class PlannedNote:
     """What the bow does on one note. Positions are fractions of the hair from the frog.
 
-    `moving_s` is the part of the note's time in which the bow moves, from its onset.
+    `moving_s` is the part of the note's time in which the bow moves, from its onset. `swell` is
+    how much faster than at its mean the bow moves at the note's end, and slower at its beginning,
+    as a share of the mean; 0 where the note neither grows nor fades.
     """
 
     note: Note
@@ -37,10 +42,20 @@ class PlannedNote:
     length_mm: float
     moving_s: float
     stop_after: bool
+    swell: float = 0.0
 
     @property
     def speed_mm_s(self) -> float:
+        """The mean speed."""
         return self.length_mm / self.moving_s if self.moving_s > 0 else 0.0
+
+    def done(self, share: float) -> float:
+        """The part of the note's bow that is drawn after a share of its moving time."""
+        return share * (1 - self.swell) + self.swell * share**2
+
+    def speed_at(self, share: float) -> float:
+        """Speed in mm/s after a share of the moving time."""
+        return self.speed_mm_s * (1 + self.swell * (2 * share - 1))
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,12 +105,16 @@ def _unit_notes(
     """The notes of one unit as its step plays them."""
     members = part.notes[unit.first : unit.last + 1]
     join = Join.START if unit.index == 0 else JOINS[step.join]
-    ends = share_unit(members, amounts, step.start / CELLS_N, step.end / CELLS_N)
+    stops = [stops_inside(b, a) for a, b in pairwise(members)]
+    moving_s = [
+        note.duration_s * moving_share(note, stop)
+        for note, stop in zip(members, [*stops, hooked_on], strict=True)
+    ]
+    ends = share_unit(members, moving_s, amounts, step.start / CELLS_N, step.end / CELLS_N)
     planned = []
     for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
-        inner_stop = k > 0 and stops_inside(note, members[k - 1])
-        last = k == len(members) - 1
-        stop_after = hooked_on if last else stops_inside(members[k + 1], note)
+        inner_stop = k > 0 and stops[k - 1]
+        length_mm = abs(end - start) * amounts.hair_mm
         planned.append(
             PlannedNote(
                 note,
@@ -105,12 +124,26 @@ def _unit_notes(
                 join if k == 0 else (Join.HOOK if inner_stop else Join.SLUR),
                 start,
                 end,
-                abs(end - start) * amounts.hair_mm,
-                note.duration_s * moving_share(note, stop_after),
-                stop_after,
+                length_mm,
+                moving_s[k],
+                stops[k] if k < len(stops) else hooked_on,
+                _swell(note, moving_s[k], length_mm, amounts.player),
             )
         )
     return planned
+
+
+def _swell(note: Note, moving_s: float, length_mm: float, player: Player) -> float:
+    """How a note that grows or fades draws its bow, within the speeds the player can."""
+    change_db = note.level_change_db
+    if abs(change_db) < rules.SHAPE_FROM_DB or moving_s < rules.SHAPE_FROM_S:
+        return 0.0
+    most = rules.SHAPE_MOST
+    ratio = min(most, max(1 / most, 10 ** (change_db / rules.SHAPE_DB)))
+    swell = (ratio - 1) / (ratio + 1)
+    mean = length_mm / moving_s
+    room = min(1 - min(player.slowest_mm_s, mean) / mean, max(player.fastest_mm_s, mean) / mean - 1)
+    return max(-room, min(room, swell))
 
 
 class PlannedPart:
@@ -195,6 +228,7 @@ _KINDS = (
     Articulation.STACCATO,
     Articulation.PORTATO,
     Articulation.MARCATO,
+    Articulation.SFORZANDO,
     Articulation.ACCENT,
     Articulation.TENUTO,
 )

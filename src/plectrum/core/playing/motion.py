@@ -1,9 +1,9 @@
 """Where the bow is at any moment of a performance, to the letter of the plan.
 
-Within a note the bow moves evenly from where the plan starts it to where the plan ends it, in
-the time the plan lets it move; then it stands. Before a lift it is carried through the air. The
-arm rolls to the next string so that it is there when the note begins, and the hair slides to the
-next lane in the same way.
+Within a note the bow moves from where the plan starts it to where the plan ends it, in the time
+the plan lets it move: evenly, or faster and faster where the note grows; then it stands. Before a
+lift it is carried through the air. The arm rolls to the next string so that it is there when the
+note begins, and the hair slides to the next lane in the same way.
 """
 
 from __future__ import annotations
@@ -14,7 +14,9 @@ from dataclasses import dataclass
 
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import GRAVITY_M_S2
-from plectrum.core.planning.contact import MIDDLE_LANE
+from plectrum.core.planning import rules
+from plectrum.core.planning.contact.contact import Touched
+from plectrum.core.planning.contact.limits import LANES_N, MIDDLE_LANE
 from plectrum.core.playing.performance import Performance, PlayedNote
 from plectrum.core.score.model import Direction
 
@@ -59,6 +61,9 @@ class BowState:
     @property
     def moving(self) -> bool:
         return self.speed_mm_s != 0
+
+
+_Touch = tuple[float, float, float]  # lane, weight in N, and its share between the limits
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,21 +132,20 @@ class Motion:
             found.append((float(now.note.onset_q), until_s, float(until_q)))
         return found
 
-    def _find_touches(self) -> dict[int, tuple[float, float, float]]:
-        """Lane, weight in N and its share of every bowed note, by the note's index."""
+    def _find_touches(self) -> dict[int, tuple[_Touch, _Touch]]:
+        """How every bowed note, by its index, is touched at its beginning and at its end."""
         if not self._bowed:
             return {}
         plan = self.performance.plan
         contact, rows = plan.contact, plan.contact_rows
+        room_mm = plan.instrument.bridge_to_fingerboard_mm
+
+        def touch(at: Touched, row: int) -> _Touch:
+            lane = float(at.contact_mm[row]) / room_mm * LANES_N + 0.5
+            return lane, float(at.weight_n[row]), float(at.share[row])
+
         bowed = {self._notes[k].note.index for k in self._bowed}
-        return {
-            n: (
-                float(contact.lane[rows[n]]),
-                float(contact.weight_n[rows[n]]),
-                float(contact.share[rows[n]]),
-            )
-            for n in bowed
-        }
+        return {n: (touch(contact.start, rows[n]), touch(contact.end, rows[n])) for n in bowed}
 
     # asking
 
@@ -152,7 +156,7 @@ class Motion:
         position, speed, lifted, bowed = self._place(at_s)
         now = self._notes[max(k, 0)]
         turn = max(0, bisect.bisect_right(self._turn_starts, at_s + 1e-9) - 1)
-        weight, share = self._weight(bowed)
+        weight, share = self._weight(bowed, at_s)
         return BowState(
             note=now.note.index if k >= 0 else None,
             turn=turn,
@@ -184,9 +188,11 @@ class Motion:
         played = self._notes[self._bowed[b]]
         if at_s < played.moved_s:
             share = (at_s - played.onset_s) / played.moving_s
-            position = played.start + (played.end - played.start) * share
-            speed = (played.end - played.start) * self._hair_mm / played.moving_s
-            return position, speed, 0.0, played
+            swell = played.planned.swell if played.planned is not None else 0.0
+            done = share * (1 - swell) + swell * share**2
+            position = played.start + (played.end - played.start) * done
+            mean = (played.end - played.start) * self._hair_mm / played.moving_s
+            return position, mean * (1 + swell * (2 * share - 1)), 0.0, played
         carry = self._carries.get(b)
         if carry is None or at_s < carry.from_s:
             return played.end, 0.0, 0.0, played
@@ -220,20 +226,30 @@ class Motion:
             return float(MIDDLE_LANE)
         b = max(0, bisect.bisect_right(self._bowed_onsets, at_s) - 1)
         now = self._notes[self._bowed[b]]
-        lane = self._lane_of(now)
+        lane = self._touched(now, at_s)[0]
         following = self._following(b, self._bowed)
         if following is None:
             return lane
-        change = self._lane_of(following[0]) - lane
+        change = self._touch_of[following[0].note.index][0][0] - lane
         return lane + change * _on_the_way(at_s, now.onset_s, following[1], LANE_S)
 
-    def _lane_of(self, played: PlayedNote) -> float:
-        return self._touch_of[played.note.index][0]
+    def _touched(self, played: PlayedNote, at_s: float) -> _Touch:
+        """How a note is touched at a time: a note that grows or fades changes all the while, an
+        accent after its bite."""
+        start, end = self._touch_of[played.note.index]
+        if start == end:
+            return start
+        share = (at_s - played.onset_s) / max(played.moving_s, 1e-6)
+        if played.planned is not None and not played.planned.swell:
+            share *= max(1 / rules.BITE_SHARE, played.moving_s / rules.BITE_S)
+        share = min(1.0, max(0.0, share))
+        lane, weight_n, of_range = (a + share * (b - a) for a, b in zip(start, end, strict=True))
+        return lane, weight_n, of_range
 
-    def _weight(self, bowed: PlayedNote | None) -> tuple[float, float]:
+    def _weight(self, bowed: PlayedNote | None, at_s: float) -> tuple[float, float]:
         if bowed is None:
             return 0.0, 0.5
-        _, weight_n, share = self._touch_of[bowed.note.index]
+        _, weight_n, share = self._touched(bowed, at_s)
         return weight_n, share
 
 

@@ -39,6 +39,7 @@ class Articulation(StrEnum):
     PORTATO = "portato"
     ACCENT = "accent"
     MARCATO = "marcato"
+    SFORZANDO = "sforzando"
     BREATH = "breath"
     FERMATA = "fermata"
 
@@ -144,6 +145,7 @@ class Note(NamedTuple):
     gap_before_s: float = 0.0
     beat_s: float = 0.75
     in_hairpin: int = 0
+    level_change_db: float = 0.0
     articulations: frozenset[Articulation] = frozenset()
     mark: Direction | None = None
     slurred: bool = False

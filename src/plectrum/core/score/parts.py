@@ -352,7 +352,7 @@ class PartBuilder:
         if manner in ("spiccato", "ricochet"):
             articulations |= {Articulation(manner)}
         if not grace and at_q in self.levels.accents:
-            articulations |= {Articulation.ACCENT}
+            articulations |= {Articulation.SFORZANDO}
         gap_s = onset_s - (self.notes[-1].end_s if self.notes else 0.0)
         ends = event.end_t in self.section_ends_t or not articulations.isdisjoint(_PHRASE_ENDS)
         self.notes.append(
@@ -374,6 +374,9 @@ class PartBuilder:
                 gap_before_s=gap_s if gap_s > 1e-6 else 0.0,
                 beat_s=beat_s,
                 in_hairpin=self.levels.hairpin_at(at_q),
+                level_change_db=self.levels.change(at_q, at_q + event.duration_t / self.ticks)
+                if self.levels.hairpins
+                else 0.0,
                 articulations=articulations,
                 mark=signs.mark,
                 slurred=slurred,

@@ -202,6 +202,18 @@ class LevelCurve:
             return h.from_db + share * (h.to_db - h.from_db)
         return self._steps[bisect.bisect_right(self._times, at_q) - 1][1]
 
+    def change(self, start_q: float, end_q: float) -> float:
+        """How many dB a hairpin adds between two times, as within one note."""
+        change_db = 0.0
+        k = max(bisect.bisect_right(self._hairpin_starts, start_q) - 1, 0)
+        for h in self.hairpins[k:]:
+            if h.start_q >= end_q:
+                break
+            shared_q = min(end_q, h.end_q) - max(start_q, h.start_q)
+            if shared_q > 0:
+                change_db += (h.to_db - h.from_db) * shared_q / (h.end_q - h.start_q)
+        return change_db
+
     def dynamic(self, at_q: float) -> str:
         """The dynamic in force at a time, as written or, after a hairpin, as reached."""
         return self._steps[bisect.bisect_right(self._times, at_q) - 1][2]

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from plectrum.core.document.choices import Join
-from plectrum.core.planning.contact import reference_ratio
+from plectrum.core.planning import rules
+from plectrum.core.planning.contact.contact import Touched
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import string_gain
 from plectrum.core.playing.performance import Kind, Performance, PlayedNote
@@ -38,35 +39,85 @@ class Gesture:
     loud: float = 0.0
 
 
+@dataclass(frozen=True, slots=True)
+class _At:
+    """Speed as a share of the note's mean, distance from the bridge, and share of the weight."""
+
+    speed: float
+    contact_mm: float
+    share: float
+
+
+def _at(touched: Touched, row: int) -> _At:
+    return _At(1.0, float(touched.contact_mm[row]), float(touched.share[row]))
+
+
 class _Maker:
     """Makes gestures of played notes."""
 
     def __init__(self, plan: Plan) -> None:
         self.plan = plan
         self._own = plan.instrument
-        self._reference = reference_ratio(plan)
+        self._reference = plan.contact.reference_per_mm
 
     def _reference_on(self, string: int) -> float:
         return self._reference * string_gain(self._own, (string,))
 
-    def bowed(self, played: PlayedNote) -> list[Gesture]:
+    def bowed(self, played: PlayedNote) -> list[list[Gesture]]:
+        """What is done to each string: one gesture, or several where the note grows, fades or
+        bites."""
         planned = played.planned
         if planned is None or played.moving_s <= 0:
             return []
-        contact, row = self.plan.contact, self.plan.contact_rows[played.note.index]
         sign = 1.0 if played.end >= played.start else -1.0
-        speed = sign * planned.length_mm / 1000 / played.moving_s
-        contact_mm = float(contact.contact_mm[row])
+        mean = planned.length_mm / 1000 / played.moving_s
+        parts = self._parts(played)
         made = []
         for string, midi in played.strings:
-            on_string = touch(
-                self._own, string, midi, speed, contact_mm, float(contact.share[row]),
-                self._reference_on(string),
-            )  # fmt: skip
-            made.append(
-                Gesture(string, played.onset_s, played.moved_s, played.end_s, speed, on_string)
-            )
+            gestures = []
+            for k, (share_from, share_to, at) in enumerate(parts):
+                speed = sign * mean * at.speed
+                on_string = touch(
+                    self._own, string, midi, speed, at.contact_mm, at.share,
+                    self._reference_on(string),
+                )  # fmt: skip
+                last = k == len(parts) - 1
+                until_s = played.end_s if last else played.onset_s + share_to * played.moving_s
+                gestures.append(
+                    Gesture(
+                        string,
+                        played.onset_s + share_from * played.moving_s,
+                        played.moved_s if last else until_s,
+                        until_s,
+                        speed,
+                        on_string,
+                        begins=k == 0,
+                        ends=last,
+                    )
+                )
+            made.append(gestures)
         return made
+
+    def _parts(self, played: PlayedNote) -> list[tuple[float, float, _At]]:
+        """The parts of a note's moving time, and what the bow does in each; speeds are shares of
+        the mean."""
+        contact, row = self.plan.contact, self.plan.contact_rows[played.note.index]
+        swell = played.planned.swell if played.planned is not None else 0.0
+        body = _At(1.0, float(contact.contact_mm[row]), float(contact.share[row]))
+        start, end = _at(contact.start, row), _at(contact.end, row)
+        if swell:
+            thirds = [start, body, end]
+            return [
+                (k / 3, (k + 1) / 3, replace(at, speed=1 + swell * (2 * k - 2) / 3))
+                for k, at in enumerate(thirds)
+            ]
+        mean = float(contact.speed_m_s[row])
+        quick = float(contact.start.speed_m_s[row]) / mean
+        if start == end or not played.moving_s:
+            return [(0.0, 1.0, body)]
+        bite = min(rules.BITE_S, rules.BITE_SHARE * played.moving_s) / played.moving_s
+        rest = max((1 - quick * bite) / (1 - bite), 0.1)
+        return [(0.0, bite, replace(start, speed=quick)), (bite, 1.0, replace(end, speed=rest))]
 
     def plucked(self, played: PlayedNote) -> list[Gesture]:
         made = []
@@ -102,7 +153,11 @@ def gestures_of(performance: Performance) -> list[list[Gesture]]:
         else:
             following = notes[k + 1] if k + 1 < len(notes) else None
             before = notes[k - 1] if k else None
-            made = [_joined(g, before, played, following) for g in maker.bowed(played)]
+            made = [
+                g
+                for on_string in maker.bowed(played)
+                for g in _joined(on_string, before, played, following)
+            ]
         for gesture in made:
             row = strings[gesture.string]
             if row and row[-1].until_s > gesture.start_s:
@@ -112,13 +167,16 @@ def gestures_of(performance: Performance) -> list[list[Gesture]]:
 
 
 def _joined(
-    gesture: Gesture, before: PlayedNote | None, played: PlayedNote, following: PlayedNote | None
-) -> Gesture:
-    """A gesture with what comes before and after it: slurred notes run on without rest, and the
-    bow stays on a string until it is lifted or rolls to another."""
+    gestures: list[Gesture],
+    before: PlayedNote | None,
+    played: PlayedNote,
+    following: PlayedNote | None,
+) -> list[Gesture]:
+    """A note's gestures with what comes before and after it: slurred notes run on without rest,
+    and the bow stays on a string until it is lifted or rolls to another."""
     own = {string for string, _ in played.strings}
     slurred_in = played.join is Join.SLUR and before is not None and _same_turn(before, played)
-    new_string = before is None or gesture.string not in {s for s, _ in before.strings}
+    new_string = before is None or gestures[0].string not in {s for s, _ in before.strings}
     slurred_out = (
         following is not None and following.join is Join.SLUR and _same_turn(played, following)
     )
@@ -127,13 +185,9 @@ def _joined(
         next_strings = {string for string, _ in following.strings}
         stays = following.join is not Join.RETAKE and bool(own & next_strings)
         until_s = following.onset_s
-    return replace(
-        gesture,
-        until_s=until_s,
-        begins=not slurred_in or new_string,
-        ends=not slurred_out,
-        rests=stays,
-    )
+    gestures[0] = replace(gestures[0], begins=not slurred_in or new_string)
+    gestures[-1] = replace(gestures[-1], until_s=until_s, ends=not slurred_out, rests=stays)
+    return gestures
 
 
 def _same_turn(a: PlayedNote, b: PlayedNote) -> bool:

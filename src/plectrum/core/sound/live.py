@@ -8,7 +8,12 @@ from enum import StrEnum
 import numpy as np
 
 from plectrum.core.instrument.specification import Instrument
-from plectrum.core.planning.contact import MIDDLE_LANE, force_max_n, force_min_n, lane_centre_mm
+from plectrum.core.planning.contact.limits import (
+    MIDDLE_LANE,
+    force_max_n,
+    force_min_n,
+    lane_centre_mm,
+)
 from plectrum.core.sound.render import RATE_HZ, STARTED, Body, Sound, bent
 from plectrum.core.sound.string import OVERSAMPLING, Controls, String
 from plectrum.core.sound.touch import Touch, pitch_hz, share_of, touch

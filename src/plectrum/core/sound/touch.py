@@ -18,7 +18,7 @@ import numpy as np
 
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning import rules
-from plectrum.core.planning.contact import force_max_n, force_min_n
+from plectrum.core.planning.contact.limits import force_max_n, force_min_n
 
 BETA_LOW, BETA_HIGH = 0.07, 0.12
 SURE = (0.70, 0.86)  # of the model's own range: here it swings well on every string
@@ -89,7 +89,8 @@ def touch(
     high = float(force_max_n(np.array(z), speed, np.array(beta)))
     at = model_share(share)
     start = max(at, ATTACK) if 0.0 <= share <= 1.0 else at
-    loud_db = min(MOST_BY_WEIGHT_DB, max(-MOST_BY_WEIGHT_DB, (share - 0.5) / rules.PER_DB / 2))
+    by_weight_db = rules.WEIGHT_DB * (share - rules.NEUTRAL)
+    loud_db = min(MOST_BY_WEIGHT_DB, max(-MOST_BY_WEIGHT_DB, by_weight_db))
     gain = MF_RMS / NATURAL_RMS * beta / (contact_mm * reference_per_mm) * 10 ** (loud_db / 20)
     return Touch(
         pitch_hz(midi),

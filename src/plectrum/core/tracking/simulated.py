@@ -10,7 +10,7 @@ import random
 from collections.abc import Iterator
 from enum import StrEnum
 
-from plectrum.core.planning.contact import LANES_N
+from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.tracking.sensor import BowSample

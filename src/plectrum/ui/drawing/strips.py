@@ -44,18 +44,22 @@ def _y(rect: QRectF, share: float) -> float:
 
 
 def _paint_contact(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
-    """Five lanes, the bridge at the bottom; the lane a note runs in is marked."""
+    """Five lanes, the bridge at the bottom; a line where the hair runs, from start to end."""
     step = rect.height() / 5
     for k, tint in enumerate(theme.colours().lanes):
         lane = QRectF(rect.left(), rect.bottom() - (k + 1) * step, rect.width(), step)
         painter.fillRect(lane, tint)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(theme.colours().ink)
+    contact, room_mm = plan.contact, plan.instrument.bridge_to_fingerboard_mm
+    pen = QPen(theme.colours().ink, 4)
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    painter.setPen(pen)
     for segment, row in shown:
-        lane_n = int(plan.contact.lane[row])
-        y = rect.bottom() - (lane_n - 0.5) * step
-        left, width = segment.left + 1, max(segment.right - segment.left - 3, 3)
-        painter.drawRoundedRect(QRectF(left, y - 2, width, 4), 2, 2)
+        left, right = segment.left + 1, max(segment.right - 2, segment.left + 4)
+        ends = [
+            QPointF(x, rect.bottom() - float(at.contact_mm[row]) / room_mm * rect.height())
+            for x, at in ((left, contact.start), (right, contact.end))
+        ]
+        painter.drawLine(*ends)
 
 
 def _paint_strings(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> None:
@@ -111,10 +115,19 @@ def _paint_speed(painter: QPainter, rect: QRectF, plan: Plan, shown: Shown) -> N
     painter.setPen(QPen(theme.colours().ink, 1))
     painter.setBrush(theme.colours().bars)
     for segment, row in shown:
-        speed = float(plan.contact.speed_m_s[row]) * 1000
-        height = min(1.0, speed / (2 * comfortable)) * rect.height()
         width = max(segment.right - segment.left - 3, 3)
-        painter.drawRect(QRectF(segment.left + 1, rect.bottom() - height, width, height))
+        left = segment.left + 1
+        heights = [
+            min(1.0, float(at.speed_m_s[row]) * 1000 / (2 * comfortable)) * rect.height()
+            for at in (plan.contact.start, plan.contact.end)
+        ]
+        corners = [
+            QPointF(left, rect.bottom()),
+            QPointF(left, rect.bottom() - heights[0]),
+            QPointF(left + width, rect.bottom() - heights[1]),
+            QPointF(left + width, rect.bottom()),
+        ]
+        painter.drawPolygon(corners)
     painter.setPen(QPen(theme.colours().muted, 1, Qt.PenStyle.DashLine))
     y = rect.center().y()
     painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))

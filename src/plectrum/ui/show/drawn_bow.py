@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.contact import MIDDLE_LANE
+from plectrum.core.planning.contact.limits import MIDDLE_LANE
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
 from plectrum.core.score.model import Direction

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
-from plectrum.core.planning.contact import LANES_N
+from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.ui.look import theme
 
 FROG = (46.0, 40.0)  # the frog behind the hair, beyond its end: length and height

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
-from plectrum.core.planning.contact import LANES_N, MIDDLE_LANE
+from plectrum.core.planning.contact.limits import LANES_N, MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
 from plectrum.ui.look import theme

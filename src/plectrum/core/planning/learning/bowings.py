@@ -33,12 +33,10 @@ BELIEVED = {
     "hook_over_rest": -0.7,
     "hook_at_seam": -0.8,
 }
-# What no page may unteach (common practice): first beats and beginnings go down, and a pair is
-# never parted at less than any other two notes.
+# What no page may unteach (common practice): first beats and beginnings go down.
 BOUNDS: dict[str, tuple[float | None, float | None]] = {
     "down_on_bar": (1.0, None),
     "down_start": (0.8, None),
-    "hook_after_pair": (None, 0.0),
 }
 PULL = 1.0  # towards what is believed, per squared difference (own default)
 
@@ -57,7 +55,6 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
     )
     before = Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
     pair = np.array([u.short_after_long for u in units], dtype=bool)
-    was_pair = np.concatenate([pair[:1], pair[:-1]])
     down = direction_features(columns, bows, np.append(bows.first, -1)[1:])
     known = np.full(len(units), -1, dtype=np.int64)
     for u in units:
@@ -66,7 +63,7 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
             known[u.index] = 0 if found[0] is Direction.DOWN else 1
     return Chain(
         _table(down, len(units)),
-        _table(hook_features(columns, before, bows, pair, was_pair), len(units)),
+        _table(hook_features(columns, before, bows, pair), len(units)),
         _table(up_features(columns, before, bows), len(units)),
         known,
     )

@@ -13,11 +13,12 @@ school decides, change the row's number for it.
 
 from __future__ import annotations
 
+from plectrum.core.planning.rules.example import Example as Example
 from plectrum.core.planning.rules.learnt import LEARNT as LEARNT
 from plectrum.core.planning.rules.learnt import LEARNT_FIGURES as LEARNT_FIGURES
 from plectrum.core.planning.rules.table import TABLE as TABLE
-from plectrum.core.planning.rules.table import Example, rule
 from plectrum.core.planning.rules.table import Rule as Rule
+from plectrum.core.planning.rules.table import rule
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.model import Articulation
 
@@ -172,6 +173,7 @@ AMOUNT_OF = {
         (Articulation.TENUTO, 1.1),
         (Articulation.ACCENT, 1.15),
         (Articulation.MARCATO, 1.25),
+        (Articulation.SFORZANDO, 1.4),
     )
 }  # fmt: skip
 WHOLE_FROM_BEATS = rule(
@@ -349,10 +351,8 @@ WHOLE_BAR_SHARE = rule(
     "whole_bar_share", 0.95, "share of the bar", _CONTEXT, "a bow that takes the bar", out=9.0
 )
 REST_S = rule("rest_s", 0.05, "s", _CONTEXT, "a rest that is heard", out=9.0)
-QUICK_S = rule("quick_s", 0.2, "s", _CONTEXT, "a note too quick to stop before")
-LONG_REST_BEATS = rule("long_rest_beats", 0.9, "beats", _CONTEXT, "a rest of a beat", out=99.0)
+QUICK_S = rule("quick_s", 0.2, "s", _CONTEXT, "a note too quick to stop before", out=0.0)
 LONG_S = rule("long_s", 0.6, "s", _CONTEXT, "a long note to go on from", out=9.0)
-BOTH_LONG_S = rule("both_long_s", 0.9, "s", _CONTEXT, "two long notes", out=9.0)
 
 # The problem as a whole.
 _COSTS = "planning.strokes.costs"
@@ -369,19 +369,149 @@ TRAVEL = rule("travel", 1.0, "cost per bow length", _COSTS, "carrying the bow", 
 MARK = rule("mark", 3_000.0, "cost", _COSTS, "against a bow mark of the score", term="score_mark")
 PIN = rule("pin", 30_000.0, "cost", _COSTS, "against the teacher's own pin", term="pin")
 
-# Contact point and weight, as they are.
-_CONTACT = "planning.contact"
-REACH_DB = rule("reach_db", 3.0, "dB", _CONTACT, "what weight can make up for")
-TOO_LOUD_DB = rule("too_loud_db", 6.0, "dB", _CONTACT, "a lighter arm covers more than a heavier")
-NEUTRAL = rule("neutral", 0.5, "share of the log range", _CONTACT, "where the weight lies at rest")
-PER_DB = rule("per_db", 0.03, "share per dB", _CONTACT, "weight for loudness")
-ACCENT_SHIFT = rule("accent_shift", 0.15, "share", _CONTACT, "accents are heavier")
-STOPPED_SHIFT = rule("stopped_shift", 0.08, "share", _CONTACT, "staccato is heavier")
-EDGE = rule("edge", 0.1, "share", _CONTACT, "never nearer to a limit of weight")
+# Contact point and weight. Costs are by the second but those of moves.
+_FRAMES = "planning.contact.frames"
+BITE_S = rule("bite_s", 0.15, "s", _FRAMES, "the bite of an accent", out=0.01)
+BITE_SHARE = rule(
+    "bite_share", 0.35, "share of the note", _FRAMES, "the bite of a short note", out=0.01
+)
+BITE_LEAN = rule("bite_lean", 0.45, "neper of weight", _FRAMES, "an accent leans")
+BITE_SPEED = rule("bite_speed", 1.3, "times the speed", _FRAMES, "a bite is quick", out=1.0)
+BITE_FROM_S = rule("bite_from_s", 0.2, "s", _FRAMES, "a shorter note is all bite", out=99.0)
+BITE_OF = {
+    kind: rule(f"bite_of_{kind}", weight, "dB at the bite and after it", _FRAMES, f"the {kind}")
+    for kind, weight in (
+        (Articulation.ACCENT, (4.0, 1.0)),
+        (Articulation.MARCATO, (6.0, 3.0)),
+        (Articulation.SFORZANDO, (8.0, 5.0)),
+    )
+}
+STACCATO_LEAN = rule("staccato_lean", 0.1, "neper of weight", _FRAMES, "staccato leans a little")
+LEVEL_PER_NEPER_DB = rule(
+    "level_per_neper_db",
+    28.0,
+    "dB for ten times the weight",
+    "planning.contact.touch_costs",
+    "weight for loudness",
+    out=1000000000.0,
+)
+HAND_AT_FROG = rule(
+    "hand_at_frog", 1.15, "share of the most", _FRAMES, "what a hand gives there", out=0.6
+)
+HAND_TO_TIP = rule("hand_to_tip", 0.45, "share a bow length", _FRAMES, "less towards the tip")
+# Common practice: long notes are drawn slower and sound as loud.
+EVEN_DB = rule("even_db", 4.0, "dB for ten times the time", _FRAMES, "long notes carry")
+EVEN_RANGE_S = rule(
+    "even_range_s", (0.12, 3.0), "s", _FRAMES, "and no longer ones more", out=(0.01, 99.0)
+)
+AT_TURN = rule(
+    "at_turn", (4.0, 1.0), "times, contact and weight", _FRAMES, "moves at a turn", out=(9.0, 9.0)
+)
+INSIDE_SLUR = rule(
+    "inside_slur",
+    (8.0, 2.0),
+    "times, contact and weight",
+    _FRAMES,
+    "moves in a slur",
+    out=(0.0, 0.0),
+)
+AT_HOOK = rule(
+    "at_hook", (4.0, 0.7), "times, contact and weight", _FRAMES, "moves at a hook", out=(9.0, 9.0)
+)
+AT_NEW_LEVEL = rule(
+    "at_new_level",
+    (0.35, 0.1),
+    "times, contact and weight",
+    _FRAMES,
+    "moves for a new dynamic",
+    out=(9.0, 9.0),
+)
+NEW_LEVEL_DB = rule("new_level_db", 2.0, "dB", _FRAMES, "a new dynamic", out=99.0)
+IN_HAIRPIN = rule(
+    "in_hairpin",
+    (0.15, 0.5),
+    "times, contact and weight",
+    _FRAMES,
+    "moves in a hairpin",
+    out=(9.0, 9.0),
+)
+AT_REST = rule(
+    "at_rest", (0.2, 0.05), "times, contact and weight", _FRAMES, "moves in a rest", out=(9.0, 9.0)
+)
+MOVING_REST_S = rule(
+    "moving_rest_s", 0.25, "s", _FRAMES, "a rest in which the hair moves freely", out=99.0
+)
+BITE_IN = rule(
+    "bite_in",
+    (1.0, 0.05),
+    "times, contact and weight",
+    _FRAMES,
+    "moves into a bite",
+    out=(0.0, 9.0),
+)
+BITE_OUT = rule(
+    "bite_out", (2.0, 0.05), "times, contact and weight", _FRAMES, "and out of it", out=(1.0, 1.0)
+)
+
+_TOUCH = "planning.contact.touch_costs"
+LOUD = rule("loud", 1.5, "cost per squared step of 4 dB", _TOUCH, "another loudness than wanted")
+LOUD_KNEE = rule("loud_knee", 2.0, "steps", _TOUCH, "from here in a straight line", out=99.0)
+# Common practice: a lighter arm covers more than a heavier one adds.
+TOO_LOUD_SHARE = rule(
+    "too_loud_share", 0.8, "share", _TOUCH, "too loud is less bad than too soft", out=1.0
+)
+NEUTRAL = rule("neutral", 0.42, "share of the window", _TOUCH, "where the weight lies at rest")
+WEIGHT_DB = rule("weight_db", 4.0, "dB over the window", _TOUCH, "what weight alone gives")
+OFF_NEUTRAL = rule("off_neutral", 0.35, "cost per squared 0.2 of the window", _TOUCH,
+                   "a weight that does not sing")  # fmt: skip
+OFF_WISHED = rule("off_wished", 0.25, "cost per squared 0.35 neper", _TOUCH,
+                  "another weight than the dynamic wishes")  # fmt: skip
+WINDOW = rule(
+    "window",
+    (0.20, 0.72),
+    "share of the window",
+    _TOUCH,
+    "beyond it the sound breaks",
+    out=(-9.0, 9.0),
+)
+WALL = rule("wall", 12.0, "cost per squared 0.1 of the window", _TOUCH, "near a limit of weight")
+WALL_S = rule("wall_s", 0.25, "s", _TOUCH, "limits count at least so long")
+HOME = rule("home", 0.03, "cost per squared lane", _TOUCH, "away from the lane at home")
+LANE_SNAP = rule("lane_snap", 0.6, "cost per squared lane", _TOUCH, "between two lanes")
+LANE_EDGE = rule("lane_edge", 0.15, "cost per squared lane", _TOUCH, "at the bridge, on the board")
+STRING_KEPT = rule("string_kept", 0.6, "share", _TOUCH, "a heavier string takes more weight")
+REGISTER = rule("register", 0.5, "exponent", _TOUCH, "high notes nearer the bridge")
+LANE_MOVE = rule("lane_move", 1.5, "cost of the whole way in a second", _TOUCH, "moving the lane")
+LANE_MOVE_ONCE = rule("lane_move_once", 0.5, "cost", _TOUCH, "moving the lane at all")
+LEAN = rule("lean", 0.25, "cost per neper in half a second", _TOUCH, "changing the weight")
+LEAN_ONCE = rule("lean_once", 0.02, "cost", _TOUCH, "changing the weight at all")
+
+# What a note that grows or fades does with the bow.
+_PLANNED = "planning.planned"
+SHAPE_FROM_DB = rule(
+    "shape_from_db", 1.5, "dB", _PLANNED, "a smaller change is not shaped", out=99.0
+)
+SHAPE_FROM_S = rule("shape_from_s", 0.5, "s", _PLANNED, "a shorter note is not shaped", out=99.0)
+SHAPE_DB = rule(
+    "shape_db",
+    24.0,
+    "dB for ten times the speed",
+    _PLANNED,
+    "a note grows by speed",
+    out=1000000000.0,
+)
+SHAPE_MOST = rule("shape_most", 4.0, "times", _PLANNED, "and at most so much", out=1.2)
+
+_REACH = "advice.out_of_reach"
+REACH_DB = rule("reach_db", 3.0, "dB", _REACH, "so much too soft is said", out=99.0)
+TOO_LOUD_DB = rule("too_loud_db", 4.5, "dB", _REACH, "so much too loud is said", out=99.0)
+_RESULT = "planning.contact.contact"
 # Fits the cello fact of practice.
-ELBOW_SHARE = rule("elbow_share", 0.8, "share of the hand's way", _CONTACT, "the elbow follows")
+ELBOW_SHARE = rule("elbow_share", 0.8, "share of the hand's way", _RESULT, "the elbow follows")
 
 # The sound-fault finder.
 _FAULTS = "advice.sound_faults"
-FAULT_MARGIN = rule("fault_margin", 0.85, "share", _FAULTS, "a remedy aims inside a limit")
-FAULT_CLEARLY = rule("fault_clearly", 1.2, "times", _FAULTS, "a smaller change is not heard")
+FAULT_MARGIN = rule("fault_margin", 0.85, "share", _FAULTS, "a remedy aims inside a limit", out=1.0)
+FAULT_CLEARLY = rule(
+    "fault_clearly", 1.2, "times", _FAULTS, "a smaller change is not heard", out=9.0
+)

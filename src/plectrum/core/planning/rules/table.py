@@ -3,40 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import TypeVar
 
+from plectrum.core.planning.rules.example import Example
+from plectrum.core.planning.rules.examples import FOUND
 from plectrum.core.player.school import DirectionSchool
 
 Weight = TypeVar("Weight", float, Mapping[DirectionSchool, float], tuple[float, float])
 
 
-@dataclass(frozen=True, slots=True)
-class Example:
-    """A small tune that a rule decides.
-
-    Attributes:
-        music: bars split by "|", a note as PITCH*QUARTERS and signs: ( ) slur, . staccato,
-            > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
-        see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
-            "crossings", "lifts" or "pairs".
-        metre, bpm, instrument, player, school: as they are set.
-        positions: of the left hand, in place of the player's own.
-        kind: an articulation all notes have, or "breath" for the ends of phrases.
-        pin_string, written_finger: of the first note.
-    """
-
-    music: str
-    see: str
-    metre: str = "4/4"
-    bpm: float = 80.0
-    instrument: str = "violin"
-    player: str = "steady"
-    school: Mapping[str, str] = field(default_factory=dict)
-    positions: tuple[int, ...] = ()
-    kind: str = ""
-    pin_string: int | None = None
-    written_finger: str = ""
+_NO_EXAMPLE = Example("", "")
 
 
 @dataclass(frozen=True)
@@ -51,7 +28,7 @@ class Rule:
         why: words for what it is about, as "because of …" would go on.
         term: the term of a plan's cost it goes into; empty where it shapes wishes, not costs.
         out: what stands in its place when it is taken out.
-        example: what then changes; None where it waits for the strokes to be built anew.
+        example: what then changes.
     """
 
     name: str
@@ -61,7 +38,7 @@ class Rule:
     why: str
     term: str = ""
     out: object = 0.0
-    example: Example | None = None
+    example: Example = _NO_EXAMPLE
 
 
 TABLE: dict[str, Rule] = {}
@@ -79,5 +56,7 @@ def rule(
     example: Example | None = None,
 ) -> Weight:
     """Write a row, and give its number."""
-    TABLE[name] = Rule(name, weight, unit, place, why, term, out, example)
+    TABLE[name] = Rule(
+        name, weight, unit, place, why, term, out, example or FOUND.get(name, _NO_EXAMPLE)
+    )
     return weight

@@ -20,7 +20,7 @@ from plectrum.core.score.model import Articulation, Note, Part
 
 KEPT_MOST = 100_000  # parts of plans kept for the next one
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
-ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO})
+ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
 
 
 def moving_share(note: Note, stop_after: bool) -> float:

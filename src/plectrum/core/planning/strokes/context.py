@@ -42,7 +42,6 @@ class Columns(NamedTuple):
     bar: Ints
     bar_q: Floats
     beat_q: Floats
-    beat_s: Floats
     place: Ints
     compound: Bools
     leads: Bools
@@ -71,7 +70,6 @@ def columns_of(part: Part) -> Columns:
         onset_q=onset_q,
         end_q=onset_q + _floats(n.duration_q for n in notes),
         bar=bar,
-        beat_s=_floats(n.beat_s for n in notes),
         place=(weight[:, None] <= np.array(_LEAST_WEIGHT)[None, :]).sum(axis=1),
         grace=np.array([n.grace for n in notes], dtype=bool),
         **{name: values[bar] for name, values in of_bar.items()},
@@ -122,7 +120,8 @@ def direction_features(c: Columns, bows: Bows, following: Ints) -> Features:
     for code, name in enumerate(PLACES):
         here = (place == code) & ~whole
         found[f"down_on_{name}"] = here
-        found[f"down_on_{name}_compound"] = here & compound
+        if name != "beat":  # a compound bar has none
+            found[f"down_on_{name}_compound"] = here & compound
     last_in_bar = (following >= 0) & (c.bar[following] != c.bar[bows.first])
     pickup = c.leads[bows.first]
     single = bows.first == bows.last
@@ -141,12 +140,12 @@ def rest_before_s(c: Columns, before: Bows, bows: Bows) -> Floats:
     return rest
 
 
-def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools, was_pair: Bools) -> Features:
+def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools) -> Features:
     """What going on the same way, after a stop, costs.
 
     Args:
         before: the bow before each of `bows`.
-        pair, was_pair: whether it, and the one before, is a short note after a long one.
+        pair: whether it is a short note after a long one.
     """
     place = c.place[bows.first]
     rest_s = rest_before_s(c, before, bows)
@@ -159,14 +158,11 @@ def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools, was_pair: B
     found["hook_over_bar"] = new_bar & ~opens
     found["hook_at_seam"] = opens
     found["hook_over_rest"] = rests
-    found["hook_over_long_rest"] = rest_s >= rules.LONG_REST_BEATS * c.beat_s[bows.first]
     found["hook_over_rest_on_sub"] = rests & (place == len(PLACES) - 1)
     shorter_s = np.minimum(_seconds(c, before), _seconds(c, bows))
     found["hook_quick"] = ~rests & (shorter_s < rules.QUICK_S)
     found["hook_after_long"] = _seconds(c, before) > rules.LONG_S
-    found["hook_both_long"] = shorter_s > rules.BOTH_LONG_S
     found["hook_pair"] = pair
-    found["hook_after_pair"] = was_pair & ~pair
     was_slur = before.first != before.last
     singles = ~was_slur & (bows.first == bows.last)
     was_q = c.end_q[before.last] - c.onset_q[before.first]

@@ -226,9 +226,8 @@ def _joins(columns: Columns, units: Units, choices: Choices, player: Player) -> 
     bows = _bows(units)
     before = _before(bows)
     pair = np.array([u.short_after_long for u in units], dtype=bool)
-    was_pair = np.concatenate([pair[:1], pair[:-1]])
     balances = balancing_ups(columns, bows.first, bows.last)
-    at = Boundary(columns, before, bows, pair, was_pair, balances)
+    at = Boundary(columns, before, bows, pair, balances)
     costs = join_costs(at, rules.LEARNT, choices.school, player)
     costs[:1] = 0
     return costs

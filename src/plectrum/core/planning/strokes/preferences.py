@@ -49,8 +49,7 @@ class Boundary:
     """Neighbouring bows: each of `bows` follows that of `before`.
 
     Attributes:
-        pair, was_pair: whether a bow, and the one before, is a short note right after one at
-            least twice as long.
+        pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
     """
 
@@ -58,7 +57,6 @@ class Boundary:
     before: Bows
     bows: Bows
     pair: Bools
-    was_pair: Bools
     balances: Bools
 
     @property
@@ -98,7 +96,7 @@ def _sum(features: Features, weights: Mapping[str, float]) -> Floats:
 def _hooks(at: Boundary, weights: Mapping[str, float], school: School) -> tuple[Floats, Floats]:
     """Cost of a hook down and of a hook up."""
     c = at.columns
-    learnt = _sum(hook_features(c, at.before, at.bows, at.pair, at.was_pair), weights)
+    learnt = _sum(hook_features(c, at.before, at.bows, at.pair), weights)
     learnt += rules.FEW_HOOKS[school.direction]
     up = _sum(up_features(c, at.before, at.bows), weights)
     for reason, most in _reasons(at, school.direction):

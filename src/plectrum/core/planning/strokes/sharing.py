@@ -1,5 +1,5 @@
-"""How the notes of one unit share its bow: by duration and level, so that an even slur is
-even and a crescendo grows."""
+"""How the notes of one unit share its bow: by the time in which the bow moves and by level, so
+that an even slur is even, also before a stop, and a crescendo grows."""
 
 from __future__ import annotations
 
@@ -10,12 +10,12 @@ from plectrum.core.score.model import Note
 
 
 def share_unit(
-    notes: Sequence[Note], amounts: Amounts, start: float, end: float
+    notes: Sequence[Note], moving_s: Sequence[float], amounts: Amounts, start: float, end: float
 ) -> list[tuple[float, float]]:
     """Start and end of each note on the bow.
 
     Args:
-        notes: the unit's notes.
+        notes: the unit's notes; moving_s: how long the bow moves on each.
         amounts: what levels mean in this part.
         start: where the unit starts, a fraction of the hair.
         end: where it ends.
@@ -25,7 +25,7 @@ def share_unit(
     """
     if len(notes) == 1:
         return [(start, end)]
-    shares = [n.duration_s * amounts.gain(n) for n in notes]
+    shares = [s * amounts.gain(n) for n, s in zip(notes, moving_s, strict=True)]
     whole = sum(shares)
     places = []
     at = start

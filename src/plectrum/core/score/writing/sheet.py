@@ -38,6 +38,7 @@ _ARTICULATIONS = {
     Articulation.PORTATO: "detached-legato",
     Articulation.ACCENT: "accent",
     Articulation.MARCATO: "strong-accent",
+    Articulation.SFORZANDO: "accent",
     Articulation.BREATH: "breath-mark",
 }
 _BOWS = {Direction.DOWN: "down-bow", Direction.UP: "up-bow"}

@@ -1,0 +1,134 @@
+"""Find a small tune for every rule that has none written beside it, and write them down.
+
+Tries the shortest of many made-up tunes first: the first whose plan changes when the rule is taken
+out is its example. To be run again, with `--anew`, where rules or learnt numbers have changed;
+some minutes.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+from collections.abc import Iterator
+from dataclasses import fields
+from pathlib import Path
+
+from tests.core.planning.rule_examples import forget_everything, seen, taken_out
+
+from plectrum.core.planning.rules import TABLE, Example, Rule
+from plectrum.core.planning.rules.examples import FOUND
+
+FILE = Path(__file__).parent.parent / "src/plectrum/core/planning/rules/examples.py"
+SEED, TUNES_N = 11, 1500
+SEES = {
+    "planning.contact.frames": "touch",
+    "planning.contact.touch_costs": "touch",
+    "planning.contact.contact": "touch",
+    "planning.planned": "touch",
+    "advice.out_of_reach": "warned",
+    "advice.sound_faults": "causes",
+}
+BARS = {
+    "4/4": (
+        "A4 B4 C#5 D5", "A4*2 B4*2", "A4*4", "A4*3 B4", "A4*3/2 B4*1/2 A4*2", "r A4 B4 A4",
+        "A4*1/2 B4*1/2 A4 B4*2", "A4( B4) C#5 D5", "A4 B4( A4) B4", "A4*5/2 B4*1/2 A4",
+        "D4*1/2 A4*1/2 D4*1/2 A4*1/2 D4*1/2 A4*1/2 E5*1/2 A4*1/2", "A4*1/2 r*1/2 B4 A4. B4.",
+        "A4*3/4 B4*1/4 A4*3/4 B4*1/4 A4*2", "A4*3/4( B4*1/4) A4*3/4 B4*1/4 A4*2",
+        "A4*1/2( B4*1/2 A4*1/2) B4*1/2 A4 B4", "A4*2( B4*3/4) A4*1/4 B4", "A4*3 r",
+        "A4*7/4 B4*1/4 A4 B4", "A4*1/4 B4*1/4 A4*1/2 B4 A4*2", "A4> B4 A4> B4", "G3 E5 G3 E5",
+        "A4*3/4 r*1/4 B4*1/4 A4*3/4 B4*2", "A4 r B4 r", "A4*4( B4*4 A4*4 B4*4)", "A4*1/4> B4*15/4",
+        "A4*2 [<] B4*2 [x]", "[p] A4*2 [f] B4*2", "[p] [<] A4*4 [x]", "[f] [>] A4( B4) A4*2 [x]",
+        "A4*1/4> B4*1/4 A4*1/4> B4*1/4 A4*3", "A4*3/2 r*1/4 B4*1/4 A4 B4",
+    ),
+    "3/4": ("A4 B4 A4", "A4*2 B4", "A4*3", "A4( B4) A4", "r A4 B4", "A4*3/2 B4*1/2 A4"),
+    "6/8": (
+        "A4*1/2 B4*1/2 A4*1/2 B4*1/2 A4*1/2 B4*1/2", "A4 B4*1/2 A4 B4*1/2", "A4*3/2 B4*3/2",
+        "A4*1/2( B4*1/2) A4*1/2 B4*3/2", "A4*3/4 B4*1/4 A4*1/2 B4*3/2",
+        "r*1/2 A4*1/2 B4*1/2 A4*3/2",
+        "A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+    ),
+}  # fmt: skip
+KINDS = (
+    "", "", "", "", "repeat", "pinned", "together", "marcato", "sforzando", "pickup"
+)  # fmt: skip
+LOUDNESS = ("", "", "", "[p] ", "[ff] ", "[p] [<] ", "[f] [>] ", "[pp] ")
+
+
+def candidates(see: str) -> list[Example]:
+    """Made-up tunes, shortest first."""
+    chance = random.Random(SEED)
+    found = []
+    for _ in range(TUNES_N):
+        metre = chance.choice(("4/4", "4/4", "4/4", "3/4", "6/8"))
+        bars = [chance.choice(BARS[metre]) for _ in range(chance.randint(1, 4))]
+        kind = chance.choice(KINDS)
+        if kind == "pickup":
+            bars.insert(0, chance.choice(("A4", "A4*1/2( B4*1/2)", "A4*1/2 B4*1/2", "A4( B4)")))
+        if chance.random() < 0.4:
+            bars = [bars[0]] * len(bars)
+        music = chance.choice(LOUDNESS) + "|".join(bars)
+        if chance.random() < 0.2 and "u" not in music:
+            music = music.replace("A4 ", "A4u ", 1)
+        school = {}
+        if chance.random() < 0.4:
+            school = chance.choice(
+                ({"dotted": "hook"}, {"dotted": "separate"}, {"dotted": "lift"},
+                 {"direction": "flow"}, {"direction": "travel"}, {"amount": "values"})
+            )  # fmt: skip
+        found.append(
+            Example(
+                music, see, metre,
+                bpm=chance.choice((40.0, 50.0, 66.0, 80.0, 104.0, 132.0, 240.0)),
+                player=chance.choice(("steady", "growing", "starter")),
+                instrument=chance.choice(("violin", "violin", "cello", "bass")),
+                school=school,
+                kind=kind,
+            )
+        )  # fmt: skip
+    return sorted(found, key=lambda e: (len(e.music), len(e.school), len(e.kind)))
+
+
+def waiting(anew: bool) -> Iterator[Rule]:
+    """The rules without an example; or all whose example was found, where they are found anew."""
+    for rule in TABLE.values():
+        if not rule.example.music or (anew and rule.name in FOUND):
+            yield rule
+
+
+def main() -> None:
+    anew = "--anew" in sys.argv
+    found = {} if anew else dict(FOUND)
+    pools: dict[str, list[tuple[Example, object]]] = {}
+    for rule in waiting(anew):
+        see = SEES.get(rule.place, "bows")
+        if see not in pools:
+            pools[see] = [(e, seen(e)) for e in candidates(see)]
+            forget_everything()
+        with taken_out(rule):
+            match = next((e for e, before in pools[see] if seen(e) != before), None)
+        if match is None:
+            print(f"no tune for {rule.name}")
+        else:
+            found[rule.name] = match
+    FILE.write_text(_text(found), "utf-8")
+
+
+def _text(found: dict[str, Example]) -> str:
+    lines = [
+        '"""Small tunes that a rule decides, one a rule; written by `scripts/find_examples.py`."""',
+        "", "from plectrum.core.planning.rules.example import Example", "",
+        "FOUND: dict[str, Example] = {",
+    ]  # fmt: skip
+    usual = Example("", "")
+    for name, example in found.items():
+        parts = [repr(example.music), repr(example.see)]
+        for f in fields(example)[2:]:
+            value = getattr(example, f.name)
+            if value != getattr(usual, f.name):
+                parts.append(f"{f.name}={value!r}")
+        lines.append(f"    {name!r}: Example({', '.join(parts)}),")
+    return "\n".join([*lines, "}"]) + "\n"
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""Where the hair runs between bridge and fingerboard, and how heavy it lies there."""

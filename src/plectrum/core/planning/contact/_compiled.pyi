@@ -1,0 +1,1 @@
+from plectrum.core.planning.contact.in_numpy import settle as settle

@@ -1,0 +1,237 @@
+"""A plan cut into the frames between which contact point and weight may change.
+
+A frame is a note; a third of a note that grows or fades; the bite of an accented note, and the
+rest of it. Loudness is in dB with mf = 0, weights in neper around the one at rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.document.choices import Join
+from plectrum.core.planning import rules
+from plectrum.core.planning.planned import PlannedPart
+from plectrum.core.planning.strokes.amounts import amounts_of, string_gain
+from plectrum.core.score.model import Articulation, Note
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+THIRDS = np.array([-2 / 3, 0.0, 2 / 3])  # of the change from middle to end, in each third
+_JOINS = tuple(Join)
+_SLUR, _HOOK, _RETAKE = (_JOINS.index(j) for j in (Join.SLUR, Join.HOOK, Join.RETAKE))
+
+
+@dataclass(frozen=True)
+class Written:
+    """What of the bowed notes neither strokes nor pins change, a row each; kept."""
+
+    index: Ints
+    level_db: Floats
+    change_db: Floats
+    bite_db: Floats
+    rest_db: Floats
+    lean: Floats
+    hairpin: Ints
+    seconds: Floats
+    gap_s: Floats
+    impedance: Floats
+    length_mm: Floats
+    string_gain: Floats
+    string_level: Floats
+    row_of_id: Mapping[str, int]
+
+
+def written(plan: PlannedPart) -> Written:
+    """The rows of a plan; the same ones while only pins change."""
+    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered)
+    if "contact" not in kept:
+        kept["contact"] = _written(plan)
+    found: Written = kept["contact"]
+    return found
+
+
+def _written(plan: PlannedPart) -> Written:
+    own = plan.instrument
+    notes = [p.note for p in plan.notes if p is not None]
+    fingers = [plan.fingered[n.index] for n in notes]
+    heaviest = [max((own.impedances_kg_s[s] for s in f.strings), default=0.0) for f in fingers]
+    stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
+    bites = np.array([_bite(n) for n in notes], dtype=float).reshape(-1, 2)
+    return Written(
+        np.array([n.index for n in notes], dtype=np.int64),
+        np.array([n.level_db for n in notes]),
+        np.array([n.level_change_db for n in notes]),
+        bites[:, 0],
+        bites[:, 1],
+        np.array([_lean(n) for n in notes]),
+        np.array([n.in_hairpin for n in notes], dtype=np.int64),
+        np.array([n.duration_s for n in notes]),
+        np.array([n.gap_before_s for n in notes]),
+        np.array([z or own.impedances_kg_s[-1] for z in heaviest]),
+        own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12),
+        np.array([string_gain(own, f.strings) for f in fingers]),
+        np.array([f.level or 0 for f in fingers], dtype=float),
+        {n.id: row for row, n in enumerate(notes)},
+    )
+
+
+def _bite(note: Note) -> tuple[float, float]:
+    """What an accent adds at its bite and after it, in dB."""
+    found = [rules.BITE_OF[a] for a in note.articulations & rules.BITE_OF.keys()]
+    return max(found, default=(0.0, 0.0))
+
+
+def _lean(note: Note) -> float:
+    return rules.STACCATO_LEAN if Articulation.STACCATO in note.articulations else 0.0
+
+
+@dataclass(frozen=True)
+class Bowed:
+    """What the bow does on each note: the rows that strokes change."""
+
+    start: Floats
+    end: Floats
+    speed_m_s: Floats
+    moving_s: Floats
+    swell: Floats
+    join: Ints
+    pinned_lane: Ints
+
+
+def bowed(plan: PlannedPart, rows: Written) -> Bowed:
+    planned = [p for p in plan.notes if p is not None]
+    table = np.array(
+        [(p.start, p.end, p.length_mm, p.moving_s, p.swell, _JOINS.index(p.join)) for p in planned]
+    ).reshape(-1, 6)
+    start, end, length_mm, moving_s, swell, join = table.T
+    moving_s = np.maximum(moving_s, 0.03)
+    pinned = np.zeros(len(planned), dtype=np.int64)
+    for note_id, pin in plan.choices.pins.items():
+        if pin.lane and note_id in rows.row_of_id:
+            pinned[rows.row_of_id[note_id]] = pin.lane
+    speed = np.maximum(length_mm / moving_s, 1.0) / 1000
+    return Bowed(start, end, speed, moving_s, swell, join.astype(np.int64), pinned)
+
+
+@dataclass(frozen=True)
+class Frames:
+    """One row a frame.
+
+    Attributes:
+        row: the note's row; first and last frame of each note in `first` and `last`.
+        level_db: wanted, accents included.
+        lean: weight wished for besides what the level asks, in neper.
+        moves: how dear it is to move the contact point into this frame, and the weight; (F, 2).
+        time_s: for that move.
+        most_n: what the hand can give at this place of the bow.
+        bites: whether the frame is the bite of an accent.
+    """
+
+    row: Ints
+    first: Ints
+    last: Ints
+    seconds: Floats
+    level_db: Floats
+    lean: Floats
+    speed_m_s: Floats
+    impedance: Floats
+    length_mm: Floats
+    string_gain: Floats
+    even_db: Floats
+    pinned_lane: Ints
+    moves: Floats
+    time_s: Floats
+    most_n: Floats
+    bites: NDArray[np.bool_]
+
+
+def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:
+    """Cut a plan into frames."""
+    accented = rows.bite_db > 0
+    split = accented & (now.moving_s >= rules.BITE_FROM_S)
+    swells = (now.swell != 0) & ~accented
+    count = np.where(swells, 3, np.where(split, 2, 1))
+    row = np.repeat(np.arange(len(count)), count)
+    first = np.cumsum(count) - count
+    part = np.arange(len(row)) - first[row]  # which frame of its note
+    seconds, level, speed = _cut(rows, now, (split, swells), (row, part))
+    bitten = split[row]
+    speed[bitten] = _bitten(now, plan.player.fastest_mm_s / 1000, row, part)[bitten]
+    even = rules.EVEN_DB * np.log10(np.clip(rows.seconds, *rules.EVEN_RANGE_S) / rules.REFERENCE_S)
+    gap = np.zeros(len(row))
+    gap[first] = _gaps(rows, now)
+    time = np.ones(len(row))
+    time[1:] = 0.5 * seconds[:-1] + gap[1:] + 0.5 * seconds[1:]
+    moves = _moves(rows, now)[row]
+    moves[part > 0] = rules.IN_HAIRPIN
+    moves[(part > 0) & accented[row]] = rules.BITE_OUT
+    moves[(part == 0) & accented[row]] *= rules.BITE_IN
+    bites = accented[row] & (part == 0)
+    own = plan.instrument
+    hand = rules.HAND_AT_FROG - rules.HAND_TO_TIP * (now.start + now.end) / 2
+    return Frames(
+        row, first, first + count - 1, seconds, level,
+        rows.lean[row] + rules.BITE_LEAN * bites,
+        speed, rows.impedance[row], rows.length_mm[row], rows.string_gain[row], even[row],
+        now.pinned_lane[row], moves, np.maximum(time, 0.08), (own.most_n * hand)[row], bites,
+    )  # fmt: skip
+
+
+def _cut(
+    rows: Written, now: Bowed, kinds: tuple[NDArray[np.bool_], ...], at: tuple[Ints, Ints]
+) -> tuple[Floats, Floats, Floats]:
+    """Seconds, level and speed of every frame."""
+    (split, swells), (row, part) = kinds, at
+    bite_s = np.minimum(rules.BITE_S, rules.BITE_SHARE * now.moving_s)
+    seconds = now.moving_s[row]
+    seconds = np.where(swells[row], seconds / 3, seconds)
+    seconds = np.where(split[row] & (part == 0), bite_s[row], seconds)
+    seconds = np.where(split[row] & (part == 1), (now.moving_s - bite_s)[row], seconds)
+    third = np.where(swells[row], THIRDS[np.minimum(part, 2)], 0.0)
+    level = rows.level_db[row] + third * rows.change_db[row] / 2
+    short = (rows.bite_db > 0) & ~split
+    level += np.where(
+        part == 0, (rows.bite_db * np.where(short, 0.75, 1.0))[row], rows.rest_db[row]
+    )
+    speed = now.speed_m_s[row] * (1 + third * now.swell[row])
+    return seconds, level, speed
+
+
+def _bitten(now: Bowed, fastest_m_s: float, row: Ints, part: Ints) -> Floats:
+    """Speeds of a bite and of what follows it: quicker first, so that the whole stays the same."""
+    mean, moving_s = now.speed_m_s, now.moving_s
+    bite_s = np.minimum(rules.BITE_S, rules.BITE_SHARE * moving_s)
+    quick = np.minimum(rules.BITE_SPEED * mean, np.maximum(fastest_m_s, mean))
+    rest = (mean * moving_s - quick * bite_s) / (moving_s - bite_s)
+    return np.where(part == 0, quick[row], rest[row])
+
+
+def _gaps(rows: Written, now: Bowed) -> Floats:
+    """Seconds in which the bow stands or is in the air before each note."""
+    gap = np.zeros(len(rows.seconds))
+    gap[1:] = rows.gap_s[1:] + np.maximum(rows.seconds - now.moving_s, 0.0)[:-1]
+    return gap
+
+
+def _moves(rows: Written, now: Bowed) -> Floats:
+    """How dear it is to move contact and weight into each note, shape (N, 2)."""
+    n = len(rows.seconds)
+    moves = np.tile(np.array(rules.AT_TURN), (n, 1))
+    slur = now.join == _SLUR
+    moves[slur] = rules.INSIDE_SLUR
+    moves[now.join == _HOOK] = rules.AT_HOOK
+    moves[rows.hairpin > 0] *= rules.IN_HAIRPIN
+    start = rows.level_db - rows.change_db / 2 + rows.bite_db
+    end = rows.level_db + rows.change_db / 2 + rows.rest_db
+    new = np.zeros(n, dtype=bool)
+    new[1:] = np.abs(start[1:] - end[:-1]) >= rules.NEW_LEVEL_DB
+    moves[new] = rules.AT_NEW_LEVEL
+    moves[new & slur, 0] *= 2
+    free = (_gaps(rows, now) >= rules.MOVING_REST_S) | (now.join == _RETAKE)
+    moves[free, 1] = rules.AT_REST[1]
+    moves[free & new, 0] = rules.AT_REST[0]  # a rest gives time for it, but no reason
+    return moves

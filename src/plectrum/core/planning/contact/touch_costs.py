@@ -1,0 +1,197 @@
+"""What every contact point and weight costs at every frame, and what moving them costs.
+
+Loudness given = 20·log10(v / (x · what sounds mf)) + 10·log10(L / L₀) + what long notes carry +
+4·(share − neutral) dB: the level of a string follows v / x (published), the rest are own defaults.
+Everything is in whole millionths, so that the least is exact.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import log
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
+from plectrum.core.planning import rules
+from plectrum.core.planning.contact.frames import Frames
+from plectrum.core.planning.contact.limits import (
+    LANES_N,
+    MIDDLE_LANE,
+    force_max_n,
+    force_min_n,
+    lane_centre_mm,
+)
+from plectrum.core.planning.planned import PlannedPart
+from plectrum.core.planning.strokes.amounts import string_gain
+from plectrum.core.player.school import AmountSchool, DynamicsSchool
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+QUARTERS = 4  # places in a lane
+WEIGHT_STEP = 0.14  # neper
+WEIGHTS = np.arange(-16, 14) * WEIGHT_STEP  # around the mean weight at rest of the strings
+_PINNED = 1e4  # cost per lane away from a pinned one
+_FARTHEST = 1.8  # times the comfortable speed that a school may mean by mf
+
+
+def quarters_allowed(plan: PlannedPart, pinned: Ints) -> Ints:
+    """The contact points to choose from, in quarters of a lane; whole lanes are multiples of 4."""
+    lanes = sorted(set(plan.player.lanes))
+    if plan.choices.school.dynamics is DynamicsSchool.AMOUNT:
+        lanes = [min(lanes, key=lambda k: (abs(k - MIDDLE_LANE), k))]
+    fine = np.arange(QUARTERS * lanes[0], QUARTERS * lanes[-1] + 1)
+    fine = fine[np.isin(nearest_lane(fine), lanes)]
+    return np.union1d(fine, QUARTERS * pinned[pinned > 0])
+
+
+def nearest_lane(quarters: Ints) -> Ints:
+    """The lane that a contact point lies in."""
+    lane: Ints = (quarters + QUARTERS // 2) // QUARTERS
+    return lane
+
+
+@dataclass(frozen=True)
+class Playable:
+    """What every frame can give: rows are frames, columns contact points.
+
+    Attributes:
+        low_n, high_n: Schelleng's limits, shape (F, X).
+        given_db: loudness at neutral weight, shape (F, X).
+        rest_n: weight at rest, shape (F,); neutral: where that lies in the window at home.
+        weights_n: the weights to choose from, shape (U,).
+        reference_per_mm: speed over contact in m/s per mm that sounds mf.
+    """
+
+    contact_mm: Floats
+    low_n: Floats
+    high_n: Floats
+    given_db: Floats
+    rest_n: Floats
+    neutral: Floats
+    weights_n: Floats
+    reference_per_mm: float
+
+
+def playable(plan: PlannedPart, f: Frames, quarters: Ints) -> Playable:
+    """What each contact point gives at each frame."""
+    own = plan.instrument
+    x = lane_centre_mm(own, quarters / QUARTERS)
+    beta = x[None, :] / f.length_mm[:, None]
+    z, v = f.impedance[:, None], f.speed_m_s[:, None]
+    reference_m_s = _reference_m_s(plan, f)
+    middle_mm = float(lane_centre_mm(own, np.array(float(MIDDLE_LANE))))
+    per_mm = reference_m_s / middle_mm
+    given = 20 * np.log10(v / (x[None, :] * per_mm * f.string_gain[:, None]))
+    given += (20 * rules.REGISTER * np.log10(f.length_mm / own.string_length_mm) + f.even_db)[
+        :, None
+    ]
+    rest, neutral, mean = _rest(plan, f, reference_m_s, middle_mm / own.string_length_mm)
+    return Playable(
+        x, force_min_n(z, v, beta, own.loss_kg_s), force_max_n(z, v, beta), given, rest, neutral,
+        mean * np.exp(WEIGHTS), per_mm,
+    )  # fmt: skip
+
+
+def _reference_m_s(plan: PlannedPart, f: Frames) -> float:
+    """The speed that sounds mf in the middle lane: the comfortable one, or in the other amount
+    schools what such a school gives on the average."""
+    comfortable = plan.player.comfortable_mm_s / 1000
+    if plan.choices.school.amount is AmountSchool.STEADY or not len(f.row):
+        return comfortable
+    usual = np.log(f.speed_m_s / f.string_gain) - np.log(10) * (f.level_db / 40 - f.even_db / 20)
+    mean = float(np.exp((usual * f.seconds).sum() / f.seconds.sum()))
+    return min(comfortable * _FARTHEST, max(comfortable / _FARTHEST, mean))
+
+
+def _rest(
+    plan: PlannedPart, f: Frames, speed_m_s: float, beta: float
+) -> tuple[Floats, Floats, float]:
+    """The weight at rest on each frame's string, in N, where it lies in the window there, and
+    the mean of all strings.
+
+    A heavier string takes more; part of the difference the hand evens out."""
+    own = plan.instrument
+
+    def window(z: Floats, v: Floats) -> tuple[Floats, Floats]:
+        low = z**2 * v / (2 * own.loss_kg_s * FRICTION_DIFFERENCE * beta**2)
+        return np.log(low), np.log(4 * own.loss_kg_s * beta / z)
+
+    strings = np.array(own.impedances_kg_s)
+    gains = np.array([string_gain(own, (s,)) for s in range(own.strings_n)])
+    own_low, own_width = window(strings, speed_m_s * gains)
+    evened = float((own_low + rules.NEUTRAL * own_width).mean())
+    low, width = window(f.impedance, speed_m_s * f.string_gain)
+    kept = rules.STRING_KEPT
+    rest = kept * (low + rules.NEUTRAL * width) + (1 - kept) * evened
+    return np.exp(rest), np.clip((rest - low) / width, 0.3, 0.52), float(np.exp(evened))
+
+
+def own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
+    """Cost of every contact point and weight at every frame by itself, shape (F, X, U)."""
+    lane = quarters / QUARTERS
+    lasting = f.seconds[:, None]
+    walls_s = np.maximum(f.seconds, rules.WALL_S)[:, None]
+    costs = (lasting * _places(plan, f, lane) + _PINNED * _unpinned(f, lane))[:, :, None]
+    costs = costs + _weights(plan, f, p, walls_s)[:, None, :]
+    width = np.log(p.high_n / p.low_n)[:, :, None]
+    share = (np.log(p.weights_n) - np.log(p.low_n)[:, :, None]) / width
+    neutral = p.neutral[:, None, None]
+    wrong = p.given_db[:, :, None] + rules.WEIGHT_DB * (share - neutral)
+    wrong = (wrong - f.level_db[:, None, None]) / 4
+    size = np.abs(wrong)
+    knee = np.minimum(size, rules.LOUD_KNEE)
+    loud = knee * (2 * size - knee) * np.where(wrong > 0, rules.TOO_LOUD_SHARE, 1.0)
+    low, high = rules.WINDOW
+    outside = np.maximum(np.maximum(low - share, share - high), 0.0)
+    costs = costs + lasting[:, :, None] * (
+        rules.LOUD * loud + rules.OFF_NEUTRAL * ((share - neutral) / 0.2) ** 2
+    )
+    costs += walls_s[:, :, None] * rules.WALL * (outside / 0.1) ** 2
+    return _whole(costs)
+
+
+def _whole(costs: Floats) -> Ints:
+    return np.rint(costs * rules.MILLIONTHS).astype(np.int64)
+
+
+def _places(plan: PlannedPart, f: Frames, lane: Floats) -> Floats:
+    """Cost of each place for a second: away from home, between lanes, at the edges."""
+    high = (f.length_mm / plan.instrument.string_length_mm) ** rules.REGISTER
+    home = 0.5 + (MIDDLE_LANE - 0.5) * high
+    edge = np.maximum(np.maximum(1.5 - lane, lane - (LANES_N - 0.5)), 0.0)
+    between = lane - np.floor(lane + 0.5)
+    fixed = rules.LANE_EDGE * edge**2 + rules.LANE_SNAP * between**2
+    costs: Floats = rules.HOME * (lane[None, :] - home[:, None]) ** 2 + fixed[None, :]
+    return costs
+
+
+def _unpinned(f: Frames, lane: Floats) -> Floats:
+    """How far each place lies from the lane a teacher pinned."""
+    away = np.abs(lane[None, :] - f.pinned_lane[:, None])
+    return np.where(f.pinned_lane[:, None] > 0, away, 0.0)
+
+
+def _weights(plan: PlannedPart, f: Frames, p: Playable, walls_s: Floats) -> Floats:
+    """Cost of each weight: off what the level wishes, and beyond what a hand gives."""
+    wished = f.level_db * log(10) / rules.LEVEL_PER_NEPER_DB + f.lean
+    weight = np.log(p.weights_n)[None, :]
+    light = log(plan.instrument.least_n) - weight
+    heavy = weight - np.log(f.most_n)[:, None]
+    beyond = np.maximum(np.maximum(light, heavy), 0.0)
+    off = ((weight - np.log(p.rest_n)[:, None] - wished[:, None]) / 0.35) ** 2
+    costs: Floats = f.seconds[:, None] * rules.OFF_WISHED * off
+    costs += walls_s * rules.WALL / 4 * (beyond / 0.2) ** 2
+    return costs
+
+
+def move_costs(f: Frames) -> tuple[Ints, Ints]:
+    """Cost of a step of contact and of weight into each frame, and of moving at all; (F, 2)."""
+    contact, weight = f.moves[:, 0], f.moves[:, 1]
+    step = rules.LANE_MOVE / (LANES_N * QUARTERS) / f.time_s * contact
+    lean = rules.LEAN * 0.5 * WEIGHT_STEP / f.time_s * weight
+    return (
+        _whole(np.stack([step, rules.LANE_MOVE_ONCE * contact], axis=1)),
+        _whole(np.stack([lean, rules.LEAN_ONCE * weight], axis=1)),
+    )

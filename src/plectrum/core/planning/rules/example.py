@@ -1,0 +1,37 @@
+"""What an example of a rule is: a small tune whose plan the rule changes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True, slots=True)
+class Example:
+    """A small tune that a rule decides.
+
+    Attributes:
+        music: bars split by "|", a note as PITCH*QUARTERS and signs: ( ) slur, . staccato,
+            > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
+        see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
+            "crossings", "lifts" or "pairs" of the units; "bows"; "touch", the contact points and
+            weights; "warned", what is out of reach; "causes" of faults of sound.
+        metre, bpm, instrument, player, school: as they are set.
+        positions: of the left hand, in place of the player's own.
+        kind: an articulation all notes have, "breath" for the ends of phrases, "repeat" for a
+            first bar that is repeated, "pinned" or "together" for a first note that the teacher,
+            or the other part, has up, "pickup" for a first bar that is one.
+        pin_string, written_finger: of the first note.
+    """
+
+    music: str
+    see: str
+    metre: str = "4/4"
+    bpm: float = 80.0
+    instrument: str = "violin"
+    player: str = "steady"
+    school: Mapping[str, str] = field(default_factory=dict)
+    positions: tuple[int, ...] = ()
+    kind: str = ""
+    pin_string: int | None = None
+    written_finger: str = ""

@@ -1,0 +1,534 @@
+"""Small tunes that a rule decides, one a rule; written by `scripts/find_examples.py`."""
+
+from plectrum.core.planning.rules.example import Example
+
+FOUND: dict[str, Example] = {
+    "down_whole_bar": Example(
+        "A4*3/2 B4*1/2 A4|A4*3",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        player="growing",
+        school={"dotted": "lift"},
+        kind="together",
+    ),
+    "down_on_bar": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
+    "down_on_bar_compound": Example(
+        "A4*3/2 B4*3/2|A4*3/2 B4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=66.0,
+        instrument="bass",
+        player="growing",
+        kind="pinned",
+    ),
+    "down_on_mid": Example("[p] [<] A4*4 [x]|A4> B4 A4> B4", "bows", bpm=66.0, player="starter"),
+    "down_on_mid_compound": Example(
+        "r*1/2 A4*1/2 B4*1/2 A4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=40.0,
+        instrument="bass",
+        player="starter",
+    ),
+    "down_on_beat": Example(
+        "[ff] A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=66.0,
+        player="growing",
+        school={"dotted": "hook"},
+        kind="together",
+    ),
+    "down_on_off": Example(
+        "[p] [<] r A4 B4|A4*3/2 B4*1/2 A4|A4*3",
+        "bows",
+        metre="3/4",
+        bpm=40.0,
+        instrument="bass",
+        school={"dotted": "lift"},
+    ),
+    "down_on_off_compound": Example(
+        "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
+    ),
+    "down_on_sub": Example(
+        "A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "bows",
+        metre="6/8",
+        bpm=40.0,
+        instrument="bass",
+        player="starter",
+        school={"dotted": "hook"},
+    ),
+    "down_on_sub_compound": Example(
+        "A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "bows",
+        metre="6/8",
+        bpm=40.0,
+        instrument="bass",
+        player="growing",
+        school={"amount": "values"},
+        kind="marcato",
+    ),
+    "down_pickup": Example("A4|A4|A4|A4|A4", "bows", bpm=50.0, player="starter", kind="pickup"),
+    "down_pickup_slur": Example(
+        "[f] [>] A4*1/2( B4*1/2)|A4*1/2( B4*1/2)",
+        "bows",
+        bpm=66.0,
+        instrument="cello",
+        school={"direction": "travel"},
+        kind="pickup",
+    ),
+    "down_quick_on_bar": Example(
+        "[p] A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "bows",
+        metre="6/8",
+        bpm=132.0,
+        player="starter",
+    ),
+    "down_start": Example(
+        "A4*2 B4", "bows", metre="3/4", instrument="cello", school={"direction": "travel"}
+    ),
+    "hook": Example("A4 r B4 r", "bows", bpm=240.0),
+    "hook_on_bar": Example(
+        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        school={"dotted": "separate"},
+        kind="pinned",
+    ),
+    "hook_on_mid": Example(
+        "[pp] A4*2 B4*2|A4*2 B4*2|A4*2 B4*2|A4*2 B4*2",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        school={"dotted": "hook"},
+        kind="pinned",
+    ),
+    "hook_on_beat": Example("A4*3/4 r*1/4 B4*1/4 A4*3/4 B4*2", "bows"),
+    "hook_on_off": Example(
+        "[p] [<] A4*3/2 B4*1/2 A4*2",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "hook_on_sub": Example(
+        "[ff] A4*7/4 B4*1/4 A4u B4|A4*7/4 B4*1/4 A4 B4",
+        "bows",
+        bpm=240.0,
+        instrument="cello",
+        player="growing",
+        kind="repeat",
+    ),
+    "hook_over_bar": Example(
+        "A4( B4) A4|A4*3/2 B4*1/2 A4|A4*3/2 B4*1/2 A4",
+        "bows",
+        metre="3/4",
+        bpm=132.0,
+        school={"dotted": "separate"},
+    ),
+    "hook_at_seam": Example("[pp] A4*4|r A4 B4 A4", "bows", instrument="cello", kind="repeat"),
+    "hook_over_rest": Example("[pp] A4*4|r A4 B4 A4", "bows", instrument="cello", kind="repeat"),
+    "hook_over_rest_on_sub": Example(
+        "[p] A4*3/2 r*1/4 B4*1/4 A4 B4", "bows", bpm=50.0, player="growing"
+    ),
+    "hook_quick": Example(
+        "[p] [<] A4*3/2 B4*1/2 A4*2",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "hook_after_long": Example(
+        "[p] A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, kind="pinned"
+    ),
+    "hook_pair": Example(
+        "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
+    ),
+    "hook_equal_notes": Example("A4u r B4 r", "bows", bpm=104.0),
+    "hook_to_longer": Example(
+        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        school={"dotted": "separate"},
+        kind="pinned",
+    ),
+    "hook_after_slur_on_sub": Example(
+        "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=240.0, player="growing", kind="pinned"
+    ),
+    "hook_up": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "hook_up_over_rest": Example(
+        "A4 r B4 r|A4 r B4 r",
+        "bows",
+        bpm=132.0,
+        instrument="bass",
+        player="starter",
+        kind="together",
+    ),
+    "amount_less": Example("A4*3", "bows", metre="3/4", bpm=50.0, kind="pinned"),
+    "amount_more": Example("A4|A4", "bows", bpm=240.0, player="growing", kind="pickup"),
+    "place": Example("A4|A4", "bows", bpm=240.0, player="growing", kind="pickup"),
+    "crossing": Example("[p] G3 E5 G3 E5", "bows", bpm=132.0, player="growing", kind="marcato"),
+    "limit": Example(
+        "[pp] A4*4",
+        "bows",
+        bpm=104.0,
+        instrument="cello",
+        player="starter",
+        school={"dotted": "separate"},
+        kind="together",
+    ),
+    "too_fast": Example(
+        "[f] [>] A4*1/4> B4*15/4|A4*1/4> B4*15/4|[p] [<] A4*4 [x]",
+        "bows",
+        bpm=50.0,
+        instrument="bass",
+        player="starter",
+        kind="repeat",
+    ),
+    "too_slow": Example(
+        "[pp] [p] [<] A4*4 [x]",
+        "bows",
+        bpm=40.0,
+        instrument="bass",
+        player="starter",
+        kind="together",
+    ),
+    "speed_class_ratio": Example(
+        "A4( B4) A4",
+        "bows",
+        metre="3/4",
+        bpm=132.0,
+        instrument="cello",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "even": Example(
+        "A4( B4) A4",
+        "bows",
+        metre="3/4",
+        bpm=132.0,
+        instrument="cello",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "even_after_rest": Example(
+        "[ff] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "bows",
+        metre="6/8",
+        bpm=104.0,
+        kind="repeat",
+    ),
+    "strong_beats": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
+    "few_hooks": Example(
+        "[p] A4*2( B4*3/4) A4*1/4 B4",
+        "bows",
+        bpm=66.0,
+        player="growing",
+        school={"direction": "flow"},
+        kind="sforzando",
+    ),
+    "stopping_rest_s": Example(
+        "A4*3 r|A4*3 r|A4*3 r",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        player="starter",
+        kind="pinned",
+    ),
+    "rest_hook": Example(
+        "A4*3 r|A4*3 r|A4*3 r",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        player="starter",
+        kind="pinned",
+    ),
+    "seam_hook": Example(
+        "A4 B4 A4|A4 B4 A4",
+        "bows",
+        metre="3/4",
+        instrument="cello",
+        school={"direction": "flow"},
+        kind="repeat",
+    ),
+    "short_s": Example(
+        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        school={"dotted": "separate"},
+        kind="pinned",
+    ),
+    "short_hook": Example(
+        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        school={"dotted": "separate"},
+        kind="pinned",
+    ),
+    "slow_s": Example(
+        "A4 B4 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=40.0, instrument="bass"
+    ),
+    "slow_hook": Example(
+        "A4 B4 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=40.0, instrument="bass"
+    ),
+    "two_ups_hook": Example(
+        "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
+    ),
+    "balance_s": Example("A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"),
+    "balance_share": Example(
+        "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
+    ),
+    "pair_hooked": Example(
+        "A4 B4*1/2 A4 B4*1/2|A4*3/2 B4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=66.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "hook"},
+        kind="repeat",
+    ),
+    "hooked_pair_s": Example(
+        "A4 B4*1/2 A4 B4*1/2|A4*3/2 B4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=66.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "hook"},
+        kind="repeat",
+    ),
+    "pair_separate": Example(
+        "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=50.0, school={"dotted": "separate"}
+    ),
+    "retake": Example("A4u r B4 r", "bows", bpm=104.0),
+    "retake_pair": Example(
+        "A4*3/2 B4*1/2 A4|A4*3",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        player="growing",
+        school={"dotted": "lift"},
+        kind="together",
+    ),
+    "not_learnt": Example(
+        "[p] A4*3|A4*3",
+        "bows",
+        metre="3/4",
+        bpm=240.0,
+        player="starter",
+        school={"amount": "values"},
+        kind="repeat",
+    ),
+    "whole_bar_share": Example(
+        "A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"
+    ),
+    "rest_s": Example(
+        "A4 r B4 r|A4 r B4 r",
+        "bows",
+        bpm=132.0,
+        instrument="bass",
+        player="starter",
+        kind="together",
+    ),
+    "quick_s": Example(
+        "[p] [<] A4*3/2 B4*1/2 A4*2",
+        "bows",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "long_s": Example("[p] A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, kind="pinned"),
+    "even_rest_s": Example(
+        "A4( B4) A4",
+        "bows",
+        metre="3/4",
+        bpm=132.0,
+        instrument="cello",
+        player="growing",
+        school={"amount": "values"},
+    ),
+    "same": Example(
+        "[pp] A4*3 r|A4*3 r|A4*3 r", "bows", bpm=132.0, school={"direction": "flow"}, kind="pinned"
+    ),
+    "together": Example("A4*3", "bows", metre="3/4", bpm=40.0, kind="together"),
+    "travel": Example("A4*3 r|A4*3 r", "bows"),
+    "mark": Example("r A4u B4", "bows", metre="3/4", bpm=132.0),
+    "pin": Example("A4*3", "bows", metre="3/4", bpm=50.0, kind="pinned"),
+    "bite_s": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "bite_share": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "bite_lean": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "bite_speed": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "bite_from_s": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "bite_of_accent": Example(
+        "A4*1/4> B4*15/4",
+        "touch",
+        bpm=66.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="together",
+    ),
+    "bite_of_marcato": Example(
+        "A4*4",
+        "touch",
+        bpm=50.0,
+        instrument="bass",
+        player="starter",
+        school={"dotted": "lift"},
+        kind="marcato",
+    ),
+    "bite_of_sforzando": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "staccato_lean": Example("A4*1/2 r*1/2 B4 A4. B4.", "touch", bpm=50.0, instrument="bass"),
+    "level_per_neper_db": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "hand_at_frog": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "hand_to_tip": Example("[ff] A4*3", "touch", metre="3/4", bpm=66.0, kind="marcato"),
+    "even_db": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
+    "even_range_s": Example(
+        "A4*3 r", "touch", bpm=40.0, instrument="cello", player="growing", kind="marcato"
+    ),
+    "at_turn": Example(
+        "A4*1/4> B4*15/4",
+        "touch",
+        bpm=66.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="together",
+    ),
+    "inside_slur": Example("A4( B4) A4", "touch", metre="3/4", bpm=66.0, instrument="cello"),
+    "at_hook": Example("[f] [>] A4 B4 C#5 D5|A4*4|A4 B4( A4) B4", "touch"),
+    "at_new_level": Example(
+        "A4*2 B4",
+        "touch",
+        metre="3/4",
+        bpm=132.0,
+        instrument="bass",
+        player="starter",
+        kind="sforzando",
+    ),
+    "new_level_db": Example(
+        "A4 B4 A4",
+        "touch",
+        metre="3/4",
+        bpm=240.0,
+        instrument="bass",
+        player="starter",
+        kind="sforzando",
+    ),
+    "in_hairpin": Example(
+        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+    ),
+    "at_rest": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
+    "moving_rest_s": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
+    "bite_in": Example(
+        "A4*2 B4",
+        "touch",
+        metre="3/4",
+        bpm=132.0,
+        instrument="bass",
+        player="starter",
+        kind="sforzando",
+    ),
+    "bite_out": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "loud": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
+    "loud_knee": Example(
+        "[ff] A4*1/4> B4*15/4",
+        "touch",
+        bpm=132.0,
+        player="starter",
+        school={"dotted": "hook"},
+        kind="sforzando",
+    ),
+    "too_loud_share": Example(
+        "A4*4", "touch", bpm=104.0, player="growing", school={"dotted": "separate"}
+    ),
+    "neutral": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
+    "weight_db": Example(
+        "A4*4", "touch", bpm=104.0, player="growing", school={"dotted": "separate"}
+    ),
+    "off_neutral": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "off_wished": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
+    "window": Example(
+        "A4*4",
+        "touch",
+        bpm=50.0,
+        instrument="bass",
+        player="starter",
+        school={"dotted": "lift"},
+        kind="marcato",
+    ),
+    "wall": Example(
+        "A4*4",
+        "touch",
+        bpm=50.0,
+        instrument="bass",
+        player="starter",
+        school={"dotted": "lift"},
+        kind="marcato",
+    ),
+    "wall_s": Example(
+        "A4> B4 A4> B4", "touch", bpm=132.0, instrument="bass", player="growing", kind="sforzando"
+    ),
+    "home": Example(
+        "[p] [<] A4|A4", "touch", metre="3/4", bpm=132.0, instrument="bass", kind="pickup"
+    ),
+    "lane_snap": Example(
+        "A4*4", "touch", bpm=104.0, player="growing", school={"dotted": "separate"}
+    ),
+    "lane_edge": Example(
+        "[p] [<] A4|A4", "touch", metre="3/4", bpm=132.0, instrument="bass", kind="pickup"
+    ),
+    "string_kept": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
+    "register": Example(
+        "A4( B4) A4", "touch", metre="3/4", bpm=104.0, player="growing", kind="sforzando"
+    ),
+    "lane_move": Example("A4*1/4> B4*15/4", "touch", bpm=40.0, player="growing", kind="marcato"),
+    "lane_move_once": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
+    "lean": Example(
+        "A4 B4 A4",
+        "touch",
+        metre="3/4",
+        bpm=240.0,
+        instrument="bass",
+        player="starter",
+        kind="sforzando",
+    ),
+    "lean_once": Example("[ff] r A4 B4", "touch", metre="3/4", bpm=40.0, kind="repeat"),
+    "shape_from_db": Example(
+        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+    ),
+    "shape_from_s": Example(
+        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+    ),
+    "shape_db": Example(
+        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+    ),
+    "shape_most": Example(
+        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+    ),
+    "reach_db": Example(
+        "A4*4",
+        "warned",
+        bpm=50.0,
+        instrument="bass",
+        player="starter",
+        school={"dotted": "lift"},
+        kind="marcato",
+    ),
+    "too_loud_db": Example(
+        "A4*3 B4", "warned", player="starter", school={"amount": "values"}, kind="repeat"
+    ),
+    "elbow_share": Example("[p] G3 E5 G3 E5", "touch", bpm=132.0, player="growing", kind="marcato"),
+    "fault_margin": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
+    "fault_clearly": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
+}
