@@ -24,7 +24,7 @@ SEES = {
     "planning.contact.frames": "touch",
     "planning.contact.touch_costs": "touch",
     "planning.contact.contact": "touch",
-    "planning.planned": "touch",
+    "planning.strokes.planned": "touch",
     "advice.out_of_reach": "warned",
     "advice.sound_faults": "causes",
 }

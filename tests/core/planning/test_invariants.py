@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.plan import make_plan, plan_of
-from plectrum.core.planning.planned import DIRECTIONS, JOINS
 from plectrum.core.planning.rules import CELLS_N, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
+from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, schools, tunes

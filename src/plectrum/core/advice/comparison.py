@@ -6,8 +6,8 @@ from collections import Counter
 from dataclasses import dataclass
 
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.planning.strokes.planned import PlannedNote
 
 KINDS = ("direction", "join", "place", "lane", "string")
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from plectrum.core.advice.words import place_words, way_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Change, Plan
-from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, TERM_WORDS
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer

@@ -18,7 +18,7 @@ from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 
 MIDDLE = 3
 

@@ -12,9 +12,9 @@ from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import JOINS
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.planned import JOINS
 from plectrum.core.score.model import Articulation, Direction, Note
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 
 NEAR = 0.035  # own default: this close to a mark counts as at the mark

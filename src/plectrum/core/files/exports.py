@@ -17,7 +17,7 @@ from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat

@@ -11,11 +11,11 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.search import fingering_of
-from plectrum.core.planning.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
 from plectrum.core.planning.strokes.dynamic_program import (
     TURN,
     Step,
 )
+from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import solve_strokes
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.planning.tempo_window import tempo_window

@@ -16,7 +16,7 @@ from functools import cached_property
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Bar, Direction, Note, TempoClock
 
 MOST_STOLEN = 0.6  # of a note, for a lift after it (own default)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 
 STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
 _SHORT = {

@@ -19,7 +19,7 @@ from plectrum.core.document.sections import section_bars
 from plectrum.core.errors import ScoreError
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import at_tempo
 from plectrum.core.practice.said import said_notes, short_place

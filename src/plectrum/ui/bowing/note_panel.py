@@ -20,7 +20,7 @@ from plectrum.core.advice.reasons import alternative_words, reasons_for
 from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
 from plectrum.ui.bowing.fault_finder import FaultFinder
 from plectrum.ui.bowing.force_window import ForceWindow

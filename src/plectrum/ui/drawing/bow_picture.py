@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from plectrum.core.advice.words import note_sentence
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.planned import PlannedNote
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.ui.look import theme
 

@@ -11,8 +11,8 @@ from PySide6.QtSvg import QSvgRenderer
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.planned import PlannedNote
 from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.signs import paint_sign

@@ -22,7 +22,7 @@ from plectrum.core.planning.contact.touch_costs import (
     playable,
     quarters_allowed,
 )
-from plectrum.core.planning.planned import PlannedPart
+from plectrum.core.planning.strokes.planned import PlannedPart
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]

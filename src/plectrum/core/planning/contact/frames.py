@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning import rules
-from plectrum.core.planning.planned import PlannedPart
 from plectrum.core.planning.strokes.amounts import amounts_of, string_gain
+from plectrum.core.planning.strokes.planned import PlannedPart
 from plectrum.core.score.model import Articulation, Note
 
 Floats = NDArray[np.float64]

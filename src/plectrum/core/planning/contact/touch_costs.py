@@ -23,8 +23,8 @@ from plectrum.core.planning.contact.limits import (
     force_min_n,
     lane_centre_mm,
 )
-from plectrum.core.planning.planned import PlannedPart
 from plectrum.core.planning.strokes.amounts import string_gain
+from plectrum.core.planning.strokes.planned import PlannedPart
 from plectrum.core.player.school import AmountSchool, DynamicsSchool
 
 Floats = NDArray[np.float64]

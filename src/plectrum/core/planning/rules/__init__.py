@@ -487,7 +487,7 @@ LEAN = rule("lean", 0.25, "cost per neper in half a second", _TOUCH, "changing t
 LEAN_ONCE = rule("lean_once", 0.02, "cost", _TOUCH, "changing the weight at all")
 
 # What a note that grows or fades does with the bow.
-_PLANNED = "planning.planned"
+_PLANNED = "planning.strokes.planned"
 SHAPE_FROM_DB = rule(
     "shape_from_db", 1.5, "dB", _PLANNED, "a smaller change is not shaped", out=99.0
 )
