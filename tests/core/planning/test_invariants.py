@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import replace
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -11,7 +14,7 @@ from hypothesis import strategies as st
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.plan import make_plan, plan_of
-from plectrum.core.planning.rules import CELLS_N, MILLIONTHS
+from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
@@ -21,6 +24,17 @@ from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
 
 EXAMPLES = settings(max_examples=40, deadline=None)
+RHYTHMS = (
+    "X*1 X*1 X*1 X*1",
+    "X*2 X*1 X*1",
+    "X*3/2 X*1/2 X*2",
+    "X*4",
+    "X*1( X*1) X*1 X*1",
+    "X*3/4 X*1/4 X*3/4 X*1/4 X*2",
+    "r*1 X*1 X*1/2 X*1/2 X*1",
+    "X*1/2( X*1/2 X*1/2) X*1/2 X*2",
+    "X*3 X*1",
+)
 
 
 @EXAMPLES
@@ -222,3 +236,72 @@ def test_every_pin_is_honoured_or_refused_with_a_reason(music, pin, player):
     refused = [w for w in warnings_of(plan) if w.code == "pin_not_kept" and w.note == head.index]
     assert all(kept) or refused
     assert all(w.text and w.remedy for w in refused)
+
+
+def _beyond_limits(plan) -> int:
+    return sum(
+        plan.tables.strokes.terms_of(int(plan.tables.kind[i]), step)["limit"] > 0
+        for i, step in enumerate(plan.steps)
+    )
+
+
+@EXAMPLES
+@given(tunes(marks=False), players(), schools(), st.sampled_from([40, 80, 132]))
+def test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none(music, player, school, bpm):
+    """The same strokes and joins, but nothing wished of directions, amounts, places or evenness:
+    if that plan stays within what the player can, so does ours."""
+    plan = tune_plan(music, player=player, school=school, bpm=bpm)
+    p, strokes = plan.tables.problem, plan.tables.strokes
+    barred = p.strokes >= IMPOSSIBLE
+    limits = np.where(barred, IMPOSSIBLE, strokes.limit[:, None, :, None])
+    hard = p.join >= 100 * MILLIONTHS  # hooks and lifts not learnt
+    bare = replace(
+        p,
+        strokes=limits,
+        direction=np.zeros_like(p.direction),
+        join=np.where(hard, p.join, 0),
+        evenness=np.zeros_like(p.evenness),
+        travel=np.zeros_like(p.travel),
+    )
+    if Solution(bare).total == 0:
+        assert _beyond_limits(plan) == 0
+
+
+@EXAMPLES
+@given(st.lists(st.sampled_from(RHYTHMS), min_size=1, max_size=5), schools())
+def test_the_same_rhythm_on_other_strings_has_the_same_ways(rhythms, school):
+    """But where two ways are as good as each other, to a tenth of what a hook costs."""
+    first = tune_plan("|".join(r.replace("X", "A4") for r in rhythms), school=school)
+    for note in ("D4", "E5"):
+        other = tune_plan("|".join(r.replace("X", note) for r in rhythms), school=school)
+        for i, (one, two) in enumerate(zip(first.steps, other.steps, strict=True)):
+            if (one.direction, one.join) != (two.direction, two.join):
+                assert first.solution.extra[i, two.direction, two.join] < 0.1 * MILLIONTHS
+                break
+
+
+@EXAMPLES
+@given(st.lists(st.sampled_from(RHYTHMS), min_size=1, max_size=5), schools(), players())
+def test_other_note_values_of_the_same_length_plan_the_same(rhythms, school, player):
+    """Common time at a quarter = 80 as four eighths at an eighth = 80."""
+    written = "|".join(r.replace("X", "A4") for r in rhythms)
+    halved = re.sub(r"\*(\d+)(?:/(\d+))?", lambda m: f"*{m[1]}/{2 * int(m[2] or 1)}", written)
+    one = tune_plan(written, "4/4", school=school, player=player, bpm=80)
+    other = tune_plan(halved, "4/8", school=school, player=player, bpm=40)
+    assert one.steps == other.steps
+    assert one.contact.weight_n == pytest.approx(other.contact.weight_n)
+
+
+@EXAMPLES
+@given(tunes(), players())
+def test_strokes_of_one_length_are_drawn_evenly(music, player):
+    """Neighbours that turn without a rest are not more than three times as quick as each other
+    where they wish for the same, unless one is pinned, marked or cut off by the bow's end."""
+    plan = tune_plan(music, player=player)
+    for i in range(1, len(plan.steps)):
+        one, other = plan.units[i - 1], plan.units[i]
+        alike = abs(one.ideal_length - other.ideal_length) < 1e-6
+        if not alike or one.moving_s != other.moving_s or plan.steps[i].join != TURN:
+            continue
+        lengths = sorted((plan.steps[i - 1].length, plan.steps[i].length))
+        assert lengths[1] <= 3 * lengths[0]
