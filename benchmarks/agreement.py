@@ -1,4 +1,4 @@
-"""How far plans agree with printed bow marks: fiddle tunes whose marks are taken away first.
+"""How far plans agree with printed bowings: fiddle tunes whose marks, or slurs, are taken away.
 
 The tunes are those of music21's corpus that print three marks or more. Only the half whose file
 names have an odd CRC-32 is looked at; the other half is for learning. Run it by itself:
@@ -14,16 +14,21 @@ from pathlib import Path
 
 from lxml import etree
 
+from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.learning.slurs import without_slurs
+from plectrum.core.planning.plan import Plan, make_plan, plan_of
 from plectrum.core.player.player import stage
-from plectrum.core.score.model import Direction
+from plectrum.core.player.school import SlurSchool
+from plectrum.core.score.model import Direction, Note
 from plectrum.core.score.reading.abc import convert
 from plectrum.core.score.reading.opening import open_score
 
 LEAST_MARKS_N = 3
+LEAST_SLURRED, MOST_NOTES_N = 0.06, 260  # of notes under a slur; longer tunes take long
 PLAYERS = ("steady", "growing")
+BETWEEN_BEATS = -0.5  # metric weight below which a note lies between the beats
 
 
 @dataclass(frozen=True)
@@ -37,13 +42,31 @@ class Printed:
 
 def printed_tunes(odd: bool = True) -> list[Printed]:
     """One half of the tunes; what cannot be read is left out."""
+    return [tune for path in _half(odd) if (tune := _tune(path)) is not None]
+
+
+def _half(odd: bool) -> list[Path]:
     from music21 import corpus
 
     paths = sorted(
         p for p in corpus.getCorePaths() if "ryansMammoth" in str(p) and p.suffix == ".abc"
     )
-    half = [p for p in paths if zlib.crc32(p.name.encode()) % 2 == odd]
-    return [tune for path in half if (tune := _tune(path)) is not None]
+    return [p for p in paths if zlib.crc32(p.name.encode()) % 2 == odd]
+
+
+def slurred_tunes(odd: bool = True) -> list[Document]:
+    """One half of the tunes in which slurs are not rare, as they are printed."""
+    found = []
+    for path in _half(odd):
+        try:
+            document = Document.from_score(open_score(convert(path.read_bytes()), path.name))
+        except PlectrumError:
+            continue
+        notes = document.part.notes
+        slurred = sum(n.slurred for n in notes)
+        if len(notes) < MOST_NOTES_N and slurred >= LEAST_SLURRED * len(notes):
+            found.append(document)
+    return found
 
 
 def _tune(path: Path) -> Printed | None:
@@ -86,6 +109,42 @@ def compare(tune: Printed, plan: Plan, found: Counter[str]) -> None:
         found[f"{where} printed {mark}"] += 1
 
 
+def compare_slurs(document: Document, found: Counter[str]) -> None:
+    """Take the printed slurs away, let the plan propose some, and count the joins."""
+    song = document.choices.with_school("slurs", SlurSchool.SONG)
+    choices = replace(song, player=stage("steady"))
+    plan = make_plan(without_slurs(document.part), choices)
+    for planned, note in zip(plan.notes[1:], document.part.notes[1:], strict=True):
+        if planned is None or note.grace or document.part.notes[note.index - 1].grace:
+            continue
+        proposed, printed = planned.join is Join.SLUR, note.slurred
+        found["both"] += proposed and printed
+        found["only proposed"] += proposed and not printed
+        found["only printed"] += printed and not proposed
+        if proposed != printed:
+            side = "missed" if printed else "too many"
+            found[f"{side}, {_place(note)}"] += 1
+
+
+def _place(note: Note) -> str:
+    return "onto a beat" if note.metric_weight > BETWEEN_BEATS else "between beats"
+
+
+def run_slurs() -> None:
+    documents = slurred_tunes()
+    found: Counter[str] = Counter()
+    for document in documents:
+        compare_slurs(document, found)
+    both, wrong = found["both"], found["only proposed"] + found["only printed"]
+    kinds = ", ".join(f"{k} {n}" for k, n in found.most_common() if "," in k)
+    print(
+        f"printed slurs: {len(documents)} tunes, {both + found['only printed']} joins, "
+        f"{found['only proposed'] + both} proposed, F1 {2 * both / (2 * both + wrong):.3f} "
+        f"(goal 0.65), precision {100 * both / (both + found['only proposed']):.1f} %, recall "
+        f"{100 * both / (both + found['only printed']):.1f} %; wrong: {kinds}"
+    )
+
+
 def run() -> None:
     tunes = printed_tunes()
     for player in PLAYERS:
@@ -104,3 +163,4 @@ def run() -> None:
 
 if __name__ == "__main__":
     run()
+    run_slurs()

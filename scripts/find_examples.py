@@ -19,12 +19,14 @@ from plectrum.core.planning.rules import TABLE, Example, Rule
 from plectrum.core.planning.rules.examples import FOUND
 
 FILE = Path(__file__).parent.parent / "src/plectrum/core/planning/rules/examples.py"
-SEED, TUNES_N = 11, 1500
+SEED, TUNES_N, SLUR_TUNES_N = 11, 1500, 500
 SEES = {
     "planning.contact.frames": "touch",
     "planning.contact.touch_costs": "touch",
     "planning.contact.contact": "touch",
     "planning.strokes.planned": "touch",
+    "planning.strokes.slurs": "slurs",
+    "planning.strokes.slur_features": "slurs",
     "advice.out_of_reach": "warned",
     "advice.sound_faults": "causes",
 }
@@ -88,6 +90,50 @@ def candidates(see: str) -> list[Example]:
     return sorted(found, key=lambda e: (len(e.music), len(e.school), len(e.kind)))
 
 
+SLUR_BARS = {
+    "4/4": (
+        "A4*1/2 B4*1/2 C#5*1/2 D5*1/2 E5*1/2 D5*1/2 C#5*1/2 B4*1/2", "A4 B4 C#5*1/2 B4*1/2 A4",
+        "A4*1/2 B4*1/2 r*1/2 C#5*1/2 A4*1/2 G3*1/2 B4", "A4*3/2 B4*1/2 A4*3/2 B4*1/2",
+        "A4*5/2 B4*1/2 C#5*1/2 D5*1/2", "G3*3/2 A4*1/4 E5*1/4 B4*1/2 C#5*1/2 D5",
+    ),
+    "2/4": (
+        "A4*1/4 B4*1/4 C#5*1/4 D5*1/4 E5*1/2 A4*1/2", "A4*1/2 B4*1/2 C#5*1/2 A4*1/2", "A4 B4",
+        "A4*3/4 B4*1/4 A4*3/4 B4*1/4", "G4*1/4 B4*1/4 D5*1/4 B4*1/4 A4", "A4*1/4 A4*1/4 B4*1/2 D5",
+        "A4*1/4 E5*1/4 G3*1/2 A4",
+        "A4*1/3 B4*1/3 C#5*1/3 D5", "A4*1/2 E5*1/4 C#5*1/4 A4*1/4 G3*1/4 B4*1/2", "A4*2",
+        "A4*1/4 B4*1/2 C#5*1/4 D5*1/2 E5*1/2", "A4*1/4 B4*3/4 C#5*1/4 D5*3/4", "A4^ B4 A4",
+        "A4*1/8 B4*1/8 C#5*1/8 D5*1/8 E5*1/2 A4", "[p] A4*1/2 B4*1/2 [f] C#5*1/2 D5*1/2",
+    ),
+    "6/8": (
+        "A4*1/2 B4*1/2 C#5*1/2 D5*1/2 C#5*1/2 B4*1/2", "A4 B4*1/2 C#5 D5*1/2", "A4*3/2 B4*3/2",
+        "A4*1/4 B4*1/4 C#5*1/2 D5*1/2 E5*3/2", "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
+        "A4*1/2 B4 A4 B4*1/2",
+        "A4*1/4 B4*1/4 C#5*1/4 D5*1/4 E5*1/4 D5*1/4 C#5*3/2",
+    ),
+}  # fmt: skip
+
+
+def slurring() -> list[Example]:
+    """Tunes whose slurs are for the plan to find, or to help with."""
+    chance = random.Random(SEED)
+    found = []
+    for _ in range(SLUR_TUNES_N):
+        metre = chance.choice(("2/4", "4/4", "4/4", "6/8"))
+        bars = [chance.choice(SLUR_BARS[metre]) for _ in range(chance.randint(1, 3))]
+        music = "|".join(bars)
+        slurs = chance.choice(("song", "song", "song", "help"))
+        if slurs == "help":
+            music = music.replace("*1/2 ", "*1/2( ", 1).replace("*1/2 ", "*1/2) ", 1)
+        found.append(
+            Example(
+                music, "slurs", metre, bpm=chance.choice((50.0, 80.0, 120.0)),
+                player=chance.choice(("steady", "growing")), school={"slurs": slurs},
+                kind=chance.choice(("", "", "many slurs", "pickup" if metre == "2/4" else "")),
+            )
+        )  # fmt: skip
+    return sorted(found, key=lambda e: len(e.music))
+
+
 def waiting(anew: bool) -> Iterator[Rule]:
     """The rules without an example; or all whose example was found, where they are found anew."""
     for rule in TABLE.values():
@@ -102,7 +148,8 @@ def main() -> None:
     for rule in waiting(anew):
         see = SEES.get(rule.place, "bows")
         if see not in pools:
-            pools[see] = [(e, seen(e)) for e in candidates(see)]
+            made = slurring() if see == "slurs" else candidates(see)
+            pools[see] = [(e, seen(e)) for e in made]
             forget_everything()
         with taken_out(rule):
             match = next((e for e, before in pools[see] if seen(e) != before), None)

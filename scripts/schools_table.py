@@ -18,6 +18,7 @@ from plectrum.core.player.school import (
     DottedSchool,
     DynamicsSchool,
     FourthSchool,
+    SlurSchool,
 )
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
@@ -29,6 +30,7 @@ SCHOOLS = {
     "dynamics": DynamicsSchool,
     "crossing": CrossingSchool,
     "fourth": FourthSchool,
+    "slurs": SlurSchool,
 }
 
 

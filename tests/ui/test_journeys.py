@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+import json
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -9,8 +12,12 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QFileDialog
 
+from plectrum.core.advice.reasons import is_proposed, reasons_for
 from plectrum.core.document.choices import Join
 from plectrum.core.errors import PlectrumError
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import document_bytes
+from plectrum.core.player.school import DottedSchool, SlurSchool
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
@@ -211,6 +218,65 @@ def test_every_question_of_the_schools_can_be_answered_and_undone(qtbot, violin)
         session.undo_stack.undo()
         wait_planned(qtbot, violin)
     assert session.document.choices.school == usual
+
+
+def test_slurs_are_proposed_more_or_fewer_and_kept_or_parted_by_a_key(qtbot, violin):
+    session, menu = violin.session, violin.menus.school_menu
+    assert not menu.amount.isEnabled()
+    menu._actions["slurs", SlurSchool.SONG].trigger()
+    wait_planned(qtbot, violin)
+    assert menu.amount.isEnabled()
+    menu.amount.setValue(100)
+    wait_planned(qtbot, violin)
+    assert session.document.choices.slur_amount == 100
+    many = _proposed(session.plan)
+    menu.amount.setValue(0)
+    wait_planned(qtbot, violin)
+    assert len(_proposed(session.plan)) < len(many)
+    menu.amount.setValue(100)
+    wait_planned(qtbot, violin)
+    bowing = violin.screen_of("bowing")
+    bowing.select(many[0])
+    said = " ".join(r.text for r in reasons_for(session.plan, many[0]))
+    assert "proposed slur" in said
+    press(qtbot, violin, Qt.Key.Key_X)
+    assert many[0] not in _slurred(session.plan)
+    session.undo_stack.undo()
+    wait_planned(qtbot, violin)
+    press(qtbot, violin, Qt.Key.Key_S)
+    note = session.plan.part.notes[many[0]]
+    assert session.document.choices.pins[note.id].join is Join.SLUR
+    assert many[0] not in _proposed(session.plan)
+
+
+def _slurred(plan) -> list[int]:
+    return [p.note.index for p in plan.notes if p is not None and p.join is Join.SLUR]
+
+
+def _proposed(plan) -> list[int]:
+    return [i for i in _slurred(plan) if is_proposed(plan, plan.notes[i])]
+
+
+def test_a_plan_of_before_says_once_that_the_planner_has_learnt(qtbot, window, tmp_path):
+    """The plan file of an older version: its "hook" is now "usual", its pins stay."""
+    document = open_document_path(demo_paths()[0]).pinned("2.1", "up")
+    path = tmp_path / "old.plectrum"
+    archive = zipfile.ZipFile(io.BytesIO(document_bytes(document)))
+    with zipfile.ZipFile(path, "w") as old:
+        for name in archive.namelist():
+            data = archive.read(name)
+            if name == "plan.json":
+                plan = json.loads(data)
+                plan["version"] = "1.3"
+                plan["school"]["dotted"] = "hook"
+                data = json.dumps(plan).encode()
+            old.writestr(name, data)
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.open_path(path)
+    assert "has learnt" in window.statusBar().currentMessage()
+    opened = window.session.document
+    assert opened.choices.school.dotted is DottedSchool.USUAL
+    assert opened.choices.pins == document.choices.pins
 
 
 def test_a_score_that_names_no_string_instrument_opens_for_one(qtbot, window, tmp_path):

@@ -11,11 +11,12 @@ from pathlib import Path
 from typing import TypeVar
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.document.choices import Choices
+from plectrum.core.document.choices import SLUR_AMOUNT_MOST, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document
-from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.specification import SIZES, instrument_names
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
 from plectrum.core.score.guards import MAX_FILE_BYTES
@@ -89,6 +90,18 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
             help=f"{title.lower()}: {' '.join(words)}",
         )
     parser.add_argument(
+        "--slur-amount",
+        type=between(int, 0, SLUR_AMOUNT_MOST),
+        metavar="N",
+        help=f"with --slurs song: 0 few slurs to {SLUR_AMOUNT_MOST} many",
+    )
+    parser.add_argument(
+        "--size",
+        choices=tuple(SIZES),
+        metavar="SIZE",
+        help="of the instrument and bow: " + " ".join(SIZES),
+    )
+    parser.add_argument(
         "--tempo",
         type=between(float, SLOWEST_BPM, FASTEST_BPM),
         metavar="BPM",
@@ -146,6 +159,10 @@ def _chosen(choices: Choices, arguments: Namespace) -> Choices:
         if wanted is not None:
             answer = next(a for a in answers if str(a) == wanted)
             choices = choices.with_school(question, answer)
+    if arguments.size is not None:
+        choices = replace(choices, bow=Bow.sized(choices.instrument, arguments.size))
+    if arguments.slur_amount is not None:
+        choices = replace(choices, slur_amount=arguments.slur_amount)
     if arguments.tempo is not None:
         choices = replace(choices, tempo_bpm=arguments.tempo)
     return choices

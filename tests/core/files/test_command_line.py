@@ -92,6 +92,20 @@ def test_output_to_a_file(tune, tmp_path):
     assert json.loads(out.read_text())["instrument"] == "violin"
 
 
+def test_slurs_and_sizes(tune):
+    """More slurs make fewer bows; a half-size violin has its bow, 530 mm of hair."""
+    bows = []
+    for amount in ("0", "100"):
+        args = ("--format", "json", "--slurs", "song", "--slur-amount", amount, "--size", "1/2")
+        plan = json.loads(plectrum("plan", str(tune), *args).stdout)
+        bows.append(len(plan["strokes"]))
+        assert max(n.get("length_mm") or 0 for n in plan["notes"]) <= 530
+    assert bows[0] >= bows[1]
+    refused = plectrum("plan", str(tune), "--slur-amount", "101")
+    assert refused.returncode != 0
+    assert b"101" in refused.stderr
+
+
 def test_pins_tempo_player_school_and_instrument(tune):
     done = plectrum(
         "plan", str(tune), "--format", "json", "--pin", "1.1=up", "--pin", "2.2.5=turn",

@@ -18,6 +18,7 @@ from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import Example, Rule
 from plectrum.core.planning.strokes.amounts import moving_share
+from plectrum.core.planning.strokes.slurs import slur_costs
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import QUESTIONS, School
@@ -45,7 +46,7 @@ def part_and_choices(example: Example) -> tuple[Part, Choices]:
         notes = [n._replace(phrase_end=True) for n in notes]
     elif example.kind == "repeat":
         bars[0] = replace(bars[0], repeat_end=2)
-    elif example.kind and example.kind not in ("pinned", "together", "pickup"):
+    elif example.kind and example.kind not in ("pinned", "together", "pickup", "many slurs"):
         kind = frozenset({Articulation(example.kind)})
         notes = [n._replace(articulations=n.articulations | kind) for n in notes]
     if example.written_finger:
@@ -61,6 +62,8 @@ def part_and_choices(example: Example) -> tuple[Part, Choices]:
         pins[notes[0].id] = Pin(direction=Direction.UP)
     bow = Bow.full_size(example.instrument)
     choices = Choices(example.instrument, bow, player, school, None, pins)
+    if example.kind == "many slurs":
+        choices = replace(choices, slur_amount=80)
     return replace(document.part, notes=tuple(notes), bars=tuple(bars)), choices
 
 
@@ -72,6 +75,11 @@ def seen(example: Example) -> list[object]:
         return _seen_in_plan(example.see, make_plan(part, choices, other))
     fingered = fingering_of(part, choices)
     units = build_units(part, choices, fingered)
+    if example.see == "slurs":
+        heads = [part.notes[u.first] for u in units]
+        player = choices.player.on(choices.own)
+        costs = slur_costs(part, heads, choices, fingered, player)
+        return [np.round(x, 6).tolist() for x in (costs.first, costs.group, costs.follows)]
     return {
         "strings": lambda: [f.string_words + f.finger_words for f in fingered],
         "lengths": lambda: [round(u.ideal_length, 6) for u in units],
@@ -126,6 +134,7 @@ def _group_of(rule: Rule) -> tuple[dict, object]:
     for prefix, group in (("amount_of_", rules.AMOUNT_OF), ("bite_of_", rules.BITE_OF)):
         if rule.name.startswith(prefix):
             return group, Articulation(rule.name.removeprefix(prefix))
-    if rule.name in rules.LEARNT:
-        return rules.LEARNT, rule.name
+    for learnt in (rules.LEARNT, rules.SLUR_WORTH):
+        if rule.name in learnt:
+            return learnt, rule.name
     return vars(rules), rule.name.upper()

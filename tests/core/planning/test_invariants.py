@@ -18,6 +18,7 @@ from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
+from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, schools, tunes
@@ -163,7 +164,13 @@ def test_extra_costs_are_exact(music, school):
         join = None if alternative.join is Join.START else alternative.join
         choices = document.choices.with_pin(plan.head_of(unit).id, Pin(alternative.direction, join))
         units = build_units(plan.part, choices, plan.fingered)
-        pinned = Solution(CostTables(plan.part, units, choices).nudged(plan.tables.nudges).problem)
+        pinned = Solution(
+            CostTables(
+                plan.part, units, choices, segments_of(plan.part, choices, plan.fingered, units)
+            )
+            .nudged(plan.tables.nudges)
+            .problem
+        )
         extra = round(alternative.extra_cost * MILLIONTHS)
         assert pinned.total == plan.solution.total + extra
 

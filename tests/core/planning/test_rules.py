@@ -10,13 +10,21 @@ import numpy as np
 import pytest
 
 from plectrum.core.planning import rules
-from plectrum.core.planning.rules import LEARNT, TABLE, Rule
+from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.rules import LEARNT, SLUR_WORTH, TABLE, Rule
+from plectrum.core.planning.rules.learnt import SLUR_WHY
 from plectrum.core.planning.strokes.context import (
     Bows,
     columns_of,
     direction_features,
     hook_features,
     up_features,
+)
+from plectrum.core.planning.strokes.slur_features import (
+    FOLLOWS,
+    group_features,
+    join_features,
+    slur_columns,
 )
 from tests.core.planning.rule_examples import forget_everything, seen, taken_out
 from tests.tunes import tune_document
@@ -42,8 +50,8 @@ def test_every_row_says_what_it_is(rule: Rule):
     assert rule.unit
     assert rule.why
     assert rule.term == "" or rule.term in rules.TERMS
-    if rule.name in LEARNT:
-        return  # used by name: see the test of the features
+    if rule.name in LEARNT or rule.name in SLUR_WORTH:
+        return  # used by name: see the tests of the features
     source = Path(util.find_spec(f"plectrum.core.{rule.place}").origin).read_text("utf-8")
     group = re.match(r"(amount|bite)_of_", rule.name)
     name = group[0].strip("_").upper() if group else rule.name.upper()
@@ -67,6 +75,15 @@ def test_every_feature_is_a_learnt_row_and_every_learnt_row_a_feature():
     assert set(found) == set(LEARNT)
 
 
+def test_every_slur_feature_has_words_and_every_row_is_a_feature():
+    document = tune_document("A4*1/2( B4*1/2) C5 D5|A4 B4 C5 D5")
+    fingered = fingering_of(document.part, document.choices)
+    columns = slur_columns(document.part, document.part.notes, fingered)
+    groups = group_features(columns, np.array([0]), np.array([1]))
+    assert {*join_features(columns), *groups, *FOLLOWS} == set(SLUR_WHY)
+    assert set(SLUR_WORTH) <= set(SLUR_WHY)
+
+
 def test_every_term_of_a_cost_has_a_rule_and_words():
     assert {rule.term for rule in TABLE.values() if rule.term} | {"tape"} == set(rules.TERMS)
     assert all(rules.TERM_WORDS.values())
@@ -75,7 +92,7 @@ def test_every_term_of_a_cost_has_a_rule_and_words():
 def test_no_number_of_the_planner_stands_elsewhere():
     """Modules of the planner hold no capital-letter numbers of their own but shapes and codes."""
     allowed = re.compile(
-        r"^(LANES_N|MIDDLE_LANE|KEPT_MOST|ROUNDS_N|TURNS_N|SLOWEST_RATIO|PRECISION|POSITIONS_N|QUARTERS|WEIGHTS|WEIGHT_STEP|THIRDS|"
+        r"^(LANES_N|MIDDLE_LANE|KEPT_MOST|ROUNDS_N|TURNS_N|SLOWEST_RATIO|PRECISION|POSITIONS_N|LONGEST_N|IN_BOW|QUARTERS|WEIGHTS|WEIGHT_STEP|THIRDS|"
         r"TURN|DOWN|PULL)\b"
     )
     folder = Path(rules.__file__).parents[1]

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from plectrum.core.advice.words import place_words, way_words
 from plectrum.core.document.choices import Join
+from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
-from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, TERM_WORDS
+from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, SLUR_WORTH, TABLE, TERM_WORDS
 from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.planning.strokes.slur_features import join_features, slur_columns
 from plectrum.core.score.model import Direction
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
@@ -32,16 +34,51 @@ def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
     if planned.join is Join.SLUR:
         head = plan.notes[plan.units[planned.unit].first]
         way = way_words(head.direction) if head is not None else ""
-        return (Reason("slur", f"inside a slur: shares its {way}, by length and loudness"),)
+        inside = Reason("slur", f"inside a slur: shares its {way}, by length and loudness")
+        return (*_proposed(plan, planned), inside)
     found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
+    found += _dropped(plan, planned)
     found += [*_terms(plan, planned), *_amount(plan, planned), *_place(plan, planned)]
     return tuple(found)
+
+
+def is_proposed(plan: Plan, planned: PlannedNote) -> bool:
+    """Whether a note is slurred to the one before though the page does not say so."""
+    pin = plan.choices.pins.get(planned.note.id)
+    pinned = pin is not None and pin.join is not None
+    return planned.join is Join.SLUR and not planned.note.slurred and not pinned
+
+
+def _proposed(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    """Why a slur is proposed, and what parting its notes would cost."""
+    if not is_proposed(plan, planned):
+        return []
+    notes = [plan.part.notes[u.first] for u in plan.tables.units]
+    rows = slur_columns(plan.part, notes, plan.fingered)
+    row = next((k for k, n in enumerate(notes) if n.index == planned.note.index), None)
+    cost = plan.parted_cost(planned.note.index)
+    if row is None or cost is None:
+        return []
+    joins = join_features(rows).items()
+    likes = [(SLUR_WORTH[n], n) for n, here in joins if here[row] and n in SLUR_WORTH]
+    worth, name = max(likes, default=(0.0, ""))
+    why = f": {TABLE[name].why}, as print has it" if worth > 0 else ""
+    text = f"proposed slur{why}; parted, it would cost {cost:.1f} more (S keeps it, X parts it)"
+    return [Reason("slur_proposed", text)]
+
+
+def _dropped(plan: Plan, planned: PlannedNote) -> list[Reason]:
+    pin = plan.choices.pins.get(planned.note.id)
+    if not planned.note.slurred or (pin is not None and pin.join is not None):
+        return []
+    if plan.unit_of(planned.note.index - 1) is None or planned.note.gap_before_s > 0:
+        return []
+    return [Reason("slur_dropped", "slurred on the page; parted here to keep the bows in order")]
 
 
 # What is said where a term of the cost alone decides the way of a stroke.
 _DECIDING = {
     "same": "as in the bars like it",
-    "seam": "so that the repeat goes on to its beginning",
     "together": "as the other part goes in the same rhythm",
 }
 
@@ -77,16 +114,16 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
 def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     """Terms without which the stroke would go the other way, or that moved it on the bow."""
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
-    mine = plan.tables.terms_of(planned.unit, step, None)  # the join is the same both ways
+    mine = plan.unit_terms(planned.unit, step)  # the join is the same both ways
     turned = step._replace(direction=1 - step.direction, start=step.end, end=step.start)
-    theirs = plan.tables.terms_of(planned.unit, turned, None)
+    theirs = plan.unit_terms(planned.unit, turned)
     gains = {t: (theirs.get(t, 0) - mine.get(t, 0)) / MILLIONTHS for t in _DECIDING}
     found = []
     if max(gains.values()) > 0:
         saved = _extra(plan, planned.unit, planned.direction.other)
         found = [Reason(t, _DECIDING[t]) for t, gain in gains.items() if 0 < saved <= gain]
-    if mine.get("speed", 0):
-        found.append(Reason("speed", "beyond what this player's bow does cleanly: nothing better"))
+    if mine.get("limit", 0):
+        found.append(Reason("limit", "beyond what this player's bow does cleanly: nothing better"))
     if unit.crossings and mine.get("crossing", 0) < MOVED_TO_MIDDLE * MILLIONTHS:
         found.append(Reason("crossing", "the string is crossed near the middle of the bow"))
     if plan.player.mark_weight and not mine.get("tape", 0):
@@ -104,6 +141,8 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if planned.join is Join.TURN:
         before = plan.steps[planned.unit - 1].direction
         return [Reason("turn", f"the bow turns after {'an up-bow' if before else 'a down-bow'}")]
+    if planned.join is Join.HOOK and planned.note.gap_before_s >= rules.STOPPING_REST_S:
+        return [Reason("rest_hook", "the same way again: the bow stands still in the rest anyway")]
     if planned.join is Join.HOOK and unit.short_after_long:
         return [Reason("hook", "short note after a long one: hooked, so the beats stay in order")]
     if planned.join is Join.HOOK:

@@ -36,15 +36,23 @@ def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     problems, alike = _problems_n(plan), _alike_n(plan, warning.code)
     for text, choices in _candidates(plan, warning):
         other = make_plan(plan.part, choices)
-        gone = not any((w.code, w.note) == (warning.code, warning.note) for w in warnings_of(other))
+        gone = not any(_is_still(w, warning) for w in warnings_of(other))
         fewer = _alike_n(other, warning.code) < alike
         if gone and fewer and _problems_n(other) <= problems:
             return Remedy(text, choices, other)
     return None
 
 
+def _is_still(said: PlanWarning, warning: PlanWarning) -> bool:
+    """Whether a warning is still said of the note it was said of first."""
+    if said.code != warning.code:
+        return False
+    return said.note == warning.note or (warning.note is not None and said.is_about(warning.note))
+
+
 def _alike_n(plan: Plan, code: str) -> int:
-    return sum(1 for w in warnings_of(plan) if w.code == code)
+    """Of how many notes it is said."""
+    return sum(max(len(w.notes), 1) for w in warnings_of(plan) if w.code == code)
 
 
 def _problems_n(plan: Plan) -> int:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
 from itertools import pairwise
 
 from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
+from plectrum.core.advice.words import dynamic_words, length_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
@@ -31,7 +32,8 @@ class Severity(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class PlanWarning:
-    """One thing to look at. `note` is an index, None for the whole piece."""
+    """One thing to look at. `note` is an index, None for the whole piece; where one thing is said
+    of several, `notes`, it is the one where it is worst."""
 
     code: str
     severity: Severity
@@ -39,6 +41,11 @@ class PlanWarning:
     note: int | None
     text: str
     remedy: str
+    notes: tuple[int, ...] = ()
+
+    def is_about(self, note: int) -> bool:
+        """Whether it speaks of a note."""
+        return note == self.note or note in self.notes
 
 
 _TAUGHT = frozenset(
@@ -82,12 +89,8 @@ def _note_warnings(plan: Plan) -> Iterator[PlanWarning]:
         yield from _hand_warnings(plan, note, fingered)
     for before, after in pairwise(plan.part.notes):
         yield from _slur_crossing(plan, before, after)
-    told: set[int] = set()
-    for reach in out_of_reach(plan):
-        unit = plan.unit_of(reach.note)
-        if unit is not None and unit not in told and not _too_slow(plan, unit):
-            told.add(unit)
-            yield _reach_warning(plan, reach)
+    yield from _technique_warnings(plan)
+    yield from _reach_warnings(plan)
 
 
 def _too_slow(plan: Plan, index: int) -> bool:
@@ -128,19 +131,27 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
             f"needs finger {fingered.finger_words}, which this player has not learnt",
             "Use another string, or teach the finger first",
         )  # fmt: skip
-    yield from _technique_warnings(plan, note, len(fingered.grip.fingers))
 
 
-def _technique_warnings(plan: Plan, note: Note, strings_n: int) -> Iterator[PlanWarning]:
-    if plan.notes[note.index] is None:
-        return
-    needed = {str(a) for a in note.articulations & _TAUGHT}
-    needed |= {"double stops"} if strings_n > 1 else set()
-    for technique in sorted(needed - set(plan.choices.player.techniques)):
-        yield _at(
-            note, "technique_not_learnt", Severity.NOTE,
-            f"{technique}, which this player has not learnt", "Leave it out, or teach it first",
-        )  # fmt: skip
+def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    """What the player has not learnt, once for each, with all the notes that need it."""
+    needed: dict[str, list[int]] = {}
+    for note, planned, fingered in zip(plan.part.notes, plan.notes, plan.fingered, strict=True):
+        if planned is None or fingered.grip is None:
+            continue
+        kinds = {str(a) for a in note.articulations & _TAUGHT}
+        kinds |= {"double stops"} if len(fingered.grip.fingers) > 1 else set()
+        for kind in kinds - set(plan.choices.player.techniques):
+            needed.setdefault(kind, []).append(note.index)
+    for kind, notes in sorted(needed.items()):
+        text = f"{kind}, which this player has not learnt"
+        said = _at(plan.part.notes[notes[0]], "technique_not_learnt", Severity.NOTE,
+                   text + _and_others(len(notes)), "Leave it out, or teach it first")  # fmt: skip
+        yield replace(said, notes=tuple(notes))
+
+
+def _and_others(notes_n: int) -> str:
+    return f" (and {notes_n - 1} more notes)" if notes_n > 1 else ""
 
 
 def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
@@ -155,14 +166,61 @@ def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarnin
         )  # fmt: skip
 
 
-def _reach_warning(plan: Plan, reach: OutOfReach) -> PlanWarning:
-    note = plan.part.notes[reach.note]
-    remedy = f"It needs {reach.length_mm / 10:.0f} cm in {reach.moving_s:.2f} s"
+def _reach_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    """Dynamics that do not come out, a warning for each stretch that misses to the same side."""
+    stretch: list[OutOfReach] = []
+    for reach in out_of_reach(plan):
+        unit = plan.unit_of(reach.note)
+        if unit is None or _too_slow(plan, unit):
+            continue
+        if stretch and not _goes_on(plan, stretch[-1], reach):
+            yield _reach_warning(plan, stretch)
+            stretch = []
+        stretch.append(reach)
+    if stretch:
+        yield _reach_warning(plan, stretch)
+
+
+def _goes_on(plan: Plan, a: OutOfReach, b: OutOfReach) -> bool:
+    """Whether two notes miss alike, with no more than a bar between them."""
+    one, other = plan.part.notes[a.note], plan.part.notes[b.note]
+    same = one.dynamic == other.dynamic and (a.missing_db > 0) == (b.missing_db > 0)
+    return same and other.bar_index - one.bar_index <= 1
+
+
+def _reach_warning(plan: Plan, stretch: Sequence[OutOfReach]) -> PlanWarning:
+    """The worst of a stretch, in dynamics and in shares of the bow."""
+    worst = max(stretch, key=lambda r: abs(r.missing_db))
+    note, planned = plan.part.notes[worst.note], plan.notes[worst.note]
+    wanted = dynamic_words(note.level_db)
+    sounds = dynamic_words(note.level_db - worst.missing_db)
+    soft = worst.missing_db > 0
+    if sounds == wanted:
+        sounds = "too soft" if soft else "too loud"
+    hair_mm = plan.choices.bow.hair_mm
+    have = length_words(planned.length_mm / hair_mm) if planned is not None else "this bow"
+    text = f"{wanted} comes out {'as ' if sounds[:3] != 'too' else ''}{sounds} with {have}"
+    said = _at(note, "reach", Severity.NOTE, text + _and_others(len(stretch)),
+               _reach_remedy(plan, worst))  # fmt: skip
+    return replace(said, notes=tuple(r.note for r in stretch))
+
+
+def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
+    """Never more bow than there is, nor faster or slower than the player draws it."""
+    low, high = usable_cells(plan.choices)
+    whole_mm = (high - low) / CELLS_N * plan.choices.bow.hair_mm
+    speed_mm_s = reach.length_mm / max(reach.moving_s, 1e-3)
+    ways = []
+    can = plan.player.slowest_mm_s <= speed_mm_s <= plan.player.fastest_mm_s
+    if reach.length_mm <= whole_mm and can:
+        ways.append(f"use {length_words(reach.length_mm / plan.choices.bow.hair_mm)}")
     if reach.lane is not None:
-        remedy += f", or lane {reach.lane}"
-    side = "too soft" if reach.missing_db > 0 else "too loud"
-    text = f"{note.dynamic} comes out {abs(reach.missing_db):.0f} dB {side} with this bow"
-    return _at(note, "reach", Severity.NOTE, text, remedy)
+        ways.append(f"play in lane {reach.lane}")
+    if not ways:
+        softer = "softer" if reach.missing_db > 0 else "louder"
+        ways.append(f"let it be {softer} here, or take another tempo")
+    words = ", or ".join(ways)
+    return words[0].upper() + words[1:]
 
 
 def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:

@@ -6,6 +6,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.score.timeline import nearest_dynamic
 
 NEAR = 0.035  # own default: this close to a mark counts as at the mark
 BY = 0.10  # and this close as just above or below it
@@ -43,6 +44,17 @@ def place_words(at: float, bow: Bow) -> str:
 def length_words(length: float) -> str:
     """A length of bow as a part of the whole: "half a bow"."""
     return next(words for limit, words in _LENGTHS if length <= limit)
+
+
+_DYNAMICS = {
+    "pp": "pianissimo", "p": "piano", "mp": "mezzo piano", "mf": "mezzo forte", "f": "forte",
+    "ff": "fortissimo",
+}  # fmt: skip
+
+
+def dynamic_words(level_db: float) -> str:
+    """The dynamic that lies nearest to a level."""
+    return _DYNAMICS[nearest_dynamic(level_db)]
 
 
 def way_words(direction: Direction) -> str:

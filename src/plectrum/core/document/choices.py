@@ -65,11 +65,13 @@ class Pin:
 
 
 NO_PIN = Pin()
+SLUR_AMOUNT_USUAL, SLUR_AMOUNT_MOST = 50, 100
 
 
 @dataclass(frozen=True, slots=True)
 class Choices:
-    """All that a plan depends on besides the score. `pins` goes by note id."""
+    """All that a plan depends on besides the score. `pins` goes by note id; `slur_amount` is 0 for
+    few slurs to 100 for many, where the school proposes them."""
 
     instrument: str
     bow: Bow
@@ -77,6 +79,7 @@ class Choices:
     school: School = field(default_factory=School)
     tempo_bpm: float | None = None
     pins: Mapping[str, Pin] = field(default_factory=dict)
+    slur_amount: int = SLUR_AMOUNT_USUAL
 
     @property
     def own(self) -> Instrument:

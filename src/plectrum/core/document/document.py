@@ -25,6 +25,7 @@ class Document:
         unknown: keys of a newer plan file, to be written back as they were.
         variants: other choices for the same part, by the teacher's name for them.
         homework: what is set for practice.
+        kept_before: whether it comes from a file of before the planner learnt from print.
     """
 
     score: ScoreFile
@@ -34,6 +35,7 @@ class Document:
     unknown: Mapping[str, Any] = field(default_factory=dict)
     variants: Mapping[str, Choices] = field(default_factory=dict)
     homework: Homework = field(default_factory=Homework)
+    kept_before: bool = False
 
     @classmethod
     def from_score(

@@ -18,7 +18,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, ValidationError
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.choices import SLUR_AMOUNT_MOST, SLUR_AMOUNT_USUAL, Choices, Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import (
     LEAST_MINUTES,
@@ -42,7 +42,8 @@ from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
-MAJOR, MINOR = 1, 3
+MAJOR, MINOR = 1, 4
+LEARNT_MINOR = 4
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
 
@@ -63,6 +64,7 @@ class _Choices(Open):
     school: SchoolRecord = SchoolRecord()
     tempo_bpm: Annotated[float, Field(ge=10, le=480)] | None = None
     pins: dict[str, _Pin] = Field(default_factory=dict)
+    slur_amount: Annotated[int, Field(ge=0, le=SLUR_AMOUNT_MOST)] = SLUR_AMOUNT_USUAL
 
 
 class _Result(Open):
@@ -144,6 +146,7 @@ def _choices_json(choices: Choices) -> dict[str, Any]:
         "school": choices.school.as_dict(),
         "tempo_bpm": choices.tempo_bpm,
         "pins": {note_id: _pin_json(pin) for note_id, pin in sorted(choices.pins.items())},
+        "slur_amount": choices.slur_amount,
     }
 
 
@@ -231,7 +234,14 @@ def document_from_bytes(data: bytes, name: str) -> Document:
     choices = _choices(model, name)
     variants = {key: _choices(variant, name) for key, variant in model.variants.items()}
     return Document(
-        score, model.part, choices, part, _unknown(model), variants, model.homework.homework()
+        score,
+        model.part,
+        choices,
+        part,
+        _unknown(model),
+        variants,
+        model.homework.homework(),
+        kept_before=is_from_before_learning(model.version),
     )
 
 
@@ -254,6 +264,7 @@ def _choices(model: _Choices, name: str) -> Choices:
             note_id: Pin(**{f.name: getattr(p, f.name) for f in fields(Pin)})
             for note_id, p in model.pins.items()
         },
+        model.slur_amount,
     )
 
 
@@ -263,6 +274,24 @@ def _player(fields: dict[str, Any], name: str) -> Player:
         return player_from_json(json.dumps(known), f"{name}, player")
     except PlayerError as error:
         raise PlanFileError(error.what, where=error.where) from error
+
+
+def is_from_before_learning(version: str) -> bool:
+    """Whether a file was written before the planner had learnt from printed bowings."""
+    major, _, minor = version.partition(".")
+    return major == "1" and minor.isdigit() and int(minor) < LEARNT_MINOR
+
+
+def _learnt_since(raw: Any, version: str) -> None:
+    """Up to version 1.3 the school "hook" left it to the planner whether a dotted pair is hooked;
+    that is now "usual"."""
+    if not isinstance(raw, dict) or not is_from_before_learning(version):
+        return
+    variants = raw.get("variants")
+    for choices in [raw, *(variants.values() if isinstance(variants, dict) else ())]:
+        school = choices.get("school") if isinstance(choices, dict) else None
+        if isinstance(school, dict) and school.get("dotted") == "hook":
+            school["dotted"] = "usual"
 
 
 def _validated(text: bytes, name: str) -> PlanFile:
@@ -280,6 +309,7 @@ def _validated(text: bytes, name: str) -> PlanFile:
             where=name,
             remedy="Update Plectrum to open it; nothing was changed",
         )
+    _learnt_since(raw, version)
     try:
         return PlanFile.model_validate(raw)
     except ValidationError as error:

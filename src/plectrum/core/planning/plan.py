@@ -54,10 +54,12 @@ class Plan(PlannedPart):
         fingered = fingering_of(part, choices)
         units = build_units(part, choices, fingered)
         wanted = together or {}
-        self.tables, self.solution = solve_strokes(part, choices, units, wanted)
+        self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
         steps = self.solution.steps
-        notes = planned_notes(part, choices, fingered, units, steps)
-        super().__init__(part, choices, fingered, units, steps, notes)
+        bows = self.tables.units_of(self.solution.bows)
+        notes = planned_notes(part, choices, fingered, bows, steps)
+        super().__init__(part, choices, fingered, bows, steps, notes)
+        self._firsts = list(self.solution.bows)
 
     @cached_property
     def contact(self) -> Contact:
@@ -83,10 +85,11 @@ class Plan(PlannedPart):
     def terms(self) -> dict[str, float]:
         """The total cost by term."""
         sums = dict.fromkeys(w.TERMS, 0)
-        for i, step in enumerate(self.steps):
-            before = self.steps[i - 1] if i else None
+        before = None
+        for i, step in self.solution.bows.items():
             for name, cost in self.tables.terms_of(i, step, before).items():
                 sums[name] += cost
+            before = step
         return {name: cost / w.MILLIONTHS for name, cost in sums.items() if cost}
 
     def alternatives(self, unit: int) -> tuple[Alternative, ...]:
@@ -95,14 +98,14 @@ class Plan(PlannedPart):
         The extra cost is what the whole piece costs more, all else planned anew for the
         best; 0 for the plan's own choice. A unit's own mark or pin is left out of account.
         """
-        own = self.tables.own_constraints(unit)
+        own = self.tables.own_constraints(self._firsts[unit])
         chosen = self.steps[unit]
         found = []
         for d, direction in enumerate(DIRECTIONS):
             for code, join in JOINS.items():
                 if unit == 0 and code != TURN:
                     continue
-                extra = int(self.solution.extra[unit, d, code])
+                extra = int(self.solution.extra[self._firsts[unit], d, code])
                 possible = extra < w.IMPOSSIBLE // 2
                 mine = (d, code) == (chosen.direction, chosen.join if unit else TURN)
                 if possible and not mine:
@@ -118,6 +121,22 @@ class Plan(PlannedPart):
                 )
         return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
 
+    def unit_terms(self, unit: int, step: Step) -> dict[str, int]:
+        """What one bow in the place of a unit's own would cost by itself, in millionths."""
+        return self.tables.terms_of(self._firsts[unit], step, None)
+
+    def parted_cost(self, note_index: int) -> float | None:
+        """What the whole piece costs more if a bow begins with a note that is slurred to the one
+        before; None where the slurs are as written, or it cannot begin one."""
+        if self.tables.problem.longest_n == 1:
+            return None
+        heads = {u.first: i for i, u in enumerate(self.tables.units)}
+        first = heads.get(note_index)
+        if first is None:
+            return None
+        extra = int(self.solution.extra[first].min())
+        return extra / w.MILLIONTHS if extra < w.IMPOSSIBLE // 2 else None
+
     def _obstacle(self, unit: int, join: Join, possible: bool) -> str:
         if unit and join is Join.RETAKE and self.units[unit].free_s < self.player.lift_s:
             return f"no time to lift here: it needs {self.player.lift_s:.1f} s"
@@ -130,30 +149,50 @@ class Plan(PlannedPart):
     def change_by(self, unit: int, direction: Direction, join: Join) -> Change:
         """What choosing an alternative would change in the rest of the piece."""
         code = JOIN_CODES.get(join, TURN)
-        changed = self.solution.changed_by(unit, DIRECTIONS.index(direction), code)
+        first = self._firsts[unit]
+        changed = self.solution.changed_by(first, DIRECTIONS.index(direction), code)
+        return self._change(changed)
+
+    def _change(self, changed: dict[int, Step]) -> Change:
+        """What changes if some bows are put in place of those they touch."""
+        old, new = self.solution.bows, _merged(self.solution.bows, changed)
         bars: dict[int, None] = {}
         flipped: dict[int, None] = {}
-        for i in sorted(changed):
-            bar = self.head_of(i).bar
+        for i in sorted({*changed, *(i for i in old if i not in new)}):
+            bar = self.part.notes[self.tables.units[i].first].bar
             bars[bar] = None
-            if changed[i].direction != self.steps[i].direction:
+            if i not in old or i not in new or old[i].direction != new[i].direction:
                 flipped[bar] = None
-        return Change(tuple(bars), tuple(flipped), self._term_difference(changed))
+        return Change(tuple(bars), tuple(flipped), self._term_difference(old, new))
 
-    def _term_difference(self, changed: dict[int, Step]) -> tuple[tuple[str, float], ...]:
+    def _term_difference(
+        self, old: dict[int, Step], new: dict[int, Step]
+    ) -> tuple[tuple[str, float], ...]:
         sums = dict.fromkeys(w.TERMS, 0)
-        touched = {j for i in changed for j in (i, i + 1) if j < len(self.steps)}
-        for i in touched:
-            old_before = self.steps[i - 1] if i else None
-            new_before = changed.get(i - 1, old_before) if i else None
-            for name, cost in self.tables.terms_of(
-                i, changed.get(i, self.steps[i]), new_before
-            ).items():
-                sums[name] += cost
-            for name, cost in self.tables.terms_of(i, self.steps[i], old_before).items():
-                sums[name] -= cost
+        terms_of = self.tables.terms_of
+        for sign, bows, others in ((1, new, old), (-1, old, new)):
+            came: tuple[int, Step] | None = None
+            for i, step in bows.items():
+                before = came[1] if came is not None else None
+                came_there = came is None or others.get(came[0]) == before
+                if others.get(i) != step or not came_there:
+                    for name, cost in terms_of(i, step, before).items():
+                        sums[name] += sign * cost
+                came = i, step
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
         return tuple(sorted(rows, key=lambda row: -abs(row[1])))
+
+
+def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:
+    """The bows of a plan with changed ones in place of all they touch."""
+    merged: dict[int, Step] = {}
+    free_from = 0
+    for i in sorted({*bows, *changed}):
+        if i < free_from:
+            continue
+        merged[i] = changed.get(i) or bows[i]
+        free_from = i + merged[i].units_n
+    return merged
 
 
 def make_plan(

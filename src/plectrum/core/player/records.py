@@ -22,6 +22,7 @@ from plectrum.core.player.school import (
     DynamicsSchool,
     FourthSchool,
     School,
+    SlurSchool,
 )
 
 
@@ -82,10 +83,11 @@ class BowRecord(Open):
 class SchoolRecord(Open):
     direction: DirectionSchool = DirectionSchool.DOWNBEAT
     amount: AmountSchool = AmountSchool.STEADY
-    dotted: DottedSchool = DottedSchool.HOOK
+    dotted: DottedSchool = DottedSchool.USUAL
     dynamics: DynamicsSchool = DynamicsSchool.LANES
     crossing: CrossingSchool = CrossingSchool.ROLLING
     fourth: FourthSchool = FourthSchool.CONTOUR
+    slurs: SlurSchool = SlurSchool.WRITTEN
 
     def school(self) -> School:
         return School(**{f.name: getattr(self, f.name) for f in fields(School)})

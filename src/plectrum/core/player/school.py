@@ -36,6 +36,14 @@ class DottedSchool(StrEnum):
     LIFT = "lift"
 
 
+class SlurSchool(StrEnum):
+    """Whether slurs are decisions of the plan."""
+
+    WRITTEN = "written"
+    HELP = "help"
+    SONG = "song"
+
+
 class DynamicsSchool(StrEnum):
     """Whether the contact point moves with the dynamic."""
 
@@ -68,6 +76,7 @@ class School:
     dynamics: DynamicsSchool = DynamicsSchool.LANES
     crossing: CrossingSchool = CrossingSchool.ROLLING
     fourth: FourthSchool = FourthSchool.CONTOUR
+    slurs: SlurSchool = SlurSchool.WRITTEN
 
     def as_dict(self) -> dict[str, str]:
         """Question to answer, as plain words."""
@@ -131,6 +140,15 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
             FourthSchool.CONTOUR: "Contour: open if the line goes on, fourth if it comes back",
             FourthSchool.OPEN: "Open string always",
             FourthSchool.STOPPED: "Fourth finger always",
+        },
+    ),
+    (
+        "slurs",
+        "Slurs",
+        {
+            SlurSchool.WRITTEN: "As written",
+            SlurSchool.HELP: "Help: added or dropped where that saves a hook or a wrong way",
+            SlurSchool.SONG: "Song: smooth, more or fewer as you like",
         },
     ),
 )

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
@@ -228,6 +229,7 @@ class SystemItem(EngravedItem):
             segments = self._within(timeline.segments, span)
             PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter, segments)
             y = rect.top() - 12 if self._several else SIGNS - 8
+            self._paint_slurs(painter, row, segments, y)
             self._paint_signs(painter, row, segments, y)
             if self._several:
                 self._paint_row_head(painter, row, rect)
@@ -277,10 +279,35 @@ class SystemItem(EngravedItem):
             planned = row.plan.notes[segment.note]
             if planned is None or segment.share_from > 0 or planned.join is Join.SLUR:
                 continue
-            box = self.system.notes.get(planned.note.id)
-            x = box[0] + box[2] / 2 if box is not None else segment.left
+            x = self._note_x(row, segment)
             pinned = row.pins_shown and planned.note.id in pins
             paint_sign(painter, planned, QPointF(x, y), pinned)
+
+    def _paint_slurs(
+        self, painter: QPainter, row: PathRow, segments: Sequence[Segment], y: float
+    ) -> None:
+        """Slurs that the page does not have: dashed while proposed, drawn out once kept."""
+        pins = row.plan.choices.pins
+        for before, segment in pairwise(segments):
+            planned = row.plan.notes[segment.note]
+            if planned is None or planned.join is not Join.SLUR or planned.note.slurred:
+                continue
+            if segment.share_from > 0 or before.note != segment.note - 1:
+                continue
+            kept = row.pins_shown and planned.note.id in pins
+            pen = QPen(theme.colours().accent, 1.6)
+            pen.setStyle(Qt.PenStyle.SolidLine if kept else Qt.PenStyle.DashLine)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            arc = QPainterPath(QPointF(self._note_x(row, before), y + 6))
+            end = QPointF(self._note_x(row, segment), y + 6)
+            arc.quadTo(QPointF((arc.currentPosition().x() + end.x()) / 2, y + 13), end)
+            painter.drawPath(arc)
+
+    def _note_x(self, row: PathRow, segment: Segment) -> float:
+        planned = row.plan.notes[segment.note]
+        box = self.system.notes.get(planned.note.id) if planned is not None else None
+        return box[0] + box[2] / 2 if box is not None else segment.left
 
     def _paint_row_head(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
         if self.system.index and self.first_bar:

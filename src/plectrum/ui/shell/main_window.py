@@ -294,6 +294,12 @@ class MainWindow(QMainWindow):
             self.settings.add_recent(path)
         self.saving.watch(path)
         self._retitle()
+        document = self.session.document
+        if document is not None and document.kept_before:
+            self.status.say(
+                "The planner has learnt since this plan was kept: some bows may differ. "
+                "Your pins and variants are as they were."
+            )
 
     def _saved_as(self, path: Path) -> None:
         self.opening.path = path

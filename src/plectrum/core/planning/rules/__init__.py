@@ -16,6 +16,7 @@ from __future__ import annotations
 from plectrum.core.planning.rules.example import Example as Example
 from plectrum.core.planning.rules.learnt import LEARNT as LEARNT
 from plectrum.core.planning.rules.learnt import LEARNT_FIGURES as LEARNT_FIGURES
+from plectrum.core.planning.rules.learnt import SLUR_WORTH as SLUR_WORTH
 from plectrum.core.planning.rules.table import TABLE as TABLE
 from plectrum.core.planning.rules.table import Rule as Rule
 from plectrum.core.planning.rules.table import rule
@@ -39,6 +40,7 @@ TERM_WORDS = {
     "limit": "bow speed beyond the player's limits",
     "tape": "distance from the tape marks",
     "crossing": "string crossings away from the middle of the bow",
+    "slur": "slurs added, dropped or unlikely",
     "even": "strokes quicker or slower than those beside them",
     "metre": "strong beats on the up-bow",
     "join": "hooks and lifts",
@@ -327,7 +329,7 @@ BALANCE_SHARE = rule(
     "two ups take about the time of the slur", term="join", out=(9.0, 9.0),
 )  # fmt: skip
 PAIR_HOOKED = rule(
-    "pair_hooked", -0.8, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
+    "pair_hooked", -3.0, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
 )
 HOOKED_PAIR_S = rule(
     "hooked_pair_s", 0.1, "s", _PREFERENCES, "a pair quicker than this cannot be hooked",
@@ -353,6 +355,23 @@ WHOLE_BAR_SHARE = rule(
 REST_S = rule("rest_s", 0.05, "s", _CONTEXT, "a rest that is heard", out=9.0)
 QUICK_S = rule("quick_s", 0.2, "s", _CONTEXT, "a note too quick to stop before", out=0.0)
 LONG_S = rule("long_s", 0.6, "s", _CONTEXT, "a long note to go on from", out=9.0)
+
+# Slurs as decisions; how likely each is, is learnt.
+_SLURS = "planning.strokes.slurs"
+SLUR_GAP_S = rule(
+    "slur_gap_s", 0.02, "s", "planning.strokes.slur_features", "no slur over a rest", term="slur",
+    out=9.0,
+)  # fmt: skip
+SLUR_ADDED = rule("slur_added", 1.8, "cost", _SLURS, "a slur that is not printed", term="slur")
+SLUR_DROPPED = rule("slur_dropped", 1.8, "cost", _SLURS, "a printed slur let go", term="slur")
+SLUR_LIKELY = rule("slur_likely", 0.3, "share", _SLURS, "a slur that print likes", term="slur")
+SLUR_SHARE = rule("slur_share", 0.7, "cost of the log odds", _SLURS, "likely slurs", term="slur")
+SLUR_AMOUNT = rule(
+    "slur_amount", 0.04, "log odds a step", _SLURS, "more slurs or fewer", term="slur"
+)
+SLUR_USUAL = rule(
+    "slur_usual", 0.6, "log odds", _SLURS, "print leaves out what players slur", term="slur"
+)
 
 # The problem as a whole.
 _COSTS = "planning.strokes.costs"

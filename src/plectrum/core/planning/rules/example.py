@@ -15,12 +15,14 @@ class Example:
             > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
         see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
             "crossings", "lifts" or "pairs" of the units; "bows"; "touch", the contact points and
-            weights; "warned", what is out of reach; "causes" of faults of sound.
+            weights; "warned", what is out of reach; "slurs", what each costs; "causes" of faults
+            of sound.
         metre, bpm, instrument, player, school: as they are set.
         positions: of the left hand, in place of the player's own.
         kind: an articulation all notes have, "breath" for the ends of phrases, "repeat" for a
             first bar that is repeated, "pinned" or "together" for a first note that the teacher,
-            or the other part, has up, "pickup" for a first bar that is one.
+            or the other part, has up, "pickup" for a first bar that is one, "many slurs" for
+            a slider to the right.
         pin_string, written_finger: of the first note.
     """
 

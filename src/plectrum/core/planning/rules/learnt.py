@@ -54,3 +54,64 @@ LEARNT: dict[str, float] = {
     for name, why in _WHY.items()
 }  # fmt: skip
 LEARNT_FIGURES: dict[str, object] = _FILE["figures"]
+
+_PLACES = {
+    "bar": "the first beat", "mid": "the middle of the bar", "beat": "a beat",
+    "off": "between the beats", "sub": "the weakest places",
+}  # fmt: skip
+SLUR_WHY = {
+    "slur_repeat": "a repeated note slurred",
+    "slur_step": "a step slurred",
+    "slur_third": "a third slurred",
+    "slur_leap": "a leap slurred",
+    "slur_upwards": "a slur upwards",
+    "slur_crossing": "a slur over two strings",
+    "slur_skipping": "a slur that jumps over a string",
+    "slur_quick": "very quick notes slurred",
+    "slur_brisk": "quick notes slurred",
+    "slur_slow": "slow notes slurred",
+    "slur_over_bar": "a slur over the bar line",
+    "slur_new_level": "a slur into another dynamic",
+    "slur_grace": "a grace note slurred to its note",
+    **{f"slur_onto_{p}": f"a slur onto {w}" for p, w in _PLACES.items()},
+    **{f"slur_to_longer_{p}": f"a slur to a longer note on {w}" for p, w in _PLACES.items()},
+    **{f"slur_to_shorter_{p}": f"a slur to a shorter note on {w}" for p, w in _PLACES.items()},
+    **{f"slur_of_{n}": f"a slur of {n} notes" for n in (2, 3, 4)},
+    "slur_of_5": "a slur of five notes or more",
+    **{f"slur_step_onto_{p}": f"a step slurred onto {w}" for p, w in _PLACES.items()},
+    **{f"slur_wide_onto_{p}": f"a wide slur onto {w}" for p, w in _PLACES.items()},
+    **{
+        f"slur_of_{n}_from_{p}": f"a slur of {n} from {w}"
+        for n in (2, 3, 4, 5) for p, w in _PLACES.items()
+    },
+    **{
+        f"slur_of_{n}_from_{p}_compound": f"a slur of {n} from {w} of a compound bar"
+        for n in (2, 3, 4, 5) for p, w in _PLACES.items()
+    },
+    "slur_after_leap": "a slur after a leap",
+    "slur_before_leap": "a slur before a leap",
+    "slur_after_step": "a slur after a step",
+    "slur_before_step": "a slur before a step",
+    "slur_triplet": "a triplet slurred",
+    "slur_after_longer": "a slur after a longer note",
+    "slur_before_longer": "a slur before a longer note",
+    **{f"slur_until_{p}": f"a slur that ends before {w}" for p, w in _PLACES.items()},
+    "slur_until_end": "a slur to the end",
+    "slur_fills_1": "a slur that fills a beat",
+    "slur_fills_2": "a slur that fills two beats",
+    "slur_half_beat": "a slur that fills half a beat",
+    "slur_long": "a long slur",
+    "slur_equal": "equal notes slurred",
+    "slur_one_way": "a run slurred",
+    "slur_after_slur": "a slur after a slur",
+    "slur_after_single": "a slur after a single note",
+    "single_after_slur": "a single note after a slur",
+}  # fmt: skip
+# Only what makes a difference has a row: see `scripts/calibrate.py`.
+SLUR_WORTH: dict[str, float] = {
+    name: rule(
+        name, float(worth), "log odds", "planning.strokes.slur_features", SLUR_WHY[name],
+        term="slur",
+    )
+    for name, worth in _FILE["slurs"].items()
+}  # fmt: skip

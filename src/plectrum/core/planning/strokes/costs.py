@@ -31,16 +31,19 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Problem,
     Step,
 )
+from plectrum.core.planning.strokes.equal_bars import IN_BOW
 from plectrum.core.planning.strokes.preferences import (
     Boundary,
     balancing_ups,
     direction_worths,
     join_costs,
 )
+from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     Kind,
     evenness_tables,
     kind_of,
+    near_kind_of,
     stroke_tables,
     whole,
 )
@@ -74,40 +77,48 @@ class CostTables:
     """All terms of a piece's costs, and the `Problem` built from them."""
 
     def __init__(
-        self, part: Part, units: Units, choices: Choices, nudges: Nudges = NO_NUDGES
+        self,
+        part: Part,
+        units: Units,
+        choices: Choices,
+        segments: Segments,
+        nudges: Nudges = NO_NUDGES,
     ) -> None:
         self.units = units
+        self.segments = segments
         self.choices = choices
         self.nudges = nudges
         self.player = choices.player.on(choices.own)
         self._kept = units.base.kept
-        self.kind, kinds = _kinds(units)
+        self._free = segments.index.shape[1] > 1
+        self.kind, kinds = _kinds(segments) if self._free else _unit_kinds(units)
         self.strokes = stroke_tables(
-            kinds,
-            choices.bow,
-            self.player,
-            usable_cells(choices),
-            choices.school.direction,
+            kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
         )
         columns = self._keep("columns", lambda: columns_of(part))
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
-        self.metre = self._keep(
-            ("metre", school.direction), lambda: _metre(columns, units, choices)
+        self.metre = self._keep_written(
+            ("metre", school.direction), lambda: _metre(columns, segments, choices)
         )
-        self.join = self._keep(
+        self.pairs = segments.pairs
+        self.join = self._keep_written(
             ("join", school.direction, school.dotted, learnt),
-            lambda: _joins(columns, units, choices, self.player),
+            lambda: _joins(columns, segments, self.pairs, choices, self.player),
         )
+        self.slur = whole(segments.slur)
+        self.follows = whole(segments.follows)
         self.marks = _score_marks(units)
         self.together = _together(units, nudges.together)
         self.same_direction, self.same_join = _same(units, nudges.same, choices)
         self.pins_direction, self.pins_join = _pins(units)
+        self.pins_slur = _slur_pins(part, units, choices) if self._free else None
         hair_mm = choices.bow.hair_mm
+        index = segments.index
         self.problem = Problem(
             strokes=self.strokes.strokes,
             speed_of=self.strokes.speed_of,
-            kind=self.kind[:, None],
+            kind=np.where(index >= 0, self.kind[index], -1),
             direction=self._directions(),
             join=self._join_table(),
             reach=self._keep(
@@ -125,14 +136,39 @@ class CostTables:
         made: Made = self._kept[key]
         return made
 
+    def _keep_written(self, key: Hashable, make: Callable[[], Made]) -> Made:
+        """The same for what depends on the slurs, which are then as they are printed."""
+        return make() if self._free else self._keep(key, make)
+
     def _directions(self) -> Ints:
-        own = self.metre + self.marks + self.pins_direction
-        own += self.together + self.same_direction
-        return own[:, None, :]
+        """Costs of directions, shape (N, L, 2): of a bow as such, and of all units in it."""
+        own = self.marks + self.pins_direction + self.together + self.same_direction
+        if not self._free:
+            return (self.metre + own)[:, None, :]
+        sums = np.concatenate([np.zeros((1, 2), dtype=np.int64), np.cumsum(own, axis=0)])
+        first, count = self.segments.first, self.segments.count
+        costs = np.zeros((*self.segments.index.shape, 2), dtype=np.int64)
+        costs[first, count - 1] = (
+            self.metre + self.slur[:, None] + sums[first + count] - sums[first]
+        )
+        return costs
 
     def _join_table(self) -> Ints:
-        own: Ints = self.join + (self.same_join + self.pins_join)[:, None, :]
-        return own[:, None, None]
+        """Costs of joins, shape (N, L, L, 2, 3)."""
+        own = (self.same_join + self.pins_join)[:, None, :]
+        if not self._free:
+            one: Ints = self.join + own
+            return one[:, None, None]
+        n, longest = self.segments.index.shape
+        before, after = self.pairs
+        first, count = self.segments.first, self.segments.count
+        at, was, now = first[after], count[before] - 1, count[after] - 1
+        costs = np.zeros((n, longest, longest, 2, 3), dtype=np.int64)
+        joined = self.follows[at, (was > 0).astype(int), (now > 0).astype(int)]
+        costs[at, was, now] = self.join + own[at] + joined[:, None, None]
+        if self.pins_slur is not None:
+            costs += self.pins_slur[:, None, None, None, None]
+        return costs
 
     def nudged(self, nudges: Nudges) -> CostTables:
         """The same costs with other nudges; made once without any, then nudged as needed."""
@@ -146,20 +182,34 @@ class CostTables:
         return other
 
     def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
-        """The cost of one bow, term by term, in millionths; absent terms are zero."""
-        d = step.direction
-        terms = self.strokes.terms_of(int(self.kind[i]), step)
-        terms["pin"] += int(self.pins_direction[i, d])
-        terms["metre"] = int(self.metre[i, d])
-        terms["same"] = int(self.same_direction[i, d])
-        terms["together"] = int(self.together[i, d])
-        terms["score_mark"] = int(self.marks[i, d])
+        """The cost of one bow from unit i, term by term, in millionths; absent terms are zero."""
+        d, members = step.direction, slice(i, i + step.units_n)
+        bow = int(self.segments.index[i, step.units_n - 1])
+        terms = self.strokes.terms_of(int(self.kind[bow]), step)
+        terms["pin"] += int(self.pins_direction[members, d].sum())
+        terms["metre"] = int(self.metre[bow, d])
+        terms["slur"] = int(self.slur[bow])
+        terms["same"] = int(self.same_direction[members, d].sum())
+        terms["together"] = int(self.together[members, d].sum())
+        terms["score_mark"] = int(self.marks[members, d].sum())
         if before is not None:
-            terms["join"] = int(self.join[i, d, step.join])
             terms["same"] += int(self.same_join[i, step.join])
             terms["pin"] += int(self.pins_join[i, step.join])
+            if self.pins_slur is not None:
+                terms["pin"] += int(self.pins_slur[i])
+            follows = int(self.follows[i, int(before.units_n > 1), int(step.units_n > 1)])
+            terms["slur"] += follows
+            terms["join"] = self._join_of(i, step, before) - follows
             terms.update(self._change(i, step, before))
         return {name: cost for name, cost in terms.items() if cost}
+
+    def _join_of(self, i: int, step: Step, before: Step) -> int:
+        """What a join costs as such, and for following one bow with another."""
+        whole_cost = int(
+            self.problem.join[i, before.units_n - 1, step.units_n - 1, step.direction, step.join]
+        )
+        own = int(self.same_join[i, step.join] + self.pins_join[i, step.join])
+        return whole_cost - own - (int(self.pins_slur[i]) if self.pins_slur is not None else 0)
 
     def _change(self, i: int, step: Step, before: Step) -> dict[str, int]:
         """What lies between two bows: the way through the air, or the change of speed."""
@@ -167,11 +217,16 @@ class CostTables:
         if step.join == RETAKE:
             return {"travel": int(p.travel[abs(step.start - before.end)])}
         first = i - before.units_n
-        speeds = (
-            p.speed(first, before.units_n, before.length),
-            p.speed(i, step.units_n, step.length),
-        )
-        return {"even": int(p.evenness[p.even[i], speeds[0], speeds[1]])}
+        was = p.speed(first, before.units_n, before.length)
+        now = p.speed(i, step.units_n, step.length)
+        return {"even": int(p.evenness[p.even[i], was, now])}
+
+    def units_of(self, bows: Mapping[int, Step]) -> Sequence[Unit]:
+        """What is played in one bow under some bows, numbered anew."""
+        if not self._free:
+            return self.units
+        taken = (self.segments.index[i, step.units_n - 1] for i, step in bows.items())
+        return [replace(self.segments.units[b], index=k) for k, b in enumerate(taken)]
 
     def own_constraints(self, i: int) -> Ints:
         """Cost of each direction and join by a unit's own mark and pins, shape (2, 3)."""
@@ -188,7 +243,15 @@ def usable_cells(choices: Choices) -> tuple[int, int]:
     return low, max(high, low + 1)
 
 
-def _kinds(units: Units) -> tuple[Ints, tuple[Kind, ...]]:
+def _kinds(segments: Segments) -> tuple[Ints, tuple[Kind, ...]]:
+    """The kind of every bow, and the kinds there are; near ones count as one, for there are
+    many."""
+    numbers: dict[Kind, int] = {}
+    found = [numbers.setdefault(near_kind_of(u), len(numbers)) for u in segments.units]
+    return np.array(found, dtype=np.int64), tuple(numbers)
+
+
+def _unit_kinds(units: Units) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every unit, and the kinds there are."""
     kept = units.base.kept
     if "kinds" not in kept:
@@ -204,39 +267,62 @@ def _kinds(units: Units) -> tuple[Ints, tuple[Kind, ...]]:
     return kinds, tuple(numbers)
 
 
-def _bows(units: Sequence[Unit]) -> Bows:
-    first = np.array([u.first for u in units], dtype=np.int64)
-    return Bows(first, np.array([u.last for u in units], dtype=np.int64))
-
-
 def _before(bows: Bows) -> Bows:
     """The bow before each; the first is its own."""
     return Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
 
 
-def _metre(columns: Columns, units: Units, choices: Choices) -> Ints:
-    bows = _bows(units)
-    following = np.append(bows.first, -1)[1:]
+def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
+    """What each direction of each bow costs, shape (B, 2)."""
+    bows = segments.bows
+    starts = np.append(np.array([u.first for u in segments.units[: len(segments.index)]]), -1)
+    following = starts.astype(np.int64)[segments.first + segments.count]
     features = direction_features(columns, bows, following)
     worth = direction_worths(features, rules.LEARNT, choices.school.direction)
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
 
-def _joins(columns: Columns, units: Units, choices: Choices, player: Player) -> Ints:
-    bows = _bows(units)
-    before = _before(bows)
-    pair = np.array([u.short_after_long for u in units], dtype=bool)
-    balances = balancing_ups(columns, bows.first, bows.last)
-    at = Boundary(columns, before, bows, pair, balances)
+def _joins(
+    columns: Columns, segments: Segments, pairs: tuple[Ints, Ints], choices: Choices, player: Player
+) -> Ints:
+    """What each join of two bows costs, shape (pairs, 2, 3); where the slurs are as printed, with
+    a row of zeros for the first bow, which follows none."""
+    before, after = pairs
+    bows = segments.bows
+    pair = np.array([u.short_after_long for u in segments.units], dtype=bool)
+    free = segments.index.shape[1] > 1
+    balances = np.zeros(len(after), dtype=bool)
+    if not free:
+        balances = balancing_ups(columns, bows.first, bows.last)[after]
+    at = Boundary(
+        columns,
+        Bows(bows.first[before], bows.last[before]),
+        Bows(bows.first[after], bows.last[after]),
+        pair[after],
+        balances,
+    )
     costs = join_costs(at, rules.LEARNT, choices.school, player)
-    costs[:1] = 0
+    if free:
+        return costs
+    first: Ints = np.zeros((min(len(segments.units), 1), 2, 3), dtype=np.int64)
+    return np.concatenate([first, costs])
+
+
+def _slur_pins(part: Part, units: Units, choices: Choices) -> Ints:
+    """Cost of parting a unit from the one before it where the teacher has slurred them."""
+    costs = np.zeros(len(units), dtype=np.int64)
+    for note_id, pin in choices.pins.items():
+        index = units.base.unit_of_note.get(note_id)
+        if pin.join is Join.SLUR and index and part.notes[units[index].first].id == note_id:
+            costs[index] = rules.millionths(rules.PIN)
     return costs
 
 
 def _even(columns: Columns, units: Units) -> Ints:
     """Which table of evenness holds before each unit: none after a long rest, half after a short
     one."""
-    bows = _bows(units)
+    first = np.array([u.first for u in units], dtype=np.int64)
+    bows = Bows(first, np.array([u.last for u in units], dtype=np.int64))
     rest_s = rest_before_s(columns, _before(bows), bows)
     return (rest_s < rules.REST_S).astype(np.int64) + (rest_s < rules.EVEN_REST_S)
 
@@ -264,15 +350,18 @@ def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
 def _same(
     units: Sequence[Unit], wanted: Mapping[int, bytes], choices: Choices
 ) -> tuple[Ints, Ints]:
+    """Cost of another direction, and of another join, than equal bars have."""
     other = rules.millionths(rules.SAME[choices.school.direction])
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
     asked = np.array([k for f, p in wanted.items() for k in range(f, f + len(p))], dtype=np.int64)
     codes = np.frombuffer(b"".join(wanted.values()), dtype=np.uint8).astype(np.int64)
-    directions[asked, 1 - codes // 3] = other
+    begins = codes != IN_BOW
+    directions[asked[begins], 1 - codes[begins] // 3] = other
     joins[asked] = other
-    joins[asked, codes % 3] = 0
-    joins[list(wanted)] = 0
+    joins[asked[begins], codes[begins] % 3] = 0
+    entered = np.array([f for f, p in wanted.items() if p[0] != IN_BOW], dtype=np.int64)
+    joins[entered] = 0
     return directions, joins
 
 

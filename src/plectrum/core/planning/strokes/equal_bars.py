@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from plectrum.core.document.choices import Pin
@@ -14,6 +14,7 @@ from plectrum.core.score.model import Note, Part
 Key = tuple[object, ...]
 
 
+IN_BOW = 6  # the code of a unit in the bow of the one before
 Classes = tuple[tuple[tuple[int, ...], ...], ...]
 
 
@@ -80,21 +81,24 @@ def _note_key(part: Part, note: Note) -> Key:
     )
 
 
-def wishes_of(classes: Classes, steps: Sequence[Step]) -> dict[int, bytes]:
+def wishes_of(classes: Classes, bows: Mapping[int, Step], units_n: int) -> dict[int, bytes]:
     """What a solution asks of the next: every bar like the commonest of its equals.
 
     Returns:
         The first unit of every bar that is asked to, and a byte for each of its units: three
-        times the direction, and the join.
+        times the direction, and the join; `IN_BOW` for a unit in the bow of the one before.
     """
-    codes = bytearray(3 * s.direction + s.join for s in steps)
+    codes = bytearray([IN_BOW]) * units_n
+    for first, step in bows.items():
+        codes[first] = 3 * step.direction + step.join
     if codes:
-        codes[0] = 3 * steps[0].direction + TURN
+        codes[0] = codes[0] // 3 * 3 + TURN
     same: dict[int, bytes] = {}
     for bars in classes:
         patterns = [bytes(codes[bar[0] : bar[-1] + 1]) for bar in bars]
         common = _commonest(Counter(patterns))
-        common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free
+        if common[0] != IN_BOW:
+            common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free
         same.update((bar[0], common) for bar in bars)
     return same
 

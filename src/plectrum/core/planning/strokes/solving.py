@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from plectrum.core.document.choices import Choices
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
 from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
+from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Direction, Part
 
@@ -15,7 +17,11 @@ ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enou
 
 
 def solve_strokes(
-    part: Part, choices: Choices, units: Units, together: Mapping[int, Direction]
+    part: Part,
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    units: Units,
+    together: Mapping[int, Direction],
 ) -> tuple[CostTables, Solution]:
     """Solve, and ask equal bars for equal bows until nothing changes.
 
@@ -25,10 +31,11 @@ def solve_strokes(
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
     classes = find_equals(part, units)
     solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
-    plain = tables = CostTables(part, units, choices, Nudges({}, wanted))
+    segments = segments_of(part, choices, fingered, units)
+    plain = tables = CostTables(part, units, choices, segments, Nudges({}, wanted))
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
-        same = wishes_of(classes, solution.steps)
+        same = wishes_of(classes, solution.bows, len(units))
         if same == tables.nudges.same:
             break
         tables = plain.nudged(Nudges(same, wanted))

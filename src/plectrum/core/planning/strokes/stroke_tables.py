@@ -42,6 +42,24 @@ class Kind:
     length_cells: int | None
 
 
+def near_kind_of(unit: Unit) -> Kind:
+    """The kind of a bow to what no ear or eye would tell apart, its crossings as one: where the
+    bows are chosen there are very many."""
+    trouble = sum(t for _, t in unit.crossings)
+    crossings: tuple[tuple[float, float], ...] = ()
+    if trouble:
+        share = sum(at * t for at, t in unit.crossings) / trouble
+        crossings = ((round(4 * share) / 4, round(trouble, 1)),)
+    return Kind(
+        round(unit.ideal_length, 2),
+        round(unit.ideal_place, 2),
+        round(unit.moving_s, 1 if unit.moving_s > 1 else 2),
+        crossings,
+        unit.pin.start_cell,
+        unit.pin.length_cells,
+    )
+
+
 def kind_of(unit: Unit) -> Kind:
     return Kind(
         round(unit.ideal_length, 4),

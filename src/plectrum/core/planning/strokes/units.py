@@ -15,7 +15,7 @@ from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import STOPPED, Amounts, amounts_of, moving_share
-from plectrum.core.player.school import CrossingSchool, DottedSchool
+from plectrum.core.player.school import CrossingSchool, DottedSchool, SlurSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
 
@@ -70,20 +70,35 @@ class Units(list[Unit]):
             self[index] = unit
 
 
+def slurs_are_free(choices: Choices) -> bool:
+    """Whether the plan decides which notes share a bow."""
+    return choices.school.slurs is not SlurSchool.WRITTEN
+
+
 def _starts_unit(note: Note, pin: Pin | None) -> bool:
     if pin is not None and pin.join is not None:
         return pin.join is not Join.SLUR
     return not note.slurred
 
 
+def _starts_when_free(note: Note, before: Note) -> bool:
+    """Where the plan slurs, only a grace note and stopped notes stay in their printed bow."""
+    return not (note.slurred and (before.grace or stops_inside(note, before)))
+
+
 def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
     spans: list[tuple[int, int]] = []
+    free = slurs_are_free(choices)
     joined = False
     for k, note in enumerate(notes):
         if note.pizzicato:
             joined = False
             continue
-        if joined and not _starts_unit(note, choices.pins.get(note.id)):
+        if joined and not (
+            _starts_when_free(note, notes[k - 1])
+            if free
+            else _starts_unit(note, choices.pins.get(note.id))
+        ):
             spans[-1] = (spans[-1][0], k)
         else:
             spans.append((k, k))
@@ -120,12 +135,12 @@ def _base_units(
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
         before = units[-1].last if units else None
-        units.append(_unit(notes, choices, fingered, amounts, (len(units), first, last, before)))
+        units.append(unit_of(notes, choices, fingered, amounts, (len(units), first, last, before)))
     of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
     return BaseUnits(tuple(units), of_note, {})
 
 
-def _unit(
+def unit_of(
     notes: Sequence[Note],
     choices: Choices,
     fingered: Sequence[Fingered],

@@ -1,0 +1,159 @@
+"""Slurs as decisions of the plan: what may be joined, what it costs, and what the teacher keeps."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.learning.groups import Cuts, ManyCuts
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.rules import MILLIONTHS
+from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
+from plectrum.core.score.model import Direction
+from tests.core.planning.strategies import players, tunes
+from tests.core.planning.test_program import brute_force, few_cells
+from tests.tunes import tune_document, tune_plan
+
+EXAMPLES = settings(max_examples=25, deadline=None)
+EIGHTHS = "A4*1/2 B4*1/2 C#5*1/2 B4*1/2 A4*1/2 G4*1/2 F#4*1/2 G4*1/2"
+free = st.sampled_from(["help", "song"])
+
+
+def slurred(plan) -> list[int]:
+    return [p.note.index for p in plan.notes if p is not None and p.join is Join.SLUR]
+
+
+def song(music: str):
+    """A plan with as many slurs as the slider gives."""
+    document = tune_document(music, answers={"slurs": "song"})
+    return make_plan(document.part, replace(document.choices, slur_amount=100))
+
+
+@EXAMPLES
+@given(tunes(), players(), free)
+def test_no_slur_over_a_rest_nor_beyond_what_the_player_can(music, player, slurs):
+    plan = tune_plan(music, player=player, answers={"slurs": slurs})
+    for unit in plan.units:
+        members = plan.part.notes[unit.first : unit.last + 1]
+        if len(members) > 1 and not any(n.slurred for n in members[1:]):
+            assert len(members) <= plan.player.slur_notes_n
+        for note in members[1:]:
+            assert note.gap_before_s == 0 or note.slurred
+
+
+@EXAMPLES
+@given(tunes(), free)
+def test_the_total_is_the_sum_of_its_terms_with_free_slurs(music, slurs):
+    plan = tune_plan(music, answers={"slurs": slurs})
+    assert round(sum(plan.terms.values()) * MILLIONTHS) == plan.solution.total
+    assert cost_of(plan.tables.problem, plan.steps) == plan.solution.total
+    assert sum(s.units_n for s in plan.steps) == plan.tables.problem.units_n
+    assert [u.index for u in plan.units] == list(range(len(plan.steps)))
+
+
+@EXAMPLES
+@given(tunes(marks=False), free)
+def test_what_an_alternative_would_change_costs_what_is_said(music, slurs):
+    plan = tune_plan(music, answers={"slurs": slurs})
+    for unit in range(len(plan.units)):
+        for alternative in plan.alternatives(unit):
+            if alternative.possible:
+                change = plan.change_by(unit, alternative.direction, alternative.join)
+                whole = sum(cost for _, cost in change.terms)
+                assert whole == pytest.approx(alternative.extra_cost, abs=1e-6)
+
+
+def test_free_slurs_equal_trying_everything():
+    """The program's own tables for three notes, on a few cells, every slur tried too."""
+    plan = song("A4*1/2 B4*1/2 C#5*1/2 r*5/2")
+    problem = few_cells(plan.tables.problem, [8, 20, 32, 44])
+    assert problem.longest_n == 3
+    assert Solution(problem).total == brute_force(problem)
+
+
+def test_as_written_adds_and_drops_nothing():
+    music = "A4( B4) C#5 D5|" + EIGHTHS
+    assert slurred(tune_plan(music)) == [1]
+
+
+def test_song_slurs_more_the_more_is_asked():
+    document = tune_document("|".join([EIGHTHS] * 4), answers={"slurs": "song"})
+    counts = []
+    for amount in (0, 50, 100):
+        choices = replace(document.choices, slur_amount=amount)
+        counts.append(len(slurred(make_plan(document.part, choices))))
+    assert counts == sorted(counts)
+    assert counts[0] < counts[2]
+
+
+def test_help_keeps_what_is_written_where_nothing_is_saved():
+    music = "A4*1/2( B4*1/2) C#5*1/2( D5*1/2) E5 D5|A4 B4 C#5 D5"
+    assert slurred(tune_plan(music, answers={"slurs": "help"})) == slurred(tune_plan(music))
+
+
+def test_help_saves_hooks():
+    """Hooks and wrong ways cost more than helping slurs do."""
+    music = "|".join(["A4*1/2 B4*1/2 C#5*1/2 A4 B4 C#5*1/2"] * 6)
+    helped, written = tune_plan(music, answers={"slurs": "help"}), tune_plan(music)
+    assert helped.summary["hooks"] <= written.summary["hooks"]
+    assert helped.total_cost <= written.total_cost + 1e-9
+
+
+@pytest.mark.parametrize("slurs", ["help", "song"])
+def test_a_pinned_slur_and_a_pinned_turn_are_kept(slurs):
+    document = tune_document("A4 B4 C#5 D5|A4 B4 C#5 D5", answers={"slurs": slurs})
+    notes = document.part.notes
+    joined = document.choices.with_pin(notes[2].id, Pin(join=Join.SLUR))
+    assert make_plan(document.part, joined).notes[2].join is Join.SLUR
+    plan = song("|".join([EIGHTHS] * 2))
+    at = slurred(plan)[0]
+    note = plan.part.notes[at]
+    parted = plan.choices.with_pin(note.id, Pin(join=Join.TURN))
+    assert make_plan(plan.part, parted).notes[at].join is Join.TURN
+
+
+def test_a_direction_pinned_inside_a_slur_turns_the_slur():
+    plan = song("|".join([EIGHTHS] * 2))
+    at = slurred(plan)[0]
+    for direction in Direction:
+        pinned = plan.choices.with_pin(plan.part.notes[at].id, Pin(direction=direction))
+        assert make_plan(plan.part, pinned).notes[at].direction is direction
+
+
+def test_a_player_without_slurs_gets_none_proposed():
+    document = tune_document("|".join([EIGHTHS] * 2), answers={"slurs": "song"})
+    player = replace(document.choices.player, slur_notes_n=1)
+    plan = plan_of(document.with_choices(replace(document.choices, player=player)))
+    assert slurred(plan) == []
+
+
+def test_the_likelihood_of_printed_slurs_and_its_slope():
+    """Two notes, one feature of their group: p = e^w / (1 + e^w), worked out by hand; and the
+    slope of a longer chain against small steps."""
+    one = Cuts(
+        2, np.array([0]), np.array([2]), np.array([[1.0]]), np.zeros((2, 2, 1)),
+        np.array([False, True]),
+    )  # fmt: skip
+    loss, slope = ManyCuts([one]).loss(np.array([0.7]))
+    chance = np.exp(0.7) / (1 + np.exp(0.7))
+    assert loss == pytest.approx(-np.log(chance))
+    assert slope[0] == pytest.approx(chance - 1)
+    rng = np.random.default_rng(3)
+    groups = [(i, k) for i in range(6) for k in (2, 3) if i + k <= 6]
+    first, units = (np.array(x) for x in zip(*groups, strict=True))
+    cuts = Cuts(
+        6, first, units, rng.normal(size=(len(groups), 4)), rng.normal(size=(2, 2, 4)),
+        np.array([False, True, False, True, True, False]),
+    )  # fmt: skip
+    many, worth = ManyCuts([cuts, cuts]), rng.normal(size=4)
+    _, slope = many.loss(worth)
+    for k in range(4):
+        step = np.zeros(4)
+        step[k] = 1e-6
+        measured = (many.loss(worth + step)[0] - many.loss(worth - step)[0]) / 2e-6
+        assert slope[k] == pytest.approx(measured, rel=1e-4)
