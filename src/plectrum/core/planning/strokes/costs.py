@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
@@ -104,7 +105,7 @@ class CostTables:
         self.pairs = segments.pairs
         self.join = self._keep_written(
             ("join", school.direction, school.dotted, learnt),
-            lambda: _joins(columns, segments, self.pairs, choices, self.player),
+            lambda: _joins(part, columns, segments, self.pairs, choices, self.player),
         )
         self.slur = whole(segments.slur)
         self.follows = whole(segments.follows)
@@ -282,8 +283,23 @@ def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
 
+def _balances_as_printed(part: Part, columns: Columns) -> NDArray[np.bool_]:
+    """Where, with the printed slurs, a note would be the second of two ups that balance one; a
+    row a note."""
+    first = np.array([n.index for n in part.notes if not n.slurred], dtype=np.int64)
+    last = np.append(first, len(part.notes))[1:] - 1
+    found = np.zeros(len(part.notes), dtype=bool)
+    found[first] = balancing_ups(columns, first, last)
+    return found
+
+
 def _joins(
-    columns: Columns, segments: Segments, pairs: tuple[Ints, Ints], choices: Choices, player: Player
+    part: Part,
+    columns: Columns,
+    segments: Segments,
+    pairs: tuple[Ints, Ints],
+    choices: Choices,
+    player: Player,
 ) -> Ints:
     """What each join of two bows costs, shape (pairs, 2, 3); where the slurs are as printed, with
     a row of zeros for the first bow, which follows none."""
@@ -291,8 +307,10 @@ def _joins(
     bows = segments.bows
     pair = np.array([u.short_after_long for u in segments.units], dtype=bool)
     free = segments.index.shape[1] > 1
-    balances = np.zeros(len(after), dtype=bool)
-    if not free:
+    if free:  # what a slur before the two may be is not known yet: the printed one counts
+        single = (segments.count[before] == 1) & (segments.count[after] == 1)
+        balances = single & _balances_as_printed(part, columns)[bows.first[after]]
+    else:
         balances = balancing_ups(columns, bows.first, bows.last)[after]
     at = Boundary(
         columns,

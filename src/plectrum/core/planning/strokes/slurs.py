@@ -92,9 +92,9 @@ def slur_costs(
     joinable = _pinned(columns.joinable | printed, notes, choices)
     first, units = possible_groups(joinable, min(LONGEST_N, player.slur_notes_n))
     follows = np.zeros((len(notes), 2, 2))
+    follows += (rules.SLUR_DROPPED * printed)[:, None, None]
     if choices.school.slurs is SlurSchool.HELP:
         group = _helping(columns, printed, first, units)
-        follows += (rules.SLUR_DROPPED * printed)[:, None, None]
     else:
         worth = np.array(list(SLUR_WORTH.values()))
         steps = choices.slur_amount - SLUR_AMOUNT_USUAL
@@ -104,7 +104,7 @@ def slur_costs(
         )
         group = -rules.SLUR_SHARE * score
         for (was, now), name in zip(((1, 1), (0, 1), (1, 0)), FOLLOWS, strict=True):
-            follows[:, was, now] = -rules.SLUR_SHARE * SLUR_WORTH.get(name, 0.0)
+            follows[:, was, now] -= rules.SLUR_SHARE * SLUR_WORTH.get(name, 0.0)
     if len(follows):
         follows[0] = 0.0
     return SlurCosts(first, units, group, follows)
