@@ -119,32 +119,37 @@ def peak_mb(work: Callable[[], object]) -> float:
 
 
 def explicit_graph(problem: Problem) -> csr_array:
-    """The planner's problem as a layered graph of (unit, before or after, direction, cell)."""
-    k = POSITIONS_N
-    layer = 2 * k
-    n = len(problem.kind)
-    shift = 10_000_000
-    rows, cols, weights = [np.zeros(layer, int)], [np.arange(layer) + 1], [np.full(layer, shift)]
-    cells = np.arange(k)
+    """The planner's problem as a layered graph, each bow a unit: before a stroke, after it, and
+    after its change of speed; nodes in a layer are (speed class, direction, cell)."""
+    k, speeds = POSITIONS_N, problem.evenness.shape[1]
+    layer, n, shift = 2 * k * speeds, problem.units_n, 10_000_000
+    node = np.arange(layer).reshape(speeds, 2, k)
+    rows, cols = [np.zeros(layer, int)], [1 + np.arange(layer)]
+    weights = [np.full(layer, shift)]
+
+    def add(a: np.ndarray, b: np.ndarray, costs: np.ndarray) -> None:
+        a, b, costs = np.broadcast_arrays(a, b, costs)
+        rows.append(a.ravel()), cols.append(b.ravel()), weights.append(costs.ravel() + shift)
+
+    d, length, low = np.nonzero(problem.strokes[0] < IMPOSSIBLE)
+    start, end = np.where(d == 0, low, low + length), np.where(d == 0, low + length, low)
     for i in range(n):
-        before, after = 1 + 2 * i * layer, 1 + (2 * i + 1) * layer
-        stroke = problem.strokes[problem.kind[i]]
-        d, a, b = np.nonzero(stroke < IMPOSSIBLE)
-        rows.append(before + d * k + a)
-        cols.append(after + d * k + b)
-        weights.append(stroke[d, a, b] + problem.direction[i, d] + shift)
+        before = 1 + 3 * i * layer
+        after, changed, following = (before + m * layer for m in (1, 2, 3))
+        kind = problem.kind[i, 0]
+        speed = problem.speed_of[kind, length]
+        own = problem.strokes[kind, d, length, low] + problem.direction[i, 0, d]
+        add(before + node[speed, d, start], after + node[speed, d, end], own)
         if i + 1 == n:
-            rows.append(after + np.arange(layer))
-            cols.append(np.full(layer, 1 + 2 * n * layer))
-            weights.append(np.full(layer, shift))
+            add(after + np.arange(layer), np.array(1 + 3 * n * layer), np.array(0))
             continue
-        nxt = 1 + 2 * (i + 1) * layer
-        for d in (0, 1):
-            for e in (0, 1):
-                rows.append(after + d * k + cells)
-                cols.append(nxt + e * k + cells)
-                weights.append(np.full(k, problem.join[i + 1, HOOK if d == e else TURN] + shift))
-    size = 2 + 2 * n * layer
+        even = problem.evenness[problem.even[i + 1]]
+        add(after + node[:, None], changed + node[None], even[:, :, None, None])
+        for way in (0, 1):
+            for came in (0, 1):
+                join = problem.join[i + 1, 0, 0, way, HOOK if way == came else TURN]
+                add(changed + node[:, came], following + node[:, way], join)
+    size = 2 + 3 * n * layer
     data = np.concatenate(weights).astype(float), (np.concatenate(rows), np.concatenate(cols))
     return csr_array(data, shape=(size, size))
 
@@ -156,7 +161,10 @@ def against_scipy() -> None:
     problem = replace(problem, reach=np.full_like(problem.reach, -1))
     graph = explicit_graph(problem)
     ours = best_ms(lambda: Solution(problem).steps, 3)
-    theirs = best_ms(lambda: shortest_path(graph, indices=0), 1)
+    found: list[float] = []
+    theirs = best_ms(lambda: found.append(shortest_path(graph, indices=0)[-1]), 1)
+    shifts = 3 * problem.units_n  # one an edge of the way, the changes of speed among them
+    assert round(found[0]) - 10_000_000 * shifts == Solution(problem).total
     print(
         f"strokes of {len(document.part.notes)} notes: {ours:.0f} ms, SciPy's shortest path on "
         f"{graph.shape[0]} nodes and {graph.nnz} edges {theirs:.0f} ms, {theirs / ours:.0f} times"

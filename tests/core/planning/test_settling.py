@@ -9,12 +9,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.document.choices import Pin
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.contact import in_numpy, kernels
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n
 from plectrum.core.planning.contact.touch_costs import nearest_lane
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.score.model import Direction
+from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players, tunes
-from tests.tunes import tune_plan
+from tests.tunes import tune_document, tune_plan
 
 EXAMPLES = settings(max_examples=30, deadline=None)
 
@@ -149,3 +153,19 @@ def test_weights_are_of_the_size_that_players_lean():
 
 def test_a_lane_is_the_nearest_to_its_quarters():
     assert nearest_lane(np.array([10, 12, 13, 14, 15, 17])).tolist() == [3, 3, 3, 4, 4, 4]
+
+
+@EXAMPLES
+@given(tunes(marks=False), players(), st.integers(0, 30), st.sampled_from([None, 2, 4]))
+def test_going_on_from_the_plan_before_changes_nothing(music, player, note, lane):
+    """A pinned plan made after another has the contact of one made afresh."""
+    document = tune_document(music, player=player)
+    plan_of(document).contact  # noqa: B018
+    note_id = document.part.notes[note % len(document.part.notes)].id
+    pin = Pin(direction=Direction.UP, lane=lane)
+    pinned = document.with_choices(document.choices.with_pin(note_id, pin))
+    after = plan_of(pinned).contact
+    forget_everything()
+    alone = plan_of(pinned).contact
+    for name in ("lane", "contact_mm", "weight_n", "share", "left_over_db", "hand_nmm"):
+        np.testing.assert_array_equal(getattr(after, name), getattr(alone, name))

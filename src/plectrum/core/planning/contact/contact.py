@@ -22,6 +22,7 @@ from plectrum.core.planning.contact.touch_costs import (
     playable,
     quarters_allowed,
 )
+from plectrum.core.planning.strokes.amounts import amounts_of
 from plectrum.core.planning.strokes.planned import PlannedPart
 
 Floats = NDArray[np.float64]
@@ -81,7 +82,9 @@ def contact_of(plan: PlannedPart) -> Contact:
     quarters = quarters_allowed(plan, now.pinned_lane)
     p = playable(plan, f, quarters)
     moves, leans = move_costs(f)
-    path = kernels.settle(own_costs(plan, f, p, quarters), np.diff(quarters), moves, leans)
+    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered).setdefault("touch", {})
+    own = own_costs(plan, f, p, quarters, kept)
+    path = kernels.settle(own, np.diff(quarters), moves, leans)
     return _contact(plan, (rows, now), f, p, quarters, path)
 
 

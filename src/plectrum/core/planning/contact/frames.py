@@ -7,7 +7,7 @@ rest of it. Loudness is in dB with mf = 0, weights in neper around the one at re
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -147,6 +147,11 @@ class Frames:
     time_s: Floats
     most_n: Floats
     bites: NDArray[np.bool_]
+
+    def some(self, frames: Ints) -> Frames:
+        """Some of the frames; which of them begin and end notes is not kept."""
+        names = [f.name for f in fields(self) if f.name not in ("first", "last")]
+        return replace(self, **{name: getattr(self, name)[frames] for name in names})
 
 
 def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:

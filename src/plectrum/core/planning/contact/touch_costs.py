@@ -7,7 +7,7 @@ Everything is in whole millionths, so that the least is exact.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import log
 
 import numpy as np
@@ -73,6 +73,11 @@ class Playable:
     weights_n: Floats
     reference_per_mm: float
 
+    def some(self, frames: Ints) -> Playable:
+        """The same of some frames."""
+        names = ("low_n", "high_n", "given_db", "rest_n", "neutral")
+        return replace(self, **{name: getattr(self, name)[frames] for name in names})
+
 
 def playable(plan: PlannedPart, f: Frames, quarters: Ints) -> Playable:
     """What each contact point gives at each frame."""
@@ -128,27 +133,66 @@ def _rest(
     return np.exp(rest), np.clip((rest - low) / width, 0.3, 0.52), float(np.exp(evened))
 
 
-def own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
-    """Cost of every contact point and weight at every frame by itself, shape (F, X, U)."""
+def own_costs(
+    plan: PlannedPart, f: Frames, p: Playable, quarters: Ints, kept: dict[str, OwnCosts]
+) -> Ints:
+    """Cost of every contact point and weight at every frame by itself, shape (F, X, U).
+
+    Args:
+        kept: what was worked out for the plan before; only frames that differ are worked out anew.
+    """
+    inputs = np.stack([getattr(f, name) for name in _INPUTS], axis=1).astype(float)
+    same = (*quarters.tolist(), p.reference_per_mm)
+    before = kept.get("own")
+    if before is None or before.same != same or before.inputs.shape != inputs.shape:
+        costs = _own_costs(plan, f, p, quarters)
+    else:
+        other = np.flatnonzero((before.inputs != inputs).any(axis=1))
+        costs = before.costs
+        if len(other):
+            costs = costs.copy()
+            costs[other] = _own_costs(plan, f.some(other), p.some(other), quarters)
+    kept["own"] = OwnCosts(same, inputs, costs)
+    return costs
+
+
+_INPUTS = (
+    "seconds", "level_db", "lean", "speed_m_s", "impedance", "length_mm", "string_gain", "even_db",
+    "pinned_lane", "most_n",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class OwnCosts:
+    """The costs of a plan's frames and all that they depend on; nothing is written into them."""
+
+    same: tuple[float, ...]
+    inputs: Floats
+    costs: Ints
+
+
+def _own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
     lane = quarters / QUARTERS
     lasting = f.seconds[:, None]
     walls_s = np.maximum(f.seconds, rules.WALL_S)[:, None]
-    costs = (lasting * _places(plan, f, lane) + _PINNED * _unpinned(f, lane))[:, :, None]
-    costs = costs + _weights(plan, f, p, walls_s)[:, None, :]
-    width = np.log(p.high_n / p.low_n)[:, :, None]
-    share = (np.log(p.weights_n) - np.log(p.low_n)[:, :, None]) / width
+    fixed = lasting * _places(plan, f, lane) + _PINNED * _unpinned(f, lane)
+    costs = fixed[:, :, None] + _weights(plan, f, p, walls_s)[:, None, :]
     neutral = p.neutral[:, None, None]
-    wrong = p.given_db[:, :, None] + rules.WEIGHT_DB * (share - neutral)
-    wrong = (wrong - f.level_db[:, None, None]) / 4
+    share = np.log(p.weights_n) - np.log(p.low_n)[:, :, None]
+    share /= np.log(p.high_n / p.low_n)[:, :, None]
+    off = share - neutral
+    wrong = (p.given_db - f.level_db[:, None])[:, :, None] + rules.WEIGHT_DB * off
+    wrong /= 4
     size = np.abs(wrong)
     knee = np.minimum(size, rules.LOUD_KNEE)
-    loud = knee * (2 * size - knee) * np.where(wrong > 0, rules.TOO_LOUD_SHARE, 1.0)
+    loud = knee * (2 * size - knee)
+    loud *= np.where(wrong > 0, rules.LOUD * rules.TOO_LOUD_SHARE, rules.LOUD)
+    loud += rules.OFF_NEUTRAL / 0.2**2 * off**2
+    costs += lasting[:, :, None] * loud
     low, high = rules.WINDOW
-    outside = np.maximum(np.maximum(low - share, share - high), 0.0)
-    costs = costs + lasting[:, :, None] * (
-        rules.LOUD * loud + rules.OFF_NEUTRAL * ((share - neutral) / 0.2) ** 2
-    )
-    costs += walls_s[:, :, None] * rules.WALL * (outside / 0.1) ** 2
+    outside = np.maximum(low - share, share - high)
+    np.maximum(outside, 0.0, out=outside)
+    costs += (walls_s * rules.WALL / 0.1**2)[:, :, None] * outside**2
     return _whole(costs)
 
 
