@@ -5,9 +5,13 @@ Facts of the trade are common practice; they have no published source.
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
-from tests.tunes import tune_plan, ways
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.planning.plan import make_plan, plan_of
+from tests.tunes import tune_document, tune_plan, ways
 
 
 def first_directions(plan) -> set[str]:
@@ -137,3 +141,52 @@ def test_a_rest_lets_the_bow_be_lifted_when_the_mark_asks_for_it():
     plan = tune_plan("A4*3d r|A4*3d r|", bpm=60)
     assert plan.notes[1].direction == "down"
     assert plan.notes[1].join in ("retake", "hook")
+
+
+NOTE_OF = {"violin": "A4", "viola": "D4", "cello": "D3", "bass": "A2"}
+# What any teacher would write (common practice), for the growing player at a quarter = 80, mf:
+# bars, how they are set, ways (small letters are hooks).
+ORDINARY = (
+    ("X X X X|X X X X|X*2 X*2", {}, "D U D U|D U D U|D U"),
+    ("X|X X X X|X X X X|X*2 X", {"pickup": True}, "U|D U D U|D U D U|D U"),
+    ("X*1/2 X*1/2|X X|X X|X X*1/2", {"metre": "2/4", "pickup": True}, "D U|D U|D U|D U"),
+    ("X*1/2 X*1/2 X*1/2 X*1/2 X*1/2 X*1/2|X*3/2 X*3/2", {"metre": "6/8"}, "D U D U D U|D U"),
+    ("X*2 X|X*2 X|X*2 X|X*2 X", {"metre": "3/4"}, "D U|D U|D U|D U"),
+    ("X*4|X*4|X*4|X*4", {"bpm": 60}, "D|U|D|U"),
+    ("X*3|X*3|X*3|X*3", {"metre": "3/4", "bpm": 60}, "D|U|D|U"),
+    ("X*3/2 X*1/2 X*2|X*3/2 X*1/2 X*2", {}, "D d U|D d U"),
+    ("X( X)|X X|X( X)|X X", {"metre": "2/4"}, "D|U D|U|D U"),
+    ("X( X) X X|X( X) X X", {}, "D U u|D U u"),
+    ("X*1/2 X*1/2 X*2|X*1/2 X*1/2 X*2", {"metre": "3/4"}, "D U D|U D U"),
+    ("X r X r|X r X r", {"bpm": 60}, None),
+)
+
+
+@pytest.mark.parametrize("instrument", NOTE_OF)
+@pytest.mark.parametrize(("music", "options", "expected"), ORDINARY)
+def test_ordinary_figures_on_every_instrument_with_and_without_a_repeat(
+    instrument, music, options, expected
+):
+    music = music.replace("X", NOTE_OF[instrument])
+    document = tune_document(music, instrument=instrument, **options)
+    bars = document.part.bars
+    repeated = replace(document.part, bars=(*bars[:-1], replace(bars[-1], repeat_end=2)))
+    plan = plan_of(document)
+    assert make_plan(repeated, document.choices).steps == plan.steps
+    assert not warnings_of(plan)
+    if expected is not None:
+        assert ways(plan) == expected
+    else:  # after a rest the bow goes on as the beat likes
+        assert {p.direction for p in plan.notes if p.note.metric_weight == 1.0} == {"down"}
+
+
+def test_four_growing_ups_end_near_the_frog():
+    """Marked up, p to f, then down: each longer than the one before (common practice)."""
+    music = "r*3 A4|[p] [<] B4u C5u D5u E5u [x]|[f] F5*4d"
+    plan = tune_plan(music, player="steady")
+    ups = [p for p in plan.notes if p.note.bar == 2]
+    lengths = [p.length_mm for p in ups]
+    assert lengths == sorted(lengths)
+    assert len(set(lengths)) == 4
+    assert ups[-1].end < 0.1
+    assert 0.3 < ups[-1].length_mm / plan.choices.bow.hair_mm < 0.6
