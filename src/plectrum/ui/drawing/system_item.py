@@ -299,7 +299,10 @@ class SystemItem(EngravedItem):
             pen.setStyle(Qt.PenStyle.SolidLine if kept else Qt.PenStyle.DashLine)
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            arc = QPainterPath(QPointF(self._note_x(row, before), y + 6))
+            came = row.plan.notes[before.note]
+            signed = came is not None and came.join is not Join.SLUR
+            left = self._note_x(row, before) + (9 if signed else 0)  # clear of the bow sign
+            arc = QPainterPath(QPointF(left, y + 6))
             end = QPointF(self._note_x(row, segment), y + 6)
             arc.quadTo(QPointF((arc.currentPosition().x() + end.x()) / 2, y + 13), end)
             painter.drawPath(arc)

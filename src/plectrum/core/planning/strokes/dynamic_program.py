@@ -25,25 +25,12 @@ from numpy.typing import NDArray
 
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE
 from plectrum.core.planning.strokes import kernels
+from plectrum.core.planning.strokes.cost_arrays import Costs
 
 Ints = NDArray[np.int64]
 TURN, HOOK, RETAKE = 0, 1, 2
 DOWN, UP = 0, 1
 POSITIONS_N = CELLS_N + 1
-
-
-class Costs(NamedTuple):
-    """The arrays of a `Problem`, in the order in which the inner loops take them."""
-
-    strokes: Ints
-    speed_of: Ints
-    kind: Ints
-    direction: Ints
-    join: Ints
-    reach: Ints
-    travel: Ints
-    even: Ints
-    evenness: Ints
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,36 +12,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning.rules import IMPOSSIBLE
+from plectrum.core.planning.strokes.cost_arrays import Costs
 
 Ints = NDArray[np.int64]
 
 
-class _Costs(NamedTuple):
-    strokes: Ints
-    speed_of: Ints
-    kind: Ints
-    direction: Ints
-    join: Ints
-    reach: Ints
-    travel: Ints
-    even: Ints
-    evenness: Ints
-
-    @property
-    def units_n(self) -> int:
-        return len(self.kind)
-
-    @property
-    def places_n(self) -> int:
-        return int(self.strokes.shape[2])
-
-    def lifts(self, i: int) -> Ints:
-        """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""
-        far = np.abs(np.arange(self.places_n)[:, None] - np.arange(self.places_n))
-        return np.where(far > self.reach[i], IMPOSSIBLE, self.travel[far])
-
-
-def _leave(c: _Costs, i: int, came: int, onward: Ints) -> Ints:
+def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
     """Best cost of going on at unit i after a bow of `came` units, by its speed, direction and
     end; shape (S, 2, P)."""
     join = c.join[i, came - 1]
@@ -59,7 +35,7 @@ def _leave(c: _Costs, i: int, came: int, onward: Ints) -> Ints:
     return best
 
 
-def _after(c: _Costs, i: int, units: int, onward: Ints) -> Ints:
+def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
     """Best cost of all after a bow of so many units from i."""
     if i + units < c.units_n:
         return _leave(c, i + units, units, onward)
@@ -81,7 +57,7 @@ def run_backwards(
 ) -> None:
     """Fill in onward[i, more, s, d, k0] for so many units from the first; the table holds the
     others."""
-    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     for i in range(units_n - 1, -1, -1):
         for more in range(kind.shape[1]):
             onward[i, more] = IMPOSSIBLE
@@ -89,7 +65,7 @@ def run_backwards(
                 _start(c, i, more, _after(c, i, more + 1, onward), onward[i, more])
 
 
-def _start(c: _Costs, i: int, more: int, after: Ints, out: Ints) -> None:
+def _start(c: Costs, i: int, more: int, after: Ints, out: Ints) -> None:
     """Best cost of one bow and all after it, by its speed, direction and start."""
     kind = c.kind[i, more]
     for length in range(1, c.places_n):
@@ -114,7 +90,7 @@ def run_forwards(
 ) -> tuple[Ints, Ints]:
     """Before[i, more, s, d, k1], as onward but up to and with the bow that ends with unit i;
     and through[i, more, d, join], the least cost of the whole with such a bow from unit i."""
-    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     before = np.full(onward.shape, IMPOSSIBLE, dtype=np.int64)
     through = np.full((*kind.shape, 2, 3), IMPOSSIBLE, dtype=np.int64)
     for i in range(c.units_n):
@@ -128,7 +104,7 @@ def run_forwards(
     return before, through
 
 
-def _enter(c: _Costs, i: int, more: int, before: Ints) -> Ints:
+def _enter(c: Costs, i: int, more: int, before: Ints) -> Ints:
     """Cost of all before a bow of length more, shape (3, S, 2, P)."""
     entry = np.full((3, *before.shape[2:]), IMPOSSIBLE, dtype=np.int64)
     if i == 0:
@@ -149,7 +125,7 @@ def _enter(c: _Costs, i: int, more: int, before: Ints) -> Ints:
     return entry
 
 
-def _end(c: _Costs, i: int, more: int, entry: Ints, out: Ints) -> None:
+def _end(c: Costs, i: int, more: int, entry: Ints, out: Ints) -> None:
     """Best cost up to and with one bow, by its speed, direction and end."""
     kind = c.kind[i, more]
     for length in range(1, c.places_n):
@@ -189,7 +165,7 @@ def trace(
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
         known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
-    c = _Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     rows: list[tuple[int, ...]] = []
     units, speed, way, end = (int(v) for v in came)
     i = first
@@ -212,7 +188,7 @@ def _first(onward: Ints) -> _Bow:
     return _Bow(more + 1, s, d, 0, k)
 
 
-def _next(c: _Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
+def _next(c: Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
     """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
     units, speed, way, end = came
     join, even = c.join[i, units - 1], c.evenness[c.even[i], speed]
@@ -233,7 +209,7 @@ def _next(c: _Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _
     return found
 
 
-def _best_end(c: _Costs, i: int, bow: _Bow, after: Ints) -> int:
+def _best_end(c: Costs, i: int, bow: _Bow, after: Ints) -> int:
     """Where the best stroke of this start and speed ends."""
     kind, d = c.kind[i, bow.units - 1], bow.direction
     cells = np.arange(c.places_n)

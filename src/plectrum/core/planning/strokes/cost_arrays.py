@@ -1,0 +1,41 @@
+"""What the inner loops are given: the costs of a problem as arrays (see `dynamic_program`)."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning.rules import IMPOSSIBLE
+
+Ints = NDArray[np.int64]
+
+
+class Costs(NamedTuple):
+    """The arrays of a `Problem`, in the order in which the inner loops take them."""
+
+    strokes: Ints
+    speed_of: Ints
+    kind: Ints
+    direction: Ints
+    join: Ints
+    reach: Ints
+    travel: Ints
+    even: Ints
+    evenness: Ints
+
+    @property
+    def units_n(self) -> int:
+        """How many units there are."""
+        return len(self.kind)
+
+    @property
+    def places_n(self) -> int:
+        """How many places there are on the bow."""
+        return int(self.strokes.shape[2])
+
+    def lifts(self, i: int) -> Ints:
+        """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""
+        far = np.abs(np.arange(self.places_n)[:, None] - np.arange(self.places_n))
+        return np.where(far > self.reach[i], IMPOSSIBLE, self.travel[far])
