@@ -229,7 +229,9 @@ def _moves(rows: Written, now: Bowed) -> Floats:
     slur = now.join == _SLUR
     moves[slur] = rules.INSIDE_SLUR
     moves[now.join == _HOOK] = rules.AT_HOOK
-    moves[rows.hairpin > 0] *= rules.IN_HAIRPIN
+    swelling = rows.hairpin > 0
+    moves[swelling, 0] = rules.IN_HAIRPIN[0]
+    moves[swelling, 1] *= rules.IN_HAIRPIN[1]
     start = rows.level_db - rows.change_db / 2 + rows.bite_db
     end = rows.level_db + rows.change_db / 2 + rows.rest_db
     new = np.zeros(n, dtype=bool)

@@ -423,19 +423,20 @@ EVEN_DB = rule("even_db", 4.0, "dB for ten times the time", _FRAMES, "long notes
 EVEN_RANGE_S = rule(
     "even_range_s", (0.12, 3.0), "s", _FRAMES, "and no longer ones more", out=(0.01, 99.0)
 )
+# A habit: where nothing asks for another level, only a limit moves the contact point.
 AT_TURN = rule(
-    "at_turn", (4.0, 1.0), "times, contact and weight", _FRAMES, "moves at a turn", out=(9.0, 9.0)
+    "at_turn", (160.0, 1.0), "times, contact and weight", _FRAMES, "moves at a turn", out=(4.0, 9.0)
 )
 INSIDE_SLUR = rule(
     "inside_slur",
-    (8.0, 2.0),
+    (160.0, 2.0),
     "times, contact and weight",
     _FRAMES,
     "moves in a slur",
     out=(0.0, 0.0),
 )
 AT_HOOK = rule(
-    "at_hook", (4.0, 0.7), "times, contact and weight", _FRAMES, "moves at a hook", out=(9.0, 9.0)
+    "at_hook", (160.0, 0.7), "times, contact and weight", _FRAMES, "moves at a hook", out=(4.0, 9.0)
 )
 AT_NEW_LEVEL = rule(
     "at_new_level",
@@ -448,7 +449,7 @@ AT_NEW_LEVEL = rule(
 NEW_LEVEL_DB = rule("new_level_db", 2.0, "dB", _FRAMES, "a new dynamic", out=99.0)
 IN_HAIRPIN = rule(
     "in_hairpin",
-    (0.15, 0.5),
+    (0.4, 0.5),
     "times, contact and weight",
     _FRAMES,
     "moves in a hairpin",
