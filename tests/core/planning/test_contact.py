@@ -17,7 +17,8 @@ from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n, lane_centre_mm
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.planning.tempo_window import Limits
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
@@ -106,8 +107,11 @@ def test_no_warning_asks_for_bow_that_is_not_there(music, player):
 def test_doubled_hair_halves_the_fractions_wished_for(music):
     document = tune_document(music, player="steady")
     long = replace(document.choices, bow=replace(document.choices.bow, hair_mm=1300.0))
+    fingered = fingering_of(document.part, document.choices)
     for one, other in zip(
-        plan_of(document).units, make_plan(document.part, long).units, strict=True
+        build_units(document.part, document.choices, fingered),
+        build_units(document.part, long, fingered),
+        strict=True,
     ):
         if one.ideal_length < 0.99:  # not cut off at the whole bow
             assert other.ideal_length == pytest.approx(one.ideal_length / 2)

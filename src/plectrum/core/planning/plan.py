@@ -10,6 +10,7 @@ from plectrum.core.document.choices import Choices, Join
 from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
+from plectrum.core.planning.feedback import fed_back
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.dynamic_program import (
     TURN,
@@ -52,7 +53,7 @@ class Plan(PlannedPart):
     ) -> None:
         part = part.at_tempo(choices.tempo_bpm)
         fingered = fingering_of(part, choices)
-        units = build_units(part, choices, fingered)
+        units = build_units(part, choices, fingered, fed_back(part, choices, fingered))
         wanted = together or {}
         self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
         steps = self.solution.steps

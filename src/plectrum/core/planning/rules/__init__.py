@@ -525,6 +525,9 @@ SHAPE_MOST = rule("shape_most", 4.0, "times", _PLANNED, "and at most so much", o
 _REACH = "advice.out_of_reach"
 REACH_DB = rule("reach_db", 3.0, "dB", _REACH, "so much too soft is said", out=99.0)
 TOO_LOUD_DB = rule("too_loud_db", 4.5, "dB", _REACH, "so much too loud is said", out=99.0)
+FED_FROM_DB = rule(
+    "fed_from_db", 3.0, "dB", "planning.feedback", "sound asks for another length", out=99.0
+)
 _RESULT = "planning.contact.contact"
 # Fits the cello fact of practice.
 ELBOW_SHARE = rule("elbow_share", 0.8, "share of the hand's way", _RESULT, "the elbow follows")

@@ -846,4 +846,5 @@ FOUND: dict[str, Example] = {
         school={"slurs": "song"},
         kind="many slurs",
     ),
+    "fed_from_db": Example("[pp] A4*4", "bows", bpm=66.0, player="growing"),
 }

@@ -182,11 +182,18 @@ class CostTables:
         )
         return other
 
+    def stroke_terms(self, i: int, step: Step) -> dict[str, int]:
+        """What one bow from unit i costs as a stroke, term by term, in millionths."""
+        return self.strokes.terms_of(int(self.kind[self._bow(i, step)]), step)
+
+    def _bow(self, i: int, step: Step) -> int:
+        return int(self.segments.index[i, step.units_n - 1])
+
     def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
         """The cost of one bow from unit i, term by term, in millionths; absent terms are zero."""
         d, members = step.direction, slice(i, i + step.units_n)
-        bow = int(self.segments.index[i, step.units_n - 1])
-        terms = self.strokes.terms_of(int(self.kind[bow]), step)
+        bow = self._bow(i, step)
+        terms = self.stroke_terms(i, step)
         terms["pin"] += int(self.pins_direction[members, d].sum())
         terms["metre"] = int(self.metre[bow, d])
         terms["slur"] = int(self.slur[bow])

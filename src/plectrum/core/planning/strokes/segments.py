@@ -131,6 +131,11 @@ class _Merger:
         if key not in self._kept:
             before = self._units[i - 1].last if i else None
             self._kept[key] = unit_of(
-                self._part.notes, self._choices, self._fingered, self._amounts, (i, *key, before)
+                self._part.notes,
+                self._choices,
+                self._fingered,
+                self._amounts,
+                (i, *key, before),
+                self._units.base.fed,
             )
         return self._kept[key]

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from types import MappingProxyType
 from typing import Any
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
@@ -52,10 +53,14 @@ def stops_inside(note: Note, before: Note) -> bool:
 
 @dataclass(frozen=True)
 class BaseUnits:
-    """The units of a part without pins, and what else is kept of them from plan to plan."""
+    """The units of a part without pins, and what else is kept of them from plan to plan.
+
+    `fed` is how much more or less bow the sound asks of a note than its wish: index to times.
+    """
 
     units: tuple[Unit, ...]
     unit_of_note: Mapping[str, int]
+    fed: Mapping[int, float]
     kept: dict[Hashable, Any]
 
 
@@ -106,17 +111,26 @@ def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
     return spans
 
 
-def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> Units:
+def build_units(
+    part: Part,
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    fed: Mapping[int, float] = MappingProxyType({}),
+) -> Units:
     """The units of a part, in order, with what each would like.
 
     All but the pins is kept: an edit changes few of them.
+
+    Args:
+        fed: note index to times its wished length.
     """
     amounts = amounts_of(part, choices)
     kept = amounts.kept(fingered)
     joins = frozenset((i, p.join is Join.SLUR) for i, p in choices.pins.items() if p.join)
-    base = kept.get(("units", joins))
+    key = "units", joins, tuple(fed.items())
+    base = kept.get(key)
     if base is None:
-        base = kept["units", joins] = _base_units(part, choices, fingered, amounts)
+        base = kept[key] = _base_units(part, choices, fingered, amounts, fed)
     pinned: dict[int, Unit] = {}
     for note_id in choices.pins:
         index = base.unit_of_note.get(note_id)
@@ -129,15 +143,20 @@ def build_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> U
 
 
 def _base_units(
-    part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
+    part: Part,
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    amounts: Amounts,
+    fed: Mapping[int, float],
 ) -> BaseUnits:
     notes = part.notes
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
         before = units[-1].last if units else None
-        units.append(unit_of(notes, choices, fingered, amounts, (len(units), first, last, before)))
+        key = len(units), first, last, before
+        units.append(unit_of(notes, choices, fingered, amounts, key, fed))
     of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
-    return BaseUnits(tuple(units), of_note, {})
+    return BaseUnits(tuple(units), of_note, fed, {})
 
 
 def unit_of(
@@ -146,6 +165,7 @@ def unit_of(
     fingered: Sequence[Fingered],
     amounts: Amounts,
     key: tuple[int, int, int, int | None],
+    fed: Mapping[int, float],
 ) -> Unit:
     """One unit; `key` holds its index, first and last note, and the last one before it."""
     index, first, last, before_last = key
@@ -155,7 +175,8 @@ def unit_of(
     for k, note in enumerate(members):
         stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
         share = moving_share(note, stop_after)
-        wished += amounts.length(note, share, fingered[note.index].strings)
+        length = amounts.length(note, share, fingered[note.index].strings)
+        wished += length * fed.get(note.index, 1.0)
         moving_s += note.duration_s * share
     head = members[0]
     before = notes[before_last] if before_last is not None else None

@@ -1,0 +1,72 @@
+"""Contact and weight fed back into the strokes: louder where it was too soft, and no pin in it."""
+
+from __future__ import annotations
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.document.choices import Pin
+from plectrum.core.planning import feedback
+from plectrum.core.planning.feedback import fed_back
+from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.score.model import Direction
+from tests.core.planning.rule_examples import forget_everything
+from tests.core.planning.strategies import players
+from tests.tunes import tune_document
+
+EXAMPLES = settings(max_examples=25, deadline=None)
+LEVELS = st.lists(
+    st.tuples(
+        st.sampled_from(["[pp] ", "[p] ", "", "[f] ", "[ff] "]),
+        st.sampled_from(["A4 B4 C5 D5", "A4*2 D5*2", "E5*1/2 A4*1/2 E5*1/2 A4*1/2 D5*2", "G3*4"]),
+    ),
+    min_size=2,
+    max_size=6,
+).map(lambda bars: "|".join(level + notes for level, notes in bars))
+
+
+def off_db(plan) -> float:
+    seconds = np.array([plan.part.notes[i].duration_s for i in plan.contact.notes])
+    return float((seconds * plan.contact.left_over_db**2).sum())
+
+
+@EXAMPLES
+@given(LEVELS, players())
+def test_what_is_fed_back_brings_loudness_nearer_or_leaves_the_plan(music, player):
+    document = tune_document(music, player=player)
+    forget_everything()
+    fed = plan_of(document)
+    with_wishes = fed_back(document.part, document.choices, fed.fingered)
+    forget_everything()
+    held, feedback.rules.FED_FROM_DB = feedback.rules.FED_FROM_DB, 99.0
+    try:
+        plain = plan_of(document)
+    finally:
+        feedback.rules.FED_FROM_DB = held
+        forget_everything()
+    if with_wishes:
+        assert off_db(fed) < off_db(plain)
+    else:
+        assert fed.steps == plain.steps
+
+
+def test_a_loud_bar_among_soft_ones_gets_more_bow_than_by_its_wish_alone():
+    document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4 B4|[pp] A4 B4 A4 B4")
+    fed = fed_back(document.part, document.choices, plan_of(document).fingered)
+    assert all(times > 1 for index, times in fed.items() if 4 <= index < 8)
+
+
+def test_a_pin_takes_no_part_in_it():
+    document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4*2|[pp] A4 B4 A4 B4")
+    plan = plan_of(document)
+    pinned = document.choices.with_pin(document.part.notes[5].id, Pin(Direction.DOWN))
+    assert fed_back(document.part, pinned, plan.fingered) == fed_back(
+        document.part, document.choices, plan.fingered
+    )
+    assert make_plan(document.part, pinned).total_cost >= plan.total_cost - 1e-9
+
+
+def test_a_school_that_gives_every_value_its_bow_is_not_talked_out_of_it():
+    document = tune_document("[pp] A4*4|[ff] A4*1/2 B4*1/2 A4 B4*2", answers={"amount": "values"})
+    assert not fed_back(document.part, document.choices, plan_of(document).fingered)
