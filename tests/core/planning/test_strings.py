@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 from itertools import product
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.specification import instrument
@@ -22,6 +24,7 @@ from plectrum.core.planning.fingering.search import (
 )
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
+from plectrum.core.practice.handout import HandoutOptions, Words, handout_of
 from tests.tunes import tune_document, tune_plan
 
 VIOLIN = ("G3", "A3", "C4", "D4", "E4", "F#4", "A4", "B4", "C#5", "D5", "E5", "F#5", "A5", "B5")
@@ -29,7 +32,10 @@ CELLO = ("C2", "D2", "F2", "G2", "B2", "D3", "F#3", "A3", "C4", "D4")
 
 
 def total_cost(search: _Search, notes, grips) -> float:
-    cost = sum(search.own_costs(n, (g,))[0] for n, g in zip(notes, grips, strict=True))
+    cost = 0.0
+    for note, grip in zip(notes, grips, strict=True):
+        possible = search.grips(note)
+        cost += search.own_costs(note, possible)[possible.index(grip)]
     for k in range(1, len(notes)):
         scale = _crossing_scale(notes[k - 1], notes[k])
         cost += move_cost(grips[k - 1], grips[k], *scale)
@@ -45,7 +51,7 @@ def test_no_other_fingering_costs_less(names, higher):
     choices = replace(document.choices, player=player)
     notes = document.part.notes
     search = _Search(notes, choices, instrument("violin"))
-    found = [f.grip for f in plan_strings(notes, choices)]
+    found = search.best()
     best = min(total_cost(search, notes, g) for g in product(*[search.grips(n) for n in notes]))
     assert total_cost(search, notes, found) == pytest.approx(best)
 
@@ -164,3 +170,47 @@ def test_a_pinned_finger_is_kept_whichever_way_it_differs(finger):
     assert fingering_of(document.part, choices)[2].grip.main.finger == finger
     others = [f.finger_words for f in fingering_of(document.part, choices)]
     assert others[:2] == ["2", "3"]
+
+
+def fingers(plan) -> list[str]:
+    return [f.string_words + f.finger_words for f in plan.fingered]
+
+
+@pytest.mark.parametrize("player", ["starter", "growing", "steady"])
+@pytest.mark.parametrize(
+    ("name", "music", "said"),
+    [
+        ("cello", "G2 A2 B2 C3|D3 E3 F#3 G3", "G0 G1 G3 G4 D0 D1 D3 D4"),
+        ("cello", "C3 D3 E3 F3|G3 A3 B3 C4", "G4 D0 D1 D2 D4 A0 A1 A2"),
+        ("cello", "D3 E3 F#3 G3|A3 B3 C#4 D4", "D0 D1 D3 D4 A0 A1 A3 A4"),
+        ("cello", "Eb2 F2 G2 Ab2|Bb2 C3 D3 Eb3", "C2 C4 G0 G1 G2 G4 D0 D1"),
+        ("bass", "G2 A2 B2 C3|D3 E3 F#3 G3", "E2 A0 A1 A2 D0 D1 D4 G0"),
+        ("bass", "F2 G2 A2 Bb2|C3 D3 E3 F3", "E1 E4 A0 A1 A4 D0 D2 D4"),
+        ("bass", "Bb2 C3 D3 Eb3|F3 G3 A3 Bb3", "A1 A4 D0 D1 D4 G0 G2 G4"),
+    ],
+)
+def test_scales_are_fingered_as_method_books_have_them(name, music, said, player):
+    """Common practice: the cello's hand by semitones, the bass 1-2-4 in half and first position,
+    the hand kept where it is while open strings sound."""
+    plan = tune_plan(music, instrument=name, player=player)
+    assert fingers(plan) == said.split()
+    assert not any(w.code == "finger_not_learnt" for w in warnings_of(plan))
+
+
+def test_a_slow_note_rings_on_its_open_string_where_the_hand_would_have_to_go_up():
+    """Common practice."""
+    assert fingers(tune_plan("A3*2 D3*2|E3*2 A3*2", instrument="cello", player="steady")) == [
+        "A0", "D0", "D1", "A0"
+    ]  # fmt: skip
+
+
+def test_one_finger_across_two_strings_is_said_on_both_notes():
+    plan = tune_plan("E4 B4 E4 B4|A4 r B4 r")
+    for index in range(4):
+        said = {r.code: r.text for r in reasons_for(plan, index)}
+        assert said["across"] == "first finger across D and A: only the bow moves"
+    assert not any(r.code == "across" for r in reasons_for(plan, 5))
+    document = tune_document("E4 B4 E4 B4|A4 r B4 r")
+    page = handout_of(document, plan, HandoutOptions(words=Words.ALL), date(2027, 3, 1))
+    assert page.said[0].endswith("first finger across D and A")
+    assert "across" not in page.said[1]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from plectrum.core.advice.words import place_words, way_words
+from plectrum.core.advice.words import FINGERS, place_words, way_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
@@ -28,18 +28,40 @@ class Reason:
 
 def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
     """The reasons of one note, the weightiest first; none for a note without bow."""
+    across = _across(plan, note_index)
     planned = plan.notes[note_index]
     if planned is None:
-        return (Reason("pizzicato", "plucked: no bow"),)
+        return (Reason("pizzicato", "plucked: no bow"), *across)
     if planned.join is Join.SLUR:
         head = plan.notes[plan.units[planned.unit].first]
         way = way_words(head.direction) if head is not None else ""
         inside = Reason("slur", f"inside a slur: shares its {way}, by length and loudness")
-        return (*_proposed(plan, planned), inside)
+        return (*_proposed(plan, planned), inside, *across)
     found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
     found += _dropped(plan, planned)
     found += [*_terms(plan, planned), *_amount(plan, planned), *_place(plan, planned)]
-    return tuple(found)
+    return (*found, *across)
+
+
+def _across(plan: Plan, note_index: int) -> list[Reason]:
+    """That a finger lies across two strings, from the note before or on for the next."""
+    words = across_words(plan, note_index)
+    return [Reason("across", f"{words}: only the bow moves")] if words else []
+
+
+def across_words(plan: Plan, note_index: int) -> str:
+    """Such as "first finger across D and A"; empty where no finger lies across."""
+    notes, here = plan.part.notes, plan.fingered[note_index]
+    for other in (note_index - 1, note_index + 1):
+        if not 0 <= other < len(notes):
+            continue
+        later = notes[max(note_index, other)]
+        strings = here.across(plan.fingered[other]) if later.gap_before_s == 0 else None
+        if strings is not None and here.grip is not None:
+            low, high = (plan.instrument.string_names[s] for s in strings)
+            finger = next(f for f in here.grip.fingers if f.string in strings)
+            return f"{FINGERS[finger.finger]} across {low} and {high}"
+    return ""
 
 
 def is_proposed(plan: Plan, planned: PlannedNote) -> bool:

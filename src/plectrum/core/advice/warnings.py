@@ -125,7 +125,7 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
             note, "pin_not_kept", Severity.PROBLEM,
             "the pinned string or finger cannot play this note", "Let it go (P)",
         )  # fmt: skip
-    if any(f.finger and f.finger not in player.fingers for f in fingered.grip.fingers):
+    if not all(player.knows_finger(f.finger, plan.instrument) for f in fingered.grip.fingers):
         yield _at(
             note, "finger_not_learnt", Severity.NOTE,
             f"needs finger {fingered.finger_words}, which this player has not learnt",

@@ -8,6 +8,7 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
 
+FINGERS = ("open", "first finger", "second finger", "third finger", "fourth finger")
 NEAR = 0.035  # own default: this close to a mark counts as at the mark
 BY = 0.10  # and this close as just above or below it
 

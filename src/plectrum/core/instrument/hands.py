@@ -75,8 +75,9 @@ CELLO_HAND = Hand(
     ),
     positions={1: 2, 2: 4, 3: 5, 4: 7},
 )
+# The positions of bass methods, quoted from memory: half, first, second, third, fourth.
 BASS_HAND = Hand(
     fingers=(Reach(1, 0), Reach(2, 1), Reach(4, 2)),
-    positions={0: 1, 1: 2, 2: 4, 3: 6},
+    positions={0: 1, 1: 2, 2: 3, 3: 5, 4: 7},
     always=frozenset({0}),
 )

@@ -76,6 +76,13 @@ class Player:
         any further one."""
         return string + 1 in self.strings or (string >= 4 and {1, 2, 3, 4} <= set(self.strings))
 
+    def knows_finger(self, finger: int, own: Instrument) -> bool:
+        """Whether a finger is learnt. Who leaves out the fourth, weak on small instruments, uses
+        it from the first on those whose hand lies by semitones (common practice)."""
+        if not finger or finger in self.fingers:
+            return True
+        return finger == 4 and not own.hand.weak_fourth and {1, 2, 3} <= set(self.fingers)
+
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
 

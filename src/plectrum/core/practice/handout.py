@@ -11,7 +11,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 
 from plectrum.core.advice.overview import TrickyBar, overview_of, tricky_bars
-from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
@@ -152,10 +152,17 @@ def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, 
     wanted = {t.bar for t in tricky}
     bars = {n.bar_index for n in plan.part.notes}
     return {
-        k: said_bar(plan, k)
+        k: said_bar(plan, k) + _fingers_said(plan, k)
         for k in sorted(bars)
         if words is Words.ALL or plan.part.bars[k].number in wanted
     }
+
+
+def _fingers_said(plan: Plan, bar_index: int) -> str:
+    """Which fingers lie across two strings in a bar, each once."""
+    notes = (n.index for n in plan.part.notes if n.bar_index == bar_index)
+    found = dict.fromkeys(words for i in notes if (words := across_words(plan, i)))
+    return f" · {', '.join(found)}" if found else ""
 
 
 # What helps with each difficulty, in words for a child; common practice without a source.

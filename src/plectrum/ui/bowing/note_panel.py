@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.advice.reasons import alternative_words, reasons_for
-from plectrum.core.advice.words import note_sentence
+from plectrum.core.advice.words import FINGERS, note_sentence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
@@ -202,9 +202,6 @@ class NotePanel(QScrollArea):
             self.buttons.append(button)
 
 
-_FINGERS = ("open", "first finger", "second finger", "third finger", "fourth finger")
-
-
 def _hand_words(plan: Plan, note: Note) -> str:
     """String and finger as said in a lesson: "A string, second finger"."""
     fingered = plan.fingered[note.index]
@@ -212,7 +209,7 @@ def _hand_words(plan: Plan, note: Note) -> str:
         return "not playable in this player's positions"
     if len(fingered.grip.fingers) > 1:
         return f"{fingered.string_words} strings, fingers {fingered.finger_words}"
-    return f"{fingered.string_words} string, {_FINGERS[fingered.grip.main.finger]}"
+    return f"{fingered.string_words} string, {FINGERS[fingered.grip.main.finger]}"
 
 
 def _numbers(plan: Plan, planned: PlannedNote) -> str:

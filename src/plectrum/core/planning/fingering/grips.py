@@ -15,6 +15,8 @@ from typing import NamedTuple
 
 from plectrum.core.instrument.specification import instrument
 
+FIRST_POSITION = 1
+
 
 class Finger(NamedTuple):
     """One way to stop one pitch: string, finger, position, semitones above the open string."""
@@ -42,6 +44,19 @@ class Grip(NamedTuple):
         """The finger on the lowest string, which carries the name of the note."""
         return self.fingers[0]
 
+    @property
+    def position(self) -> int:
+        """Where the hand is: of open strings alone, where it waits."""
+        return next((f.position for f in self.fingers if f.finger), self.main.position)
+
+    @property
+    def is_open(self) -> bool:
+        return not any(f.finger for f in self.fingers)
+
+    def waiting(self, position: int) -> Grip:
+        """The same open strings with the hand in a position."""
+        return Grip(tuple(f._replace(position=position) for f in self.fingers))
+
 
 @lru_cache(maxsize=2048)
 def fingers_for(name: str, midi: int, positions: tuple[int, ...]) -> tuple[Finger, ...]:
@@ -53,7 +68,7 @@ def fingers_for(name: str, midi: int, positions: tuple[int, ...]) -> tuple[Finge
     for string in range(own.strings_n - 1, -1, -1):
         semitones = midi - own.open_midis[string]
         if semitones == 0:
-            found[string, 0, 1] = Finger(string, 0, 1, 0, False)
+            found[string, 0, 1] = Finger(string, 0, FIRST_POSITION, 0, False)
         for position in sorted(allowed):
             for reach in hand.fingers:
                 key = string, reach.finger, position
@@ -94,6 +109,20 @@ def _hand_can(fingers: Sequence[Finger]) -> bool:
     return all(a.finger <= b.finger for a, b in pairwise(order))
 
 
+@lru_cache(maxsize=4096)
+def held_grips_for(
+    name: str, midis: tuple[int, ...], positions: tuple[int, ...]
+) -> tuple[Grip, ...]:
+    """The same, open strings once for every position in which the hand may wait."""
+    hand = instrument(name).hand
+    places = sorted((set(positions) | hand.always) & set(hand.positions))
+    return tuple(
+        held
+        for grip in grips_for(name, midis, positions)
+        for held in ([grip.waiting(p) for p in places] if grip.is_open else [grip])
+    )
+
+
 @dataclass(frozen=True)
 class Fingered:
     """How one note is played. `grip` is None where the instrument cannot play it."""
@@ -108,6 +137,21 @@ class Fingered:
     @cached_property
     def strings(self) -> tuple[int, ...]:
         return () if self.grip is None else tuple(f.string for f in self.grip.fingers)
+
+    def across(self, other: Fingered) -> tuple[int, int] | None:
+        """The two strings that one finger lies across to play both notes, the lower first."""
+        if self.grip is None or other.grip is None:
+            return None
+        for a in self.grip.fingers:
+            for b in other.grip.fingers:
+                stopped = a.finger, a.semitones
+                if (
+                    a.finger
+                    and stopped == (b.finger, b.semitones)
+                    and b.string - a.string in (1, -1)
+                ):
+                    return min(a.string, b.string), max(a.string, b.string)
+        return None
 
     @property
     def string_words(self) -> str:

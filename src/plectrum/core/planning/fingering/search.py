@@ -14,7 +14,14 @@ from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.planning import rules
-from plectrum.core.planning.fingering.grips import Finger, Fingered, Grip, fingers_for, grips_for
+from plectrum.core.planning.fingering.grips import (
+    FIRST_POSITION,
+    Finger,
+    Fingered,
+    Grip,
+    fingers_for,
+    held_grips_for,
+)
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool, School
 from plectrum.core.score.model import Note, Part
@@ -27,7 +34,10 @@ def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...
     """
     own = instrument(choices.instrument)
     search = _Search(notes, choices, own)
-    return tuple(Fingered(grip, own.string_names) for grip in search.best())
+    return tuple(
+        Fingered(g.waiting(FIRST_POSITION) if g is not None and g.is_open else g, own.string_names)
+        for g in search.best()
+    )
 
 
 def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
@@ -63,10 +73,13 @@ class _Search:
         self._plain: dict[tuple[Grip, ...], list[float]] = {}
 
     def grips(self, note: Note) -> tuple[Grip, ...]:
-        """The grips of a note; the top notes of a chord the hand cannot hold; else none."""
+        """The grips of a note; the top notes of a chord the hand cannot hold; else none.
+
+        The hand keeps its place while open strings sound, so that they come in every position.
+        """
         midis = tuple(p.midi for p in note.pitches)
         for first in range(len(midis)):
-            found = grips_for(self.choices.instrument, midis[first:], self.player.positions)
+            found = held_grips_for(self.choices.instrument, midis[first:], self.player.positions)
             if found:
                 return found
         return ()
@@ -109,6 +122,8 @@ class _Search:
             plain = [_plain_cost(g, self.player, school, name) for g in grips]
             self._plain[grips] = plain
         costs = list(plain)
+        if note.duration_s >= rules.SLOW_OPEN_S:
+            costs = [c + s for c, s in zip(costs, self._slow_costs(grips), strict=True)]
         if note.fingerings or note.strings or note.open_string:
             written = (_written_cost(note, g, self.own.strings_n) for g in grips)
             costs = [c + w for c, w in zip(costs, written, strict=True)]
@@ -116,6 +131,13 @@ class _Search:
         if pin is not None:
             costs = [c + _pin_cost(pin, g) for c, g in zip(costs, grips, strict=True)]
         return costs
+
+    def _slow_costs(self, grips: tuple[Grip, ...]) -> list[float]:
+        """What a slow note costs in a higher position where its open string would do."""
+        if self.choices.school.fourth is FourthSchool.STOPPED:
+            return [0.0] * len(grips)
+        could = any(g.is_open for g in grips)
+        return [rules.SLOW_OPEN * (could and not g.is_open and g.position > 1) for g in grips]
 
 
 def _pin_cost(pin: Pin, grip: Grip) -> float:
@@ -131,7 +153,7 @@ def _plain_cost(grip: Grip, player: Player, fourth: FourthSchool, name: str) -> 
         cost += rules.EXTENSION * f.stretched + rules.HIGHER_POSITION * (
             f.finger > 0 and f.position > 1
         )
-        cost += rules.HAND_NOT_LEARNT * (f.finger > 0 and f.finger not in player.fingers)
+        cost += rules.HAND_NOT_LEARNT * (not player.knows_finger(f.finger, own))
         cost += rules.HAND_NOT_LEARNT * (not player.knows_string(f.string))
         twin = _has_twin(f, name)
         cost += rules.FOURTH_SCHOOL * (fourth is FourthSchool.OPEN and twin and f.finger == 4)
@@ -174,8 +196,10 @@ def move_cost(before: Grip, after: Grip, in_slur: bool, fast: bool) -> float:
     cost = rules.CROSS * apart + rules.SKIP * max(0.0, apart - 1)
     cost *= (rules.IN_SLUR if in_slur else 1.0) * (rules.FAST if fast else 1.0)
     a, b = before.main, after.main
+    if before.position != after.position:
+        sounding_open = before.is_open or after.is_open
+        cost += rules.SHIFT * (rules.OPEN_SHIFT if sounding_open else 1.0)
     if a.finger and b.finger:
-        cost += rules.SHIFT * (a.position != b.position)
         if a.finger == b.finger and a.semitones != b.semitones:
             cost += rules.SAME_FINGER_JUMP
         elif a.finger == b.finger and abs(a.string - b.string) == 1:

@@ -90,13 +90,22 @@ SHIFT = rule(
     "shift", 1.2, "cost", _STRINGS, "moving the hand to another position",
     example=Example("F#5 B5 F#5 C#6 F#5 B5 F#5 C#6", "strings", "8/4", positions=(1, 3, 4, 5)),
 )  # fmt: skip
+# Common practice: the hand moves while an open string sounds.
+OPEN_SHIFT = rule(
+    "open_shift", 0.5, "times the cost", _STRINGS, "on an open string it is easier", out=1.0,
+    example=Example("B5 D4 A3 B5", "strings", positions=(1, 3, 4, 5)),
+)  # fmt: skip
+SLOW_OPEN = rule("slow_open", 1.5, "cost", _STRINGS, "a slow note rings on its open string",
+                 example=Example("G4 E5 G3 G5", "strings", positions=(1, 3)))  # fmt: skip
+SLOW_OPEN_S = rule("slow_open_s", 0.4, "s", _STRINGS, "what counts as slow", out=99.0,
+                   example=Example("A4 D6 E5 G3", "strings", positions=(1, 3, 4, 5)))  # fmt: skip
 SAME_FINGER_JUMP = rule(
     "same_finger_jump", 0.4, "cost", _STRINGS, "one finger moving between two stopped places",
     example=Example("F5 Bb4 A3 F#4", "strings"),
 )  # fmt: skip
 FIFTH_SAVED = rule(
     "fifth_saved", 0.2, "cost", _STRINGS, "one finger across two strings: only the bow moves",
-    example=Example("B5 E5 G4 A5", "strings", positions=(1, 3, 4, 5)),
+    example=Example("G5 D6 C4", "strings", positions=(1, 3)),
 )  # fmt: skip
 FOURTH_SCHOOL = rule(
     "fourth_school", 4.0, "cost", _STRINGS, "the school's fourth finger or open string",
