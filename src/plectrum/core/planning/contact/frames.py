@@ -123,6 +123,7 @@ class Frames:
 
     Attributes:
         row: the note's row; first and last frame of each note in `first` and `last`.
+        seconds: for which it counts, less than it lasts where the player cannot draw so slowly.
         level_db: wanted, accents included.
         lean: weight wished for besides what the level asks, in neper.
         moves: how dear it is to move the contact point into this frame, and the weight; (F, 2).
@@ -171,6 +172,8 @@ def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:
     gap[first] = _gaps(rows, now)
     time = np.ones(len(row))
     time[1:] = 0.5 * seconds[:-1] + gap[1:] + 0.5 * seconds[1:]
+    slowest = plan.player.slowest_mm_s / 1000
+    seconds = seconds * np.where(speed * rules.SLOW_ENOUGH < slowest, rules.UNDRAWABLE, 1.0)
     moves = _moves(rows, now)[row]
     moves[part > 0] = rules.IN_HAIRPIN
     moves[(part > 0) & accented[row]] = rules.BITE_OUT

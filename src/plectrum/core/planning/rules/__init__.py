@@ -414,6 +414,11 @@ BITE_OF = {
         (Articulation.SFORZANDO, (8.0, 5.0)),
     )
 }
+SLOW_ENOUGH = rule("slow_enough", 1.05, "times", _FRAMES, "so near a limit a speed will do")
+UNDRAWABLE = rule(
+    "undrawable", 0.01, "share", _FRAMES, "what cannot be drawn is not waited for", out=1.0,
+    example=Example("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)", "touch", bpm=42),
+)  # fmt: skip
 STACCATO_LEAN = rule("staccato_lean", 0.1, "neper of weight", _FRAMES, "staccato leans a little")
 LEVEL_PER_NEPER_DB = rule(
     "level_per_neper_db",

@@ -847,4 +847,7 @@ FOUND: dict[str, Example] = {
         kind="many slurs",
     ),
     "fed_from_db": Example("[pp] A4*4", "bows", bpm=66.0, player="growing"),
+    "slow_enough": Example(
+        "A4*3 r", "touch", bpm=40.0, instrument="cello", player="growing", kind="marcato"
+    ),
 }
