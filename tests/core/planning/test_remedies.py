@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from plectrum.core.advice.remedies import find_remedy
+from plectrum.core.advice.remedies import find_remedy, tried_warnings
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.plan import make_plan, plan_of
@@ -68,3 +68,37 @@ def test_a_hook_not_learnt_becomes_a_turn():
 def test_what_no_change_of_the_bow_mends_has_no_remedy():
     plan = tune_plan("G2 A4 B4 C5|")
     assert find_remedy(plan, warned(plan, "not_on_instrument")[0]) is None
+
+
+@pytest.mark.parametrize(
+    ("music", "options"),
+    [
+        (LONG, {"bpm": 42}),
+        ("[ff] A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*2|", {}),
+        ("G2 A4 B4 C7|D6 A4 B4 C5", {}),
+        ("A4*4|A4*4|", {"bpm": 18}),
+    ],
+)
+def test_every_remedy_that_is_said_was_tried_or_says_that_nothing_helps(music, options):
+    plan = tune_plan(music, **options)
+    for general, warning in zip(warnings_of(plan), tried_warnings(plan), strict=True):
+        remedy = find_remedy(plan, general)
+        if remedy is not None:
+            assert warning.remedy.lower() == remedy.text.lower()
+        elif warning.code == "not_on_instrument":
+            assert "position" in warning.remedy
+        else:
+            assert warning.remedy != general.remedy
+
+
+def test_what_a_player_lacks_is_said_once():
+    plan = tune_plan("D6 A4 D6 B4|A4*1/2( B4*1/2 C5*1/2 D5*1/2 E5*1/2 D5*1/2 C5*1/2 B4*1/2)|" * 2)
+    codes = [w.code for w in warnings_of(plan)]
+    assert codes.count("not_on_instrument") == codes.count("slur_not_learnt") == 1
+    (slurs,) = warned(plan, "slur_not_learnt")
+    assert "and 1 more slur)" in slurs.text
+    remedy = find_remedy(plan, slurs)
+    assert remedy is not None
+    assert not warned(remedy.plan, "slur_not_learnt")
+    (high,) = (w for w in tried_warnings(plan) if w.code == "not_on_instrument")
+    assert high.remedy.startswith("It lies in position 3")

@@ -9,6 +9,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import product
 
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
@@ -20,6 +22,22 @@ from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.score.model import Direction, Note
 
 MARGIN = 1.03  # past a limit, so that it is clearly kept
+OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
+TRIED_NOTES_N = 15_000  # notes planned in all before the rest of a list keeps its general words
+TRIES_N = 3  # plans that a remedy takes on the average
+
+# What is left where no single change of the plan mends it.
+_NOTHING = {
+    "reach": "Nothing the bow does here makes it: let the dynamic be nearer to what comes",
+    "runs_out": "No other bow or tempo near it has more: let this note be shorter or softer",
+    "too_slow": "This bow is too long for this player at any tempo near: break the note",
+    "too_fast": "No tempo near it is slow enough: leave the passage for later",
+    "slur_too_long": "Parting it once is not enough: mark the bows of this passage by hand",
+    "slur_not_learnt": "Parting it once is not enough: mark the bows of this passage by hand",
+    "slur_skips_string": "No other finger avoids it: part the slur, or roll early and silently",
+    "pin_not_kept": "What holds it here is pinned or marked around it: let go of those first",
+    "mark_not_kept": "The marks around it leave no bow for it: change one of them",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +49,7 @@ class Remedy:
     plan: Plan
 
 
+@lru_cache(maxsize=32)
 def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     """The gentlest single change after which a warning is gone; None if there is none."""
     problems, alike = _problems_n(plan), _alike_n(plan, warning.code)
@@ -41,6 +60,39 @@ def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
         if gone and fewer and _problems_n(other) <= problems:
             return Remedy(text, choices, other)
     return None
+
+
+def tried_warnings(plan: Plan) -> tuple[PlanWarning, ...]:
+    """The warnings of a plan with remedies that were tried; in a long list the gravest first, and
+    those that are left keep their general words."""
+    found = list(warnings_of(plan))
+    gravest = list(Severity)[::-1]
+    order = sorted(range(len(found)), key=lambda k: gravest.index(found[k].severity))
+    for k in order[: max(1, TRIED_NOTES_N // max(len(plan.part.notes), 1) // TRIES_N)]:
+        found[k] = with_remedy(plan, found[k])
+    return tuple(found)
+
+
+def with_remedy(plan: Plan, warning: PlanWarning) -> PlanWarning:
+    """The warning with the remedy that was found for it; with what is left where none is."""
+    if warning.code == "not_on_instrument" and warning.note is not None:
+        return replace(warning, remedy=_where_it_lies(plan, plan.part.notes[warning.note]))
+    remedy = find_remedy(plan, warning)
+    if remedy is None:
+        return replace(warning, remedy=_NOTHING.get(warning.code, warning.remedy))
+    return replace(warning, remedy=remedy.text[0].upper() + remedy.text[1:])
+
+
+def _where_it_lies(plan: Plan, note: Note) -> str:
+    """The lowest position that has a note without a stretch, else with one, or that none has."""
+    midis = tuple(p.midi for p in note.pitches)
+    known = set(plan.player.positions)
+    others = sorted(set(plan.instrument.hand.positions) - known)
+    for stretched, position in product((False, True), others):
+        grips = grips_for(plan.choices.instrument, midis, (*sorted(known), position))
+        if any(stretched or not any(f.stretched for f in grip.fingers) for grip in grips):
+            return f"It lies in position {position}: let the player use that, or change the note"
+    return "It lies in no position known here: change the note, or the instrument"
 
 
 def _is_still(said: PlanWarning, warning: PlanWarning) -> bool:
@@ -74,8 +126,12 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     elif code == "not_learnt":
         yield _pinned(plan, note, "turn the bow instead", join=Join.TURN, direction=None)
         yield from _other_ways(plan, unit)
-    elif code in ("slur_too_long", "slur_not_learnt"):
+    elif code == "slur_too_long":
         yield from _split(plan, unit)
+    elif code == "slur_not_learnt":
+        if len(warning.notes) == 1:
+            yield from _split(plan, unit)
+        yield from _split_all(plan, warning)
     elif code == "slur_skips_string":
         yield _pinned(plan, note, f"split the slur at {note.place}", join=Join.TURN)
         yield from _other_grips(plan, note)
@@ -90,8 +146,10 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
         yield from _room(plan, unit)
         yield from _other_ways(plan, unit)
         yield from _split(plan, unit)
+        yield from _other_tempos(plan)
     elif code == "reach":
         yield from _reach(plan, note)
+        yield from _other_tempos(plan)
     elif code == "finger_not_learnt":
         yield from _other_grips(plan, note)
 
@@ -123,6 +181,24 @@ def _split(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
         yield f"split the slur in {parts_n}", plan.choices.with_pins(pins)
 
 
+def _split_all(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:
+    """All slurs of too many notes, each in as few parts as will do."""
+    pins: dict[str, Pin] = {}
+    most_n = plan.player.slur_notes_n
+    for note in warning.notes or (warning.note or 0,):
+        unit = plan.unit_of(note)
+        if unit is None:
+            continue
+        members = plan.part.notes[plan.units[unit].first : plan.units[unit].last + 1]
+        parts_n = math.ceil(sum(not n.grace for n in members) / most_n)
+        for k in range(1, parts_n):
+            at = members[round(k * len(members) / parts_n)]
+            pins[at.id] = replace(plan.choices.pins.get(at.id, Pin()), join=Join.TURN)
+    count = len(warning.notes)
+    text = f"split the {count} slurs" if count > 1 else "split the slur"
+    yield f"{text} into bows of at most {most_n} notes", plan.choices.with_pins(pins)
+
+
 def _split_slowest(plan: Plan) -> Iterator[tuple[str, Choices]]:
     slurs = [u for u in plan.units if u.last > u.first]
     for unit in sorted(slurs, key=lambda u: -u.duration_s)[:3]:
@@ -150,6 +226,14 @@ def _tempo(plan: Plan, unit: int, limit: float, word: str) -> Iterator[tuple[str
     bpm = math.ceil(bpm * MARGIN) if word == "faster" else math.floor(bpm / MARGIN)
     if 20 <= bpm <= 240:
         yield f"play {word}, at {bpm:.0f}", replace(plan.choices, tempo_bpm=float(bpm))
+
+
+def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
+    for ratio in OTHER_TEMPOS:
+        bpm = float(round(plan.part.tempo.bpm * ratio))
+        if 20 <= bpm <= 240:
+            word = "faster" if ratio > 1 else "slower"
+            yield f"play {word}, at {bpm:.0f}", replace(plan.choices, tempo_bpm=bpm)
 
 
 def _room(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:

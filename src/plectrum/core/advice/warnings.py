@@ -81,7 +81,25 @@ def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
         )
     timed = [w for unit in range(len(plan.units)) for w in _unit_warnings(plan, unit)]
     timed += list(_note_warnings(plan))
-    return (*found, *sorted(timed, key=lambda w: w.note or 0))
+    return (*found, *_grouped(sorted(timed, key=lambda w: w.note or 0)))
+
+
+# What is said once, of all the notes it is true of, because the player is what it is about.
+_ONCE = ("not_on_instrument", "finger_not_learnt", "slur_not_learnt")
+
+
+def _grouped(found: Sequence[PlanWarning]) -> Iterator[PlanWarning]:
+    """The same warnings, each of those that are said once at its first note."""
+    notes = {code: [w.note for w in found if w.code == code and w.note is not None]
+             for code in _ONCE}  # fmt: skip
+    for warning in found:
+        of = notes.get(warning.code)
+        if of is None:
+            yield warning
+        elif warning.note == of[0]:
+            kind = "slurs" if warning.code == "slur_not_learnt" else "notes"
+            text = warning.text + _and_others(len(of), kind)
+            yield replace(warning, text=text, notes=tuple(of))
 
 
 def _note_warnings(plan: Plan) -> Iterator[PlanWarning]:
@@ -150,8 +168,10 @@ def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
         yield replace(said, notes=tuple(notes))
 
 
-def _and_others(notes_n: int) -> str:
-    return f" (and {notes_n - 1} more notes)" if notes_n > 1 else ""
+def _and_others(count: int, kind: str = "notes") -> str:
+    if count == 2:
+        kind = kind.removesuffix("s")
+    return f" (and {count - 1} more {kind})" if count > 1 else ""
 
 
 def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:

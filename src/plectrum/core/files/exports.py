@@ -12,7 +12,7 @@ import json
 from typing import Any
 
 from plectrum.core.advice.reasons import reasons_for
-from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.advice.remedies import tried_warnings
 from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
@@ -74,7 +74,7 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
                 "text": w.text,
                 "remedy": w.remedy,
             }
-            for w in warnings_of(plan)
+            for w in tried_warnings(plan)
         ],
         "summary": plan.summary,
         "cost": {"total": plan.total_cost, "terms": plan.terms},
@@ -229,7 +229,7 @@ def plan_as_text(document: Document, plan: Plan) -> str:
         ", ".join(f"{counts[name]} {words}" for name, words in _COUNTED),
         _window_words(plan),
     ]
-    lines += [f"! {w.text}. {w.remedy}." for w in warnings_of(plan)]
+    lines += [f"! {w.text}. {w.remedy}." for w in tried_warnings(plan)]
     return "\n".join(lines) + "\n"
 
 

@@ -20,6 +20,7 @@ from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.playhead import Playhead
+from plectrum.ui.bowing.remedy_finder import RemedyFinder
 from plectrum.ui.bowing.things_list import ThingsList
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
@@ -98,6 +99,8 @@ class BowingScreen(Screen):
         self.panel.faults.applied.connect(self._apply_cause)
         self.things.note_wanted.connect(self.select)
         self.things.mend_wanted.connect(self.session.mend)
+        self.remedies = RemedyFinder(self.session.failed.emit, self)
+        self.remedies.found.connect(self.things.show_remedy)
         self.compare_bar.compared.connect(self._show_compared)
         self.compare_bar.closed.connect(self.stop_comparing)
         self.compare_bar.taken.connect(self._take_compared)
@@ -182,6 +185,7 @@ class BowingScreen(Screen):
         document, plan = self.session.document, self.session.plan
         if document is None or plan is None:
             return
+        self.remedies.stop()
         self.playhead.stop()
         if changed:
             self.message.emit(f"Changed: {bars_words(changed)}")
@@ -197,6 +201,7 @@ class BowingScreen(Screen):
         if plan is None or not self.isVisible():
             return
         self.things.show_warnings(warnings_of(plan))
+        self.remedies.look(plan, self.things.warnings)
         if plan.notes:
             self.panel.show_alternatives(plan, self.selected)
 

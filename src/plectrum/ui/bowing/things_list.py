@@ -74,16 +74,23 @@ class ThingsList(QWidget):
         kept = self.list.currentRow()
         self.list.blockSignals(True)
         self.list.clear()
-        for warning in warnings:
-            text = f"{SIGNS[warning.severity]}  {warning.text}. {warning.remedy}."
-            item = QListWidgetItem(text)
-            item.setToolTip(f"{warning.text}. {warning.remedy}.")
+        for warning in warnings:  # what mends it is said when it has been tried
+            item = QListWidgetItem(f"{SIGNS[warning.severity]}  {warning.text}.")
+            item.setToolTip(f"{warning.text}.")
             self.list.addItem(item)
         if warnings:
             self.list.setCurrentRow(min(max(kept, 0), len(warnings) - 1))
         self.list.blockSignals(False)
         self._fit()
         self.setVisible(bool(warnings))
+
+    def show_remedy(self, row: int, warning: PlanWarning) -> None:
+        """Say of one of the list what was found to mend it."""
+        item = self.list.item(row)
+        if item is not None and self.warnings[row].text == warning.text:
+            item.setText(f"{SIGNS[warning.severity]}  {warning.text}. {warning.remedy}.")
+            item.setToolTip(f"{warning.text}. {warning.remedy}.")
+            self._fit()
 
     def _fit(self) -> None:
         """As tall as the first few lines, which wrap where the window is narrow."""

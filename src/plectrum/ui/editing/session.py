@@ -481,16 +481,17 @@ class Session(QObject):
         if plan is None:
             return
 
-        def take(remedy: Any) -> None:
+        def take(found: Any) -> None:
+            remedy, left = found
             if remedy is None:
-                self.said.emit(f"No single change mends this. {warning.remedy}.")
+                self.said.emit(f"No single change mends this. {left}.")
             elif plan is self.plan:
                 self.edit(lambda now: rebased(now, plan.choices, remedy.choices), remedy.text)
 
         def find() -> object:
-            from plectrum.core.advice.remedies import find_remedy
+            from plectrum.core.advice.remedies import find_remedy, with_remedy
 
-            return find_remedy(plan, warning)
+            return find_remedy(plan, warning), with_remedy(plan, warning).remedy
 
         self._mender.run(find, take, self._fail)
 
