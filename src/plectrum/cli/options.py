@@ -17,6 +17,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES, instrument_names
+from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
 from plectrum.core.score.guards import MAX_FILE_BYTES
@@ -96,6 +97,11 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         help=f"with --slurs song: 0 few slurs to {SLUR_AMOUNT_MOST} many",
     )
     parser.add_argument(
+        "--bowing",
+        metavar="BOWING",
+        help="your own bowing, as `plectrum bowing` writes it",
+    )
+    parser.add_argument(
         "--size",
         choices=tuple(SIZES),
         metavar="SIZE",
@@ -163,9 +169,17 @@ def _chosen(choices: Choices, arguments: Namespace) -> Choices:
         choices = replace(choices, bow=Bow.sized(choices.instrument, arguments.size))
     if arguments.slur_amount is not None:
         choices = replace(choices, slur_amount=arguments.slur_amount)
+    if arguments.bowing is not None:
+        choices = replace(choices, bowing=_bowing_in(arguments.bowing))
     if arguments.tempo is not None:
         choices = replace(choices, tempo_bpm=arguments.tempo)
     return choices
+
+
+def _bowing_in(file: str) -> OwnBowing:
+    from plectrum.core.player.records import bowing_from_json
+
+    return bowing_from_json(read_file(Path(file)), Path(file).name)
 
 
 def read_input(file: str) -> tuple[bytes, str]:

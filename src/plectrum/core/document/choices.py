@@ -9,6 +9,7 @@ from typing import Any
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
+from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player, stage
 from plectrum.core.player.school import School
 from plectrum.core.score.model import Direction
@@ -71,7 +72,8 @@ SLUR_AMOUNT_USUAL, SLUR_AMOUNT_MOST = 50, 100
 @dataclass(frozen=True, slots=True)
 class Choices:
     """All that a plan depends on besides the score. `pins` goes by note id; `slur_amount` is 0 for
-    few slurs to 100 for many, where the school proposes them."""
+    few slurs to 100 for many, where the school proposes them; `bowing` is the teacher's own, None
+    for what is learnt from print."""
 
     instrument: str
     bow: Bow
@@ -80,6 +82,7 @@ class Choices:
     tempo_bpm: float | None = None
     pins: Mapping[str, Pin] = field(default_factory=dict)
     slur_amount: int = SLUR_AMOUNT_USUAL
+    bowing: OwnBowing | None = None
 
     @property
     def own(self) -> Instrument:

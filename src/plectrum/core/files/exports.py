@@ -213,6 +213,7 @@ def plan_as_text(document: Document, plan: Plan) -> str:
         (
             f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
             f"{plan.choices.player.title}, {plan.choices.school.direction}, "
+            f"{'my bowing, ' if plan.choices.bowing is not None else ''}"
             f"{beat_unit(tempo.beat_q)} = {tempo.bpm:.0f}"
         ),
         "",

@@ -36,13 +36,21 @@ from plectrum.core.instrument.specification import MOST_STRINGS, instrument
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
-from plectrum.core.player.records import BowRecord, InstrumentName, Open, SchoolRecord, bow_as_dict
+from plectrum.core.player.records import (
+    BowingRecord,
+    BowRecord,
+    InstrumentName,
+    Open,
+    SchoolRecord,
+    bow_as_dict,
+    bowing_as_dict,
+)
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
-MAJOR, MINOR = 1, 4
+MAJOR, MINOR = 1, 5
 LEARNT_MINOR = 4
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
@@ -65,6 +73,7 @@ class _Choices(Open):
     tempo_bpm: Annotated[float, Field(ge=10, le=480)] | None = None
     pins: dict[str, _Pin] = Field(default_factory=dict)
     slur_amount: Annotated[int, Field(ge=0, le=SLUR_AMOUNT_MOST)] = SLUR_AMOUNT_USUAL
+    bowing: BowingRecord | None = None
 
 
 class _Result(Open):
@@ -147,6 +156,7 @@ def _choices_json(choices: Choices) -> dict[str, Any]:
         "tempo_bpm": choices.tempo_bpm,
         "pins": {note_id: _pin_json(pin) for note_id, pin in sorted(choices.pins.items())},
         "slur_amount": choices.slur_amount,
+        "bowing": None if choices.bowing is None else bowing_as_dict(choices.bowing),
     }
 
 
@@ -265,6 +275,7 @@ def _choices(model: _Choices, name: str) -> Choices:
             for note_id, p in model.pins.items()
         },
         model.slur_amount,
+        None if model.bowing is None else model.bowing.bowing(),
     )
 
 

@@ -35,9 +35,10 @@ def fed_back(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Ma
     if choices.school.amount is AmountSchool.VALUES:
         return NOTHING
     kept = amounts_of(part, choices).kept(fingered)
-    if "fed" not in kept:
-        kept["fed"] = _fed_back(part, replace(choices, pins={}), fingered)
-    found: Mapping[int, float] = kept["fed"]
+    key = "fed", choices.bowing, choices.slur_amount
+    if key not in kept:
+        kept[key] = _fed_back(part, replace(choices, pins={}), fingered)
+    found: Mapping[int, float] = kept[key]
     return found
 
 

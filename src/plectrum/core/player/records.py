@@ -12,6 +12,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationErr
 from plectrum.core.errors import PlayerError
 from plectrum.core.instrument.bow import Bow, TapeMark, size_of_hair
 from plectrum.core.instrument.specification import SIZES, instrument_names
+from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.school import (
@@ -93,6 +94,24 @@ class SchoolRecord(Open):
         return School(**{f.name: getattr(self, f.name) for f in fields(School)})
 
 
+class BowingRecord(Open):
+    worths: dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(ge=-50, le=50)]]
+    plans_n: Annotated[int, Field(ge=0)]
+    marks_n: Annotated[int, Field(ge=0)]
+
+    def bowing(self) -> OwnBowing:
+        return OwnBowing(tuple(sorted(self.worths.items())), self.plans_n, self.marks_n)
+
+
+def bowing_as_dict(bowing: OwnBowing) -> dict[str, Any]:
+    """A teacher's own bowing as it stands in a file."""
+    return {
+        "worths": dict(bowing.worths),
+        "plans_n": bowing.plans_n,
+        "marks_n": bowing.marks_n,
+    }
+
+
 def bow_as_dict(bow: Bow) -> dict[str, Any]:
     """A bow as it stands in a file."""
     return {
@@ -151,3 +170,30 @@ def named_from_file(path: Path) -> NamedPlayer:
         raise PlayerError("not a player that can be used", where=path.name) from error
     player = player_from_json(json.dumps(record.player), path.name)
     return NamedPlayer(player, record.bow.bow(record.instrument), record.school.school())
+
+
+class _BowingFile(BowingRecord):
+    format: Literal["plectrum-bowing"]
+    version: Literal[1] = 1
+
+
+def bowing_as_json(bowing: OwnBowing) -> str:
+    """A teacher's own bowing as a file of its own."""
+    record = {"format": "plectrum-bowing", "version": 1, **bowing_as_dict(bowing)}
+    return json.dumps(record, indent=1) + "\n"
+
+
+def bowing_from_json(data: bytes, name: str) -> OwnBowing:
+    """Read a teacher's own bowing.
+
+    Raises:
+        PlayerError: the file cannot be used.
+    """
+    try:
+        return _BowingFile.model_validate(json.loads(data)).bowing()
+    except (ValueError, ValidationError) as error:
+        raise PlayerError(
+            "not a bowing that can be used",
+            where=name,
+            remedy="Learn one from kept plans: School menu, My bowing",
+        ) from error

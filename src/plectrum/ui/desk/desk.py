@@ -44,13 +44,14 @@ class Desk(QObject):
 
         Args:
             settings: what is remembered between runs.
-            players: folder of named players.
+            players: folder of named players; the teacher's own bowing is kept beside it.
             log: the log's file.
         """
         super().__init__(parent)
         self.settings = settings
         self.session = Session(self)
         self.shelf = PlayerShelf(players)
+        self.bowing_path = players.parent / "my-bowing.json"
         self.engraver = EngravingClient(self)
         self.log = LogLink(log, self.session, self)
         self.log.failed.connect(self.session.failed)

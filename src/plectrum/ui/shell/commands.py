@@ -8,6 +8,7 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing.session import Session
 from plectrum.ui.shell.exporting import Exporter
+from plectrum.ui.shell.my_bowing import MyBowing
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.variants import Variants
@@ -22,6 +23,7 @@ class WindowCommands(Protocol):
     saving: Saving
     exporter: Exporter
     variants: Variants
+    my_bowing: MyBowing
 
     def screen_of(self, key: str) -> Screen: ...
     def show_screen(self, key: str) -> bool: ...

@@ -21,6 +21,7 @@ from plectrum.ui.look.stack import Stack
 from plectrum.ui.shell.exporting import Exporter
 from plectrum.ui.shell.header import Header
 from plectrum.ui.shell.menus import Menus
+from plectrum.ui.shell.my_bowing import MyBowing
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.rail import Rail
 from plectrum.ui.shell.recovery import SafetyNet, recovery_folder
@@ -71,6 +72,7 @@ class MainWindow(QMainWindow):
         self.saving = Saving(self.desk, self)
         self.opening = Opening(self.desk, self.safety_net, self.saving.may_leave, self)
         self.variants = Variants(self.session, self, self.desk.message.emit)
+        self.my_bowing = MyBowing(self.desk, self)
         self.exporter = Exporter(self.session, self, self.desk.message.emit)
         self.error_box: QMessageBox | None = None
         self._screens: dict[str, Screen] = {}

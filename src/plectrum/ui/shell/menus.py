@@ -57,7 +57,7 @@ class Menus(QObject):
             self._build_screen_menus(kind)
             if "&Plan" in self._by_title and not hasattr(self, "school_menu"):
                 self._build_variants(self._menu("&Plan"))
-                self.school_menu = SchoolMenu(window.session, self._bar)
+                self.school_menu = SchoolMenu(window.session, window.my_bowing, self._bar)
                 self._bar.addMenu(self.school_menu)
         self._build_view_menu()
         self._add(

@@ -13,14 +13,18 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSlider, QWidget, QWid
 from plectrum.core.document.choices import SLUR_AMOUNT_MOST
 from plectrum.core.player.school import QUESTIONS, SlurSchool
 from plectrum.ui.editing.session import Session
+from plectrum.ui.shell.my_bowing import MyBowing
 
 
 class SchoolMenu(QMenu):
     """Shows the document's answers and replans when another is chosen."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: Session, my_bowing: MyBowing, parent: QWidget | None = None
+    ) -> None:
         super().__init__("&School", parent)
         self._session = session
+        self._my_bowing = my_bowing
         self._actions: dict[tuple[str, StrEnum], QAction] = {}
         for question, title, answers in QUESTIONS:
             menu = self.addMenu(title)
@@ -34,7 +38,31 @@ class SchoolMenu(QMenu):
             if question == "slurs":
                 menu.addSeparator()
                 menu.addAction(self._amount_action(menu))
+        self.addSeparator()
+        self.addMenu(self._bowing_menu())
         session.planned.connect(self._show)
+
+    def _bowing_menu(self) -> QMenu:
+        """What the teacher's own plans have taught."""
+        mine, menu = self._my_bowing, QMenu("&My bowing", self)
+        self.use_mine = menu.addAction("&Use it in this plan")
+        self.use_mine.setCheckable(True)
+        self.use_mine.triggered.connect(mine.use)
+        menu.addSeparator()
+        menu.addAction("&Learn it from kept plans …", mine.ask_learn)
+        self.explain_mine = menu.addAction("What it &changes …", mine.explain)
+        menu.addAction("What &print has taught …", mine.explain_print)
+        self.forget_mine = menu.addAction("&Forget it, and bow as print does …", mine.forget)
+        menu.aboutToShow.connect(self._show_mine)
+        return menu
+
+    def _show_mine(self) -> None:
+        """It may have been learnt, or forgotten, since the menu was last open."""
+        document, mine = self._session.document, self._my_bowing
+        self.use_mine.setChecked(document is not None and document.choices.bowing is not None)
+        self.use_mine.setEnabled(document is not None and mine.is_there)
+        self.explain_mine.setEnabled(mine.is_there)
+        self.forget_mine.setEnabled(mine.is_there)
 
     def _amount_action(self, menu: QMenu) -> QWidgetAction:
         """A slider from fewer slurs to more."""
@@ -72,6 +100,7 @@ class SchoolMenu(QMenu):
             return
         for (question, answer), action in self._actions.items():
             action.setChecked(getattr(document.choices.school, question) == answer)
+        self._show_mine()
         self.amount.setEnabled(document.choices.school.slurs is SlurSchool.SONG)
         with QSignalBlocker(self.amount):
             self.amount.setValue(document.choices.slur_amount)

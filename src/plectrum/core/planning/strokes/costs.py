@@ -100,11 +100,11 @@ class CostTables:
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
         self.metre = self._keep_written(
-            ("metre", school.direction), lambda: _metre(columns, segments, choices)
+            ("metre", school.direction, choices.bowing), lambda: _metre(columns, segments, choices)
         )
         self.pairs = segments.pairs
         self.join = self._keep_written(
-            ("join", school.direction, school.dotted, learnt),
+            ("join", school.direction, school.dotted, choices.bowing, learnt),
             lambda: _joins(part, columns, segments, self.pairs, choices, self.player),
         )
         self.slur = whole(segments.slur)
@@ -243,6 +243,12 @@ class CostTables:
         return own
 
 
+def worths_of(choices: Choices) -> Mapping[str, float]:
+    """What directions and hooks are worth: the teacher's own, or what is learnt from print."""
+    own = choices.bowing
+    return rules.LEARNT if own is None else own.over(rules.LEARNT)
+
+
 def usable_cells(choices: Choices) -> tuple[int, int]:
     """The cells a plan may use, from frog side to tip side."""
     usable_from, usable_to = school_range(choices)
@@ -286,7 +292,7 @@ def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     starts = np.append(np.array([u.first for u in segments.units[: len(segments.index)]]), -1)
     following = starts.astype(np.int64)[segments.first + segments.count]
     features = direction_features(columns, bows, following)
-    worth = direction_worths(features, rules.LEARNT, choices.school.direction)
+    worth = direction_worths(features, worths_of(choices), choices.school.direction)
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
 
@@ -326,7 +332,7 @@ def _joins(
         pair[after],
         balances,
     )
-    costs = join_costs(at, rules.LEARNT, choices.school, player)
+    costs = join_costs(at, worths_of(choices), choices.school, player)
     if free:
         return costs
     first: Ints = np.zeros((min(len(segments.units), 1), 2, 3), dtype=np.int64)

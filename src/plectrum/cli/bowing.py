@@ -1,0 +1,29 @@
+"""`plectrum bowing`: a teacher's own bowing, learnt from kept plans."""
+
+from __future__ import annotations
+
+import sys
+from argparse import ArgumentParser, Namespace
+from pathlib import Path
+
+from plectrum.cli.options import write_output
+from plectrum.core.advice.own_bowing import explained, learn_from
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.player.records import bowing_as_json
+
+
+def add_options(parser: ArgumentParser) -> None:
+    parser.add_argument("plans", metavar="PLAN", nargs="+", help="plan files with pinned bows")
+    parser.add_argument("-o", "--output", default="-", metavar="OUT",
+                        help="the file for --bowing; - for standard output")  # fmt: skip
+
+
+def run(arguments: Namespace) -> None:
+    bowing = learn_from([open_document_path(Path(name)) for name in arguments.plans])
+    write_output(arguments.output, bowing_as_json(bowing).encode())
+    if arguments.output != "-":
+        marks = f"{bowing.marks_n} bow{'s' * (bowing.marks_n != 1)}"
+        plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
+        print(f"Learnt from {marks} in {plans}.", file=sys.stderr)
+        for line in explained(bowing) or ("It bows as print does.",):
+            print(line, file=sys.stderr)
