@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning import feedback
-from plectrum.core.planning.feedback import fed_back
+from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
@@ -37,7 +37,7 @@ def test_what_is_fed_back_brings_loudness_nearer_or_leaves_the_plan(music, playe
     document = tune_document(music, player=player)
     forget_everything()
     fed = plan_of(document)
-    with_wishes = fed_back(document.part, document.choices, fed.fingered)
+    with_wishes = unpinned(document.part, document.choices, fed.fingered).fed
     forget_everything()
     held, feedback.rules.FED_FROM_DB = feedback.rules.FED_FROM_DB, 99.0
     try:
@@ -53,7 +53,7 @@ def test_what_is_fed_back_brings_loudness_nearer_or_leaves_the_plan(music, playe
 
 def test_a_loud_bar_among_soft_ones_gets_more_bow_than_by_its_wish_alone():
     document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4 B4|[pp] A4 B4 A4 B4")
-    fed = fed_back(document.part, document.choices, plan_of(document).fingered)
+    fed = unpinned(document.part, document.choices, plan_of(document).fingered).fed
     assert all(times > 1 for index, times in fed.items() if 4 <= index < 8)
 
 
@@ -61,7 +61,7 @@ def test_a_pin_takes_no_part_in_it():
     document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4*2|[pp] A4 B4 A4 B4")
     plan = plan_of(document)
     pinned = document.choices.with_pin(document.part.notes[5].id, Pin(Direction.DOWN))
-    assert fed_back(document.part, pinned, plan.fingered) == fed_back(
+    assert unpinned(document.part, pinned, plan.fingered) == unpinned(
         document.part, document.choices, plan.fingered
     )
     assert make_plan(document.part, pinned).total_cost >= plan.total_cost - 1e-9
@@ -69,4 +69,4 @@ def test_a_pin_takes_no_part_in_it():
 
 def test_a_school_that_gives_every_value_its_bow_is_not_talked_out_of_it():
     document = tune_document("[pp] A4*4|[ff] A4*1/2 B4*1/2 A4 B4*2", answers={"amount": "values"})
-    assert not fed_back(document.part, document.choices, plan_of(document).fingered)
+    assert not unpinned(document.part, document.choices, plan_of(document).fingered).fed

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.feedback import fed_back
+from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
@@ -165,7 +165,7 @@ def test_extra_costs_are_exact(music, school):
         assert not mine or alternative.extra_cost == 0
         join = None if alternative.join is Join.START else alternative.join
         choices = document.choices.with_pin(plan.head_of(unit).id, Pin(alternative.direction, join))
-        fed = fed_back(plan.part, choices, plan.fingered)
+        fed = unpinned(plan.part, choices, plan.fingered).fed
         units = build_units(plan.part, choices, plan.fingered, fed)
         pinned = Solution(
             CostTables(

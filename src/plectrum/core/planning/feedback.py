@@ -9,7 +9,7 @@ what notes far from it wish for.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,57 +18,69 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import amounts_of
+from plectrum.core.planning.strokes.costs import CostTables
+from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import solve_strokes
-from plectrum.core.planning.strokes.units import build_units
+from plectrum.core.planning.strokes.units import NOT_FED, build_units
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Part
 
-NOTHING: Mapping[int, float] = {}
 
+@dataclass(frozen=True)
+class Tried:
+    """The strokes of a part under some wishes, with contact and weight.
 
-def fed_back(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Mapping[int, float]:
-    """How much more or less bow notes wish for than by themselves: note index to times.
-
-    Nothing where the school fixes the length by the note value.
+    Attributes:
+        fed: how much more or less bow notes wish for than by themselves: note index to times.
     """
-    if choices.school.amount is AmountSchool.VALUES:
-        return NOTHING
+
+    fed: Mapping[int, float]
+    tables: CostTables
+    solution: Solution
+    planned: PlannedPart
+    contact: Contact
+
+    @property
+    def cost(self) -> float:
+        """What strokes and loudness cost together; lengths count by what they sound like."""
+        tables, solution = self.tables, self.solution
+        amount = sum(tables.amount_of(i, step) for i, step in solution.bows.items())
+        seconds = np.array([self.planned.part.notes[i].duration_s for i in self.contact.notes])
+        loudness = (seconds * rules.LOUD * (self.contact.left_over_db / 4) ** 2).sum()
+        return float((solution.total - amount) / rules.MILLIONTHS + loudness)
+
+
+def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
+    """The plan of a part without pins, its wishes fed back; kept, because pins do not change it."""
     kept = amounts_of(part, choices).kept(fingered)
-    key = "fed", choices.bowing, choices.slur_amount
+    key = "unpinned", choices.bowing, choices.slur_amount
     if key not in kept:
-        kept[key] = _fed_back(part, replace(choices, pins={}), fingered)
-    found: Mapping[int, float] = kept[key]
+        kept[key] = _unpinned(part, replace(choices, pins={}), fingered)
+    found: Tried = kept[key]
     return found
 
 
-def _fed_back(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Mapping[int, float]:
-    plain, contact = _tried(part, choices, fingered, NOTHING)
+def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
+    plain = _tried(part, choices, fingered, NOT_FED)
+    if choices.school.amount is AmountSchool.VALUES:  # that school fixes lengths by the note value
+        return plain
+    contact = plain.contact
     off = np.flatnonzero(np.abs(contact.left_over_db) > rules.FED_FROM_DB)
     times = 10.0 ** (contact.left_over_db[off] / 20)
     fed = dict(zip(contact.notes[off].tolist(), times.tolist(), strict=True))
     if not fed:
-        return NOTHING
-    other, its_contact = _tried(part, choices, fingered, fed)
-    return (
-        fed if other + _loudness(its_contact, part) < plain + _loudness(contact, part) else NOTHING
-    )
+        return plain
+    other = _tried(part, choices, fingered, fed)
+    return other if other.cost < plain.cost else plain
 
 
 def _tried(
     part: Part, choices: Choices, fingered: tuple[Fingered, ...], fed: Mapping[int, float]
-) -> tuple[float, Contact]:
-    """What the strokes cost under some wishes, the lengths left out, and the contact with them."""
+) -> Tried:
     units = build_units(part, choices, fingered, fed)
     tables, solution = solve_strokes(part, choices, fingered, units, {})
     bows = tables.units_of(solution.bows)
     notes = planned_notes(part, choices, fingered, bows, solution.steps)
-    plan = PlannedPart(part, choices, fingered, bows, solution.steps, notes)
-    amount = sum(tables.stroke_terms(i, step)["amount"] for i, step in solution.bows.items())
-    return (solution.total - amount) / rules.MILLIONTHS, contact_of(plan)
-
-
-def _loudness(contact: Contact, part: Part) -> float:
-    """What all that is too loud or too soft costs."""
-    seconds = np.array([part.notes[i].duration_s for i in contact.notes])
-    return float((seconds * rules.LOUD * (contact.left_over_db / 4) ** 2).sum())
+    planned = PlannedPart(part, choices, fingered, bows, solution.steps, notes)
+    return Tried(fed, tables, solution, planned, contact_of(planned))

@@ -10,7 +10,7 @@ from plectrum.core.document.choices import Choices, Join
 from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
-from plectrum.core.planning.feedback import fed_back
+from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.dynamic_program import (
     TURN,
@@ -53,13 +53,20 @@ class Plan(PlannedPart):
     ) -> None:
         part = part.at_tempo(choices.tempo_bpm)
         fingered = fingering_of(part, choices)
-        units = build_units(part, choices, fingered, fed_back(part, choices, fingered))
-        wanted = together or {}
-        self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
-        steps = self.solution.steps
-        bows = self.tables.units_of(self.solution.bows)
-        notes = planned_notes(part, choices, fingered, bows, steps)
-        super().__init__(part, choices, fingered, bows, steps, notes)
+        base = unpinned(part, choices, fingered)
+        if choices.pins or together:
+            units = build_units(part, choices, fingered, base.fed)
+            wanted = together or {}
+            self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
+            steps = self.solution.steps
+            bows = self.tables.units_of(self.solution.bows)
+            notes = planned_notes(part, choices, fingered, bows, steps)
+            super().__init__(part, choices, fingered, bows, steps, notes)
+        else:
+            self.tables, self.solution = base.tables, base.solution
+            own = base.planned
+            super().__init__(part, choices, fingered, own.units, own.steps, own.notes)
+            self.contact = base.contact
         self._firsts = list(self.solution.bows)
 
     @cached_property

@@ -182,9 +182,9 @@ class CostTables:
         )
         return other
 
-    def stroke_terms(self, i: int, step: Step) -> dict[str, int]:
-        """What one bow from unit i costs as a stroke, term by term, in millionths."""
-        return self.strokes.terms_of(int(self.kind[self._bow(i, step)]), step)
+    def amount_of(self, i: int, step: Step) -> int:
+        """What one bow from unit i costs for another length than wished, in millionths."""
+        return int(self.strokes.amount[self.kind[self._bow(i, step)], step.length])
 
     def _bow(self, i: int, step: Step) -> int:
         return int(self.segments.index[i, step.units_n - 1])
@@ -193,7 +193,7 @@ class CostTables:
         """The cost of one bow from unit i, term by term, in millionths; absent terms are zero."""
         d, members = step.direction, slice(i, i + step.units_n)
         bow = self._bow(i, step)
-        terms = self.stroke_terms(i, step)
+        terms = self.strokes.terms_of(int(self.kind[bow]), step)
         terms["pin"] += int(self.pins_direction[members, d].sum())
         terms["metre"] = int(self.metre[bow, d])
         terms["slur"] = int(self.slur[bow])

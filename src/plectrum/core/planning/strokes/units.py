@@ -19,6 +19,9 @@ from plectrum.core.planning.strokes.amounts import STOPPED, Amounts, amounts_of,
 from plectrum.core.player.school import CrossingSchool, DottedSchool, SlurSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
+NOT_FED: Mapping[int, float] = MappingProxyType({})
+WISHED = frozenset({"kinds", "merged"})  # what of that kept depends on what units wish for
+
 
 @dataclass(frozen=True, slots=True)
 class Unit:
@@ -115,7 +118,7 @@ def build_units(
     part: Part,
     choices: Choices,
     fingered: Sequence[Fingered],
-    fed: Mapping[int, float] = MappingProxyType({}),
+    fed: Mapping[int, float] = NOT_FED,
 ) -> Units:
     """The units of a part, in order, with what each would like.
 
@@ -127,10 +130,14 @@ def build_units(
     amounts = amounts_of(part, choices)
     kept = amounts.kept(fingered)
     joins = frozenset((i, p.join is Join.SLUR) for i, p in choices.pins.items() if p.join)
-    key = "units", joins, tuple(fed.items())
-    base = kept.get(key)
+    base = kept.get(("units", joins))
     if base is None:
-        base = kept[key] = _base_units(part, choices, fingered, amounts, fed)
+        base = kept["units", joins] = _base_units(part, choices, fingered, amounts)
+    if fed:
+        key = "units", joins, tuple(fed.items())
+        if key not in kept:
+            kept[key] = _fed(base, part, choices, fingered, amounts, fed)
+        base = kept[key]
     pinned: dict[int, Unit] = {}
     for note_id in choices.pins:
         index = base.unit_of_note.get(note_id)
@@ -143,20 +150,34 @@ def build_units(
 
 
 def _base_units(
+    part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
+) -> BaseUnits:
+    notes = part.notes
+    units: list[Unit] = []
+    for first, last in _spans(notes, choices):
+        before = units[-1].last if units else None
+        units.append(unit_of(notes, choices, fingered, amounts, (len(units), first, last, before)))
+    of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
+    return BaseUnits(tuple(units), of_note, {}, {})
+
+
+def _fed(
+    base: BaseUnits,
     part: Part,
     choices: Choices,
     fingered: Sequence[Fingered],
     amounts: Amounts,
     fed: Mapping[int, float],
 ) -> BaseUnits:
-    notes = part.notes
-    units: list[Unit] = []
-    for first, last in _spans(notes, choices):
-        before = units[-1].last if units else None
-        key = len(units), first, last, before
-        units.append(unit_of(notes, choices, fingered, amounts, key, fed))
-    of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
-    return BaseUnits(tuple(units), of_note, fed, {})
+    """The same units with other wishes; what does not depend on wishes is kept in common."""
+    units = list(base.units)
+    for index in {base.unit_of_note[part.notes[i].id] for i in fed}:
+        u = units[index]
+        before = units[index - 1].last if index else None
+        key = index, u.first, u.last, before
+        units[index] = unit_of(part.notes, choices, fingered, amounts, key, fed)
+    kept = {key: value for key, value in base.kept.items() if key not in WISHED}
+    return BaseUnits(tuple(units), base.unit_of_note, fed, kept)
 
 
 def unit_of(
@@ -165,7 +186,7 @@ def unit_of(
     fingered: Sequence[Fingered],
     amounts: Amounts,
     key: tuple[int, int, int, int | None],
-    fed: Mapping[int, float],
+    fed: Mapping[int, float] = NOT_FED,
 ) -> Unit:
     """One unit; `key` holds its index, first and last note, and the last one before it."""
     index, first, last, before_last = key
