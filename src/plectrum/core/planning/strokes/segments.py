@@ -13,7 +13,7 @@ from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import amounts_of, school_range
 from plectrum.core.planning.strokes.context import Bows
 from plectrum.core.planning.strokes.slurs import slur_costs
-from plectrum.core.planning.strokes.units import Unit, Units, slurs_are_free, unit_of
+from plectrum.core.planning.strokes.units import Unit, Units, note_rows, slurs_are_free, unit_of
 from plectrum.core.score.model import Part
 
 Ints = NDArray[np.int64]
@@ -99,8 +99,9 @@ class _Merger:
     def __init__(
         self, part: Part, choices: Choices, fingered: Sequence[Fingered], units: Units
     ) -> None:
-        self._part, self._choices, self._fingered, self._units = part, choices, fingered, units
+        self._part, self._choices, self._units = part, choices, units
         self._amounts = amounts_of(part, choices)
+        self._rows = note_rows(part, choices, fingered, self._amounts)
         self._kept: dict[tuple[int, int], Unit] = units.base.kept.setdefault("merged", {})
         self._pinned = set(units.touched)
         low, high = school_range(choices)
@@ -133,7 +134,7 @@ class _Merger:
             self._kept[key] = unit_of(
                 self._part.notes,
                 self._choices,
-                self._fingered,
+                self._rows,
                 self._amounts,
                 (i, *key, before),
                 self._units.base.fed,

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from itertools import pairwise
 from types import MappingProxyType
 from typing import Any
 
@@ -20,7 +21,6 @@ from plectrum.core.player.school import CrossingSchool, DottedSchool, SlurSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
 NOT_FED: Mapping[int, float] = MappingProxyType({})
-WISHED = frozenset({"kinds", "merged"})  # what of that kept depends on what units wish for
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,11 +152,11 @@ def build_units(
 def _base_units(
     part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
 ) -> BaseUnits:
-    notes = part.notes
+    notes, rows = part.notes, note_rows(part, choices, fingered, amounts)
     units: list[Unit] = []
     for first, last in _spans(notes, choices):
         before = units[-1].last if units else None
-        units.append(unit_of(notes, choices, fingered, amounts, (len(units), first, last, before)))
+        units.append(unit_of(notes, choices, rows, amounts, (len(units), first, last, before)))
     of_note = {n.id: u.index for u in units for n in notes[u.first : u.last + 1]}
     return BaseUnits(tuple(units), of_note, {}, {})
 
@@ -171,79 +171,132 @@ def _fed(
 ) -> BaseUnits:
     """The same units with other wishes; what does not depend on wishes is kept in common."""
     units = list(base.units)
+    rows = note_rows(part, choices, fingered, amounts)
     for index in {base.unit_of_note[part.notes[i].id] for i in fed}:
         u = units[index]
         before = units[index - 1].last if index else None
         key = index, u.first, u.last, before
-        units[index] = unit_of(part.notes, choices, fingered, amounts, key, fed)
-    kept = {key: value for key, value in base.kept.items() if key not in WISHED}
+        units[index] = unit_of(part.notes, choices, rows, amounts, key, fed)
+    kept = {key: value for key, value in base.kept.items() if key != "kinds"}
+    touched = {units[base.unit_of_note[part.notes[i].id]].first for i in fed}
+    merged = base.kept.get("merged", {}).items()
+    kept["merged"] = {k: u for k, u in merged if touched.isdisjoint(range(k[0], k[1] + 1))}
     return BaseUnits(tuple(units), base.unit_of_note, fed, kept)
 
 
 def unit_of(
     notes: Sequence[Note],
     choices: Choices,
-    fingered: Sequence[Fingered],
+    rows: NoteRows,
     amounts: Amounts,
     key: tuple[int, int, int, int | None],
     fed: Mapping[int, float] = NOT_FED,
 ) -> Unit:
     """One unit; `key` holds its index, first and last note, and the last one before it."""
     index, first, last, before_last = key
-    members = notes[first : last + 1]
-    wished = 0.0
-    moving_s = 0.0
-    for k, note in enumerate(members):
-        stop_after = k + 1 < len(members) and stops_inside(members[k + 1], note)
-        share = moving_share(note, stop_after)
-        length = amounts.length(note, share, fingered[note.index].strings)
-        wished += length * fed.get(note.index, 1.0)
-        moving_s += note.duration_s * share
-    head = members[0]
+    wished, moving_s = rows.wished[last], rows.moving_s[last]
+    mark = notes[first].mark
+    if fed:
+        wished *= fed.get(last, 1.0)
+    for k in range(first, last):
+        stops = rows.stops[k + 1]
+        length, seconds = rows.stopped(k) if stops else (rows.wished[k], rows.moving_s[k])
+        wished += length * fed.get(k, 1.0) if fed else length
+        moving_s += seconds
+        mark = mark or notes[k + 1].mark
+    head = notes[first]
     before = notes[before_last] if before_last is not None else None
     pair = before is not None and _is_dotted_pair(before, head, last > first)
-    rolling = choices.school.crossing is CrossingSchool.ROLLING
     return Unit(
         index=index,
         first=first,
         last=last,
-        duration_s=members[-1].end_s - head.onset_s,
+        duration_s=notes[last].end_s - head.onset_s,
         moving_s=moving_s,
         ideal_length=min(wished, amounts.high - amounts.low),
         ideal_place=amounts.place(head),
         metric_weight=head.metric_weight,
         free_s=_free_s(before, head, pair, choices),
         short_after_long=pair,
-        mark=next((n.mark for n in members if n.mark is not None), None),
+        mark=mark,
         pin=NO_PIN,
-        crossings=_crossings(notes, fingered, before, first, last, rolling),
+        crossings=rows.crossings(first, last, head.onset_s, notes[last].end_s),
     )
 
 
-def _crossings(
-    notes: Sequence[Note],
-    fingered: Sequence[Fingered],
-    before: Note | None,
-    first: int,
-    last: int,
-    rolling: bool,
-) -> tuple[tuple[float, float], ...]:
-    """Where in a unit's bow the arm changes level, and how much that troubles."""
-    whole_s = notes[last].end_s - notes[first].onset_s
-    found = []
-    previous = before
-    for note in notes[first : last + 1]:
-        a = fingered[previous.index].level if previous is not None else None
-        b = fingered[note.index].level
-        if previous is not None and a is not None and b is not None and a != b:
-            time_s = previous.duration_s + note.gap_before_s
-            trouble = abs(b - a) / 2 * min(1.0, rules.FAST_CROSSING_S / max(time_s, 1e-3))
-            share = (note.onset_s - notes[first].onset_s) / whole_s if whole_s > 0 else 0.0
-            found.append(
-                (round(share, 2), round(trouble * (rules.ROLLING_SHARE if rolling else 1), 2))
-            )
-        previous = note
-    return tuple(found)
+class NoteRows:
+    """What of each note its unit is summed from; a list entry a note.
+
+    Attributes:
+        wished: fraction of the hair it would like; moving_s: how long the bow moves on it.
+        stops: whether the bow stops before it inside a unit.
+        trouble: what the change of the arm's level into it troubles; 0 where there is none.
+    """
+
+    def __init__(
+        self,
+        notes: Sequence[Note],
+        choices: Choices,
+        fingered: Sequence[Fingered],
+        amounts: Amounts,
+    ) -> None:
+        self._notes, self._fingered, self._amounts = notes, fingered, amounts
+        both = [self._one(k, stop_after=False) for k in range(len(notes))]
+        self.wished = [length for length, _ in both]
+        self.moving_s = [seconds for _, seconds in both]
+        self.stops = [False, *(stops_inside(b, a) for a, b in pairwise(notes))]
+        rolling = choices.school.crossing is CrossingSchool.ROLLING
+        self.trouble = self._troubles(rules.ROLLING_SHARE if rolling else 1.0)
+
+    def _one(self, k: int, stop_after: bool) -> tuple[float, float]:
+        note = self._notes[k]
+        share = moving_share(note, stop_after)
+        length = self._amounts.length(note, share, self._fingered[note.index].strings)
+        return length, note.duration_s * share
+
+    def stopped(self, k: int) -> tuple[float, float]:
+        """What a note wishes for, and how long the bow moves, where a stop follows it."""
+        return self._one(k, stop_after=True)
+
+    def _troubles(self, times: float) -> list[float]:
+        found = [0.0] * len(self._notes)
+        before: Note | None = None
+        for k, note in enumerate(self._notes):
+            if note.pizzicato:
+                continue
+            if before is not None:
+                a, b = self._fingered[before.index].level, self._fingered[note.index].level
+                if a is not None and b is not None and a != b:
+                    time_s = before.duration_s + note.gap_before_s
+                    haste = min(1.0, rules.FAST_CROSSING_S / max(time_s, 1e-3))
+                    found[k] = round(abs(b - a) / 2 * haste * times, 2)
+            before = note
+        return found
+
+    def crossings(
+        self, first: int, last: int, onset_s: float, end_s: float
+    ) -> tuple[tuple[float, float], ...]:
+        """Where in a unit's bow the arm changes level, and how much that troubles."""
+        if not any(self.trouble[first : last + 1]):
+            return ()
+        whole_s = end_s - onset_s
+        return tuple(
+            (round((self._notes[k].onset_s - onset_s) / whole_s if whole_s > 0 else 0.0, 2), t)
+            for k, t in enumerate(self.trouble[first : last + 1], first)
+            if t
+        )
+
+
+def note_rows(
+    part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
+) -> NoteRows:
+    """The rows of a part; kept, because pins do not change them."""
+    kept = amounts.kept(fingered)
+    key = "rows", choices.school.crossing
+    if key not in kept:
+        kept[key] = NoteRows(part.notes, choices, fingered, amounts)
+    found: NoteRows = kept[key]
+    return found
 
 
 def _free_s(before: Note | None, head: Note, pair: bool, choices: Choices) -> float:
