@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes import in_numpy, kernels
 from tests.core.planning.test_program import random_problem
 
@@ -35,3 +36,19 @@ def test_both_ways_agree_on_every_table(seed):
         came = np.array([units, p.speed(i, units, abs(a - b)), 1 - d, b], dtype=np.int64)
         args = (*p.costs, onward[0], i + units, came, known)
         np.testing.assert_array_equal(kernels.trace(*args), in_numpy.trace(*args))
+
+
+def test_both_ways_fill_the_same_strokes():
+    rng = np.random.default_rng(3)
+    places = 13
+    ends = rng.integers(0, 10**6, (places, places))
+    cells = np.arange(places)
+    ends[cells[:, None] + cells >= places] = IMPOSSIBLE
+    by_length = rng.integers(0, 10**7, (4, places))
+    by_length[2, 5] = 2 * IMPOSSIBLE
+    by_place = rng.integers(0, 10**7, (4, 2 * places - 1))
+    tables = [np.zeros((4, 2, places, places), dtype=np.int64) for _ in range(2)]
+    for loops, table in zip((kernels, in_numpy), tables, strict=True):
+        loops.fill_strokes(by_length, by_place, ends, table)
+    np.testing.assert_array_equal(*tables)
+    assert tables[0].max() == IMPOSSIBLE

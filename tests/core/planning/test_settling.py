@@ -61,6 +61,16 @@ def test_both_ways_agree(seed):
     np.testing.assert_array_equal(kernels.settle(*costs), in_numpy.settle(*costs))
 
 
+@pytest.mark.parametrize("seed", range(4))
+def test_both_ways_of_costs_agree(seed):
+    rng = np.random.default_rng(seed)
+    shapes = [(9, 5), (9, 7), (9, 5), (9, 5), (7,), (9, 5), (9, 3), (8,)]
+    given = [rng.uniform(0.1, 3.0, shape) for shape in shapes]
+    given[5] -= 1.5
+    given[7][-1] = 1e6
+    np.testing.assert_array_equal(kernels.own_costs(*given), in_numpy.own_costs(*given))
+
+
 def test_one_place_alone_is_possible():
     costs = random_costs(0, 3, 1, 4)
     assert set(kernels.settle(*costs)[:, 0]) == {0}

@@ -62,7 +62,7 @@ def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tr
 
 
 def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
-    plain = _tried(part, choices, fingered, NOT_FED)
+    plain = _tried(part, choices, fingered, NOT_FED, None)
     if choices.school.amount is AmountSchool.VALUES:  # that school fixes lengths by the note value
         return plain
     contact = plain.contact
@@ -71,15 +71,20 @@ def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> T
     fed = dict(zip(contact.notes[off].tolist(), times.tolist(), strict=True))
     if not fed:
         return plain
-    other = _tried(part, choices, fingered, fed)
+    other = _tried(part, choices, fingered, fed, plain.tables.nudges.same)
     return other if other.cost < plain.cost else plain
 
 
 def _tried(
-    part: Part, choices: Choices, fingered: tuple[Fingered, ...], fed: Mapping[int, float]
+    part: Part,
+    choices: Choices,
+    fingered: tuple[Fingered, ...],
+    fed: Mapping[int, float],
+    same: Mapping[int, bytes] | None,
 ) -> Tried:
+    """Solve under some wishes, from what equal bars asked of each other before."""
     units = build_units(part, choices, fingered, fed)
-    tables, solution = solve_strokes(part, choices, fingered, units, {})
+    tables, solution = solve_strokes(part, choices, fingered, units, {}, same)
     bows = tables.units_of(solution.bows)
     notes = planned_notes(part, choices, fingered, bows, solution.steps)
     planned = PlannedPart(part, choices, fingered, bows, solution.steps, notes)

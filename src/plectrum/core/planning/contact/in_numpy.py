@@ -1,4 +1,4 @@
-"""The inner loop of the contact point and weight where no compiler was there at set-up."""
+"""The inner loops of the contact point and weight where no compiler was there at set-up."""
 
 from __future__ import annotations
 
@@ -6,6 +6,46 @@ import numpy as np
 from numpy.typing import NDArray
 
 Ints = NDArray[np.int64]
+Floats = NDArray[np.float64]
+
+
+def own_costs(
+    fixed: Floats,
+    by_weight: Floats,
+    log_low: Floats,
+    log_width: Floats,
+    log_weight: Floats,
+    wrong: Floats,
+    frames: Floats,
+    numbers: Floats,
+) -> Ints:
+    """Cost of every place and weight at every frame by itself in millionths, shape (N, X, U).
+
+    Args:
+        fixed: what a place costs with any weight, shape (N, X); by_weight: what a weight costs in
+            any place, shape (N, U).
+        log_low, log_width: log of the lower limit of weight, and of upper over lower; (N, X).
+        log_weight: shape (U,). wrong: steps of loudness too many at neutral weight, (N, X).
+        frames: of each frame its neutral share, seconds, and what a limit costs; shape (N, 3).
+        numbers: steps a share gives, knee, too soft, too loud, off neutral, the window's two
+            ends, and how many parts make one.
+    """
+    step, knee, soft, loud, off_neutral, low, high, parts = numbers
+    neutral, seconds, walls = (frames[:, k, None, None] for k in range(3))
+    share = (log_weight[None, None, :] - log_low[:, :, None]) / log_width[:, :, None]
+    off = share - neutral
+    miss = wrong[:, :, None] + step * off
+    size = np.abs(miss)
+    bent = np.minimum(size, knee)
+    heard = bent * (2 * size - bent)
+    heard *= np.where(miss > 0, loud, soft)
+    heard += off_neutral * (off * off)
+    outside = np.maximum(np.maximum(low - share, share - high), 0.0)
+    costs = fixed[:, :, None] + by_weight[:, None, :]
+    costs = costs + seconds * heard
+    costs += walls * (outside * outside)
+    whole: Ints = np.rint(costs * parts).astype(np.int64)
+    return whole
 
 
 def _ways(places: Ints, step: int, once: int) -> Ints:

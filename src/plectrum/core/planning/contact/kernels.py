@@ -1,4 +1,5 @@
-"""The inner loop of contact point and weight: compiled where it could be built, else in NumPy."""
+"""The inner loops of contact point and weight: compiled where they could be built, else in
+NumPy."""
 
 from __future__ import annotations
 
@@ -9,5 +10,6 @@ try:
 except ImportError:  # no compiler when the program was set up
     chosen = in_numpy  # type: ignore[misc]
 
+own_costs = chosen.own_costs
 settle = chosen.settle
 COMPILED = chosen is not in_numpy

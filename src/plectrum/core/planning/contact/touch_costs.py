@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 from plectrum.core.planning import rules
+from plectrum.core.planning.contact import kernels
 from plectrum.core.planning.contact.frames import Frames
 from plectrum.core.planning.contact.limits import (
     LANES_N,
@@ -173,27 +174,22 @@ class OwnCosts:
 
 def _own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
     lane = quarters / QUARTERS
-    lasting = f.seconds[:, None]
     walls_s = np.maximum(f.seconds, rules.WALL_S)[:, None]
-    fixed = lasting * _places(plan, f, lane) + _PINNED * _unpinned(f, lane)
-    costs = fixed[:, :, None] + _weights(plan, f, p, walls_s)[:, None, :]
-    neutral = p.neutral[:, None, None]
-    share = np.log(p.weights_n) - np.log(p.low_n)[:, :, None]
-    share /= np.log(p.high_n / p.low_n)[:, :, None]
-    off = share - neutral
-    wrong = (p.given_db - f.level_db[:, None])[:, :, None] + rules.WEIGHT_DB * off
-    wrong /= 4
-    size = np.abs(wrong)
-    knee = np.minimum(size, rules.LOUD_KNEE)
-    loud = knee * (2 * size - knee)
-    loud *= np.where(wrong > 0, rules.LOUD * rules.TOO_LOUD_SHARE, rules.LOUD)
-    loud += rules.OFF_NEUTRAL / 0.2**2 * off**2
-    costs += lasting[:, :, None] * loud
+    fixed = f.seconds[:, None] * _places(plan, f, lane) + _PINNED * _unpinned(f, lane)
     low, high = rules.WINDOW
-    outside = np.maximum(low - share, share - high)
-    np.maximum(outside, 0.0, out=outside)
-    costs += (walls_s * rules.WALL / 0.1**2)[:, :, None] * outside**2
-    return _whole(costs)
+    soft, loud = rules.LOUD, rules.LOUD * rules.TOO_LOUD_SHARE
+    numbers = [rules.WEIGHT_DB / 4, rules.LOUD_KNEE, soft, loud, rules.OFF_NEUTRAL / 0.2**2,
+               low, high, rules.MILLIONTHS]  # fmt: skip
+    return kernels.own_costs(
+        fixed,
+        _weights(plan, f, p, walls_s),
+        np.log(p.low_n),
+        np.log(p.high_n / p.low_n),
+        np.log(p.weights_n),
+        (p.given_db - f.level_db[:, None]) / 4,
+        np.stack([p.neutral, f.seconds, walls_s[:, 0] * rules.WALL / 0.1**2], axis=1),
+        np.array(numbers, dtype=float),
+    )
 
 
 def _whole(costs: Floats) -> Ints:

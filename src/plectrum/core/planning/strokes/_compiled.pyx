@@ -52,6 +52,28 @@ cdef extern from *:
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
 
 
+def fill_strokes(
+    const Cost[:, ::1] by_length, const Cost[:, ::1] by_place, const Cost[:, ::1] ends,
+    Cost[:, :, :, ::1] strokes,
+):
+    """Fill in strokes[u, d, length, low]: what each length, place and pair of ends costs."""
+    cdef Py_ssize_t kinds = by_length.shape[0]
+    cdef Py_ssize_t places = ends.shape[0]
+    cdef Py_ssize_t u, length, low
+    cdef Cost cost
+    with nogil:
+        for u in range(kinds):
+            for length in range(places):
+                for low in range(places):
+                    cost = ends[length, low]
+                    if cost < BARRED:
+                        cost = least(
+                            cost + by_length[u, length] + by_place[u, length + 2 * low], BARRED
+                        )
+                    strokes[u, 0, length, low] = cost
+                    strokes[u, 1, length, low] = cost
+
+
 cdef void lift_costs(
     const Cost* costs, Cost reach, const Cost[::1] travel, Py_ssize_t places, Cost* lifted
 ) noexcept nogil:

@@ -44,7 +44,7 @@ from plectrum.core.planning.strokes.stroke_tables import (
     Kind,
     evenness_tables,
     kind_of,
-    near_kind_of,
+    near_kinds_of,
     stroke_tables,
     whole,
 )
@@ -261,7 +261,8 @@ def _kinds(segments: Segments) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
     numbers: dict[Kind, int] = {}
-    found = [numbers.setdefault(near_kind_of(u), len(numbers)) for u in segments.units]
+    kinds = near_kinds_of(segments.units)
+    found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
     return np.array(found, dtype=np.int64), tuple(numbers)
 
 

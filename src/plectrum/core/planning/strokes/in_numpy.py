@@ -42,6 +42,19 @@ def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
     return np.zeros(onward.shape[2:], dtype=np.int64)
 
 
+def fill_strokes(by_length: Ints, by_place: Ints, ends: Ints, strokes: Ints) -> None:
+    """Fill in strokes[u, d, length, low]: what each length, place and pair of ends costs.
+
+    Args:
+        by_length: shape (U, P); by_place: shape (U, 2P - 1), by the sum of both ends.
+        ends: shape (P, P), by length and lower end; `IMPOSSIBLE` or more where there is no bow.
+    """
+    cells = np.arange(len(ends))
+    both = np.minimum(cells[:, None] + 2 * cells[None, :], by_place.shape[1] - 1)
+    costs = by_place[:, both] + by_length[:, :, None] + ends
+    strokes[:] = np.minimum(np.where(ends < IMPOSSIBLE, costs, IMPOSSIBLE), IMPOSSIBLE)[:, None]
+
+
 def run_backwards(
     strokes: Ints,
     speed_of: Ints,

@@ -22,17 +22,19 @@ def solve_strokes(
     fingered: Sequence[Fingered],
     units: Units,
     together: Mapping[int, Direction],
+    before: Mapping[int, bytes] | None = None,
 ) -> tuple[CostTables, Solution]:
     """Solve, and ask equal bars for equal bows until nothing changes.
 
     Args:
         together: note index to the direction another part has in the same rhythm.
+        before: what bars ask of their equals to begin with; nothing if None.
     """
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
     classes = find_equals(part, units)
     solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
     segments = segments_of(part, choices, fingered, units)
-    plain = tables = CostTables(part, units, choices, segments, Nudges({}, wanted))
+    plain = tables = CostTables(part, units, choices, segments, Nudges(before or {}, wanted))
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
         same = wishes_of(classes, solution.bows, len(units))

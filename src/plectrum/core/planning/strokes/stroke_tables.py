@@ -10,12 +10,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
+from plectrum.core.planning.strokes import kernels
 from plectrum.core.planning.strokes.dynamic_program import POSITIONS_N, Ints, Step
 from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.player.player import Player
@@ -30,8 +32,7 @@ _ON_BOW = (_LENGTH > 0) & (_LENGTH + _LOW < POSITIONS_N)
 _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(NamedTuple):
     """What bows must share to have the same costs; lengths and places are fractions of the hair."""
 
     ideal_length: float
@@ -42,22 +43,28 @@ class Kind:
     length_cells: int | None
 
 
-def near_kind_of(unit: Unit) -> Kind:
-    """The kind of a bow to what no ear or eye would tell apart, its crossings as one: where the
+def near_kinds_of(units: Sequence[Unit]) -> list[Kind]:
+    """The kinds of bows to what no ear or eye would tell apart, their crossings as one: where the
     bows are chosen there are very many."""
+    numbers = np.array([(u.ideal_length, u.ideal_place, u.moving_s) for u in units]).reshape(-1, 3)
+    seconds = np.where(numbers[:, 2] > 1, np.round(numbers[:, 2], 1), np.round(numbers[:, 2], 2))
+    lengths, places = np.round(numbers[:, :2], 2).T
+    return [
+        Kind(length, place, moving_s, _one_crossing(u), u.pin.start_cell, u.pin.length_cells)
+        for u, length, place, moving_s in zip(
+            units, lengths.tolist(), places.tolist(), seconds.tolist(), strict=True
+        )
+    ]
+
+
+def _one_crossing(unit: Unit) -> tuple[tuple[float, float], ...]:
+    if not unit.crossings:
+        return ()
     trouble = sum(t for _, t in unit.crossings)
-    crossings: tuple[tuple[float, float], ...] = ()
-    if trouble:
-        share = sum(at * t for at, t in unit.crossings) / trouble
-        crossings = ((round(4 * share) / 4, round(trouble, 1)),)
-    return Kind(
-        round(unit.ideal_length, 2),
-        round(unit.ideal_place, 2),
-        round(unit.moving_s, 1 if unit.moving_s > 1 else 2),
-        crossings,
-        unit.pin.start_cell,
-        unit.pin.length_cells,
-    )
+    if not trouble:
+        return ()
+    share = sum(at * t for at, t in unit.crossings) / trouble
+    return ((round(4 * share) / 4, round(trouble, 1)),)
 
 
 def kind_of(unit: Unit) -> Kind:
@@ -131,14 +138,11 @@ def stroke_tables(
     low, high = usable
     inside = _ON_BOW & (low <= _LOW) & (high >= _LENGTH + _LOW)
     ends = np.where(inside, tape[_LOW] + tape[_HIGH], rules.IMPOSSIBLE)
-    one_way = place[:, _LOW + _HIGH]
-    one_way += (amount + limit)[:, :, None]
-    one_way += ends
-    strokes = np.repeat(one_way[:, None], 2, axis=1)
+    strokes = np.empty((len(kinds), 2, *ends.shape), dtype=np.int64)
+    kernels.fill_strokes(amount + limit, place, ends, strokes)
     for more in (crossing, placed):
         for k, costs in more.items():
-            strokes[k] += costs
-    np.minimum(strokes, rules.IMPOSSIBLE, out=strokes)
+            strokes[k] = np.minimum(strokes[k] + costs, rules.IMPOSSIBLE)
     tables = StrokeTables(
         amount, limit, place, tape, speed_classes(ratio), crossing, placed, strokes
     )
@@ -207,12 +211,19 @@ def _ends() -> NDArray[np.int64]:
 _START, _END = _ends().transpose(1, 0, 2, 3)
 
 
+@lru_cache(maxsize=128)
+def _off_middle(share: float) -> Floats:
+    """Squared distance from the middle of the bow after a share of each stroke."""
+    off: Floats = (_START + share * (_END - _START)) / rules.CELLS_N - 0.5
+    return off * off
+
+
 def _crossing(kind: Kind) -> Floats:
     """Crossings want the middle of the bow, where the arm's way is short and balanced."""
-    costs = np.zeros(_START.shape)
-    for share, trouble in kind.crossings:
-        place = (_START + share * (_END - _START)) / rules.CELLS_N
-        costs += rules.CROSSING * trouble * (place - 0.5) ** 2
+    costs: Floats = sum(
+        (rules.CROSSING * trouble * _off_middle(share) for share, trouble in kind.crossings),
+        np.zeros(_START.shape),
+    )
     return costs
 
 
