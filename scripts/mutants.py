@@ -39,6 +39,48 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
         ),
         20,
     ),
+    "strokes": (
+        (
+            "planning/strokes/preferences.py",
+            "planning/strokes/context.py",
+            "planning/strokes/costs.py",
+            "planning/strokes/stroke_tables.py",
+            "planning/strokes/equal_bars.py",
+            "planning/strokes/solving.py",
+            "planning/strokes/planned.py",
+            "planning/strokes/sharing.py",
+        ),
+        (
+            "tests/core/planning/test_same_plans.py::test_plans_of_the_demo_are_as_they_were "
+            "tests/core/planning/test_rules.py tests/core/planning/test_guards.py "
+            "tests/core/planning/test_worked_cases.py tests/core/planning/test_trade_facts.py"
+        ),
+        40,
+    ),
+    "slurs": (
+        (
+            "planning/strokes/slurs.py",
+            "planning/strokes/slur_features.py",
+            "planning/strokes/segments.py",
+        ),
+        "tests/core/planning/test_slurs.py tests/core/planning/test_rules.py",
+        25,
+    ),
+    "contact": (
+        (
+            "planning/contact/frames.py",
+            "planning/contact/touch_costs.py",
+            "planning/contact/contact.py",
+            "planning/contact/limits.py",
+            "planning/feedback.py",
+        ),
+        (
+            "tests/core/planning/test_same_plans.py::test_plans_of_the_demo_are_as_they_were "
+            "tests/core/planning/test_rules.py tests/core/planning/test_settling.py "
+            "tests/core/planning/test_feedback.py tests/core/planning/test_contact.py"
+        ),
+        35,
+    ),
     "advice": (
         (
             "advice/warnings.py",
