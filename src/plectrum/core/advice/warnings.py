@@ -13,7 +13,7 @@ from plectrum.core.advice.words import dynamic_words, length_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.planning.rules import CELLS_N, REACH_DB
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS
 from plectrum.core.score.model import Articulation, Direction, Note
@@ -191,7 +191,7 @@ def _reach_warnings(plan: Plan) -> Iterator[PlanWarning]:
     stretch: list[OutOfReach] = []
     for reach in out_of_reach(plan):
         unit = plan.unit_of(reach.note)
-        if unit is None or _too_slow(plan, unit):
+        if unit is None or _too_slow(plan, unit) or _runs_out(plan, unit):
             continue
         if stretch and not _goes_on(plan, stretch[-1], reach):
             yield _reach_warning(plan, stretch)
@@ -289,7 +289,7 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             f"({plan.player.fastest_mm_s / 10:.0f} cm/s)",
             "Use less bow, or play slower",
         )
-    if length < RUNS_OUT * unit.ideal_length:
+    if _runs_out(plan, index):
         yield warn(
             "runs_out",
             Severity.CAUTION,
@@ -297,6 +297,15 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             f"{unit.ideal_length * hair_mm / 10:.0f} cm",
             "Turn or lift the bow earlier, or give the notes before it less",
         )
+
+
+def _runs_out(plan: Plan, index: int) -> bool:
+    """Whether a bow is much shorter than it would like, and is heard to be."""
+    unit, step = plan.units[index], plan.steps[index]
+    if abs(step.end - step.start) / CELLS_N >= RUNS_OUT * unit.ideal_length:
+        return False
+    rows = (plan.contact_rows[i] for i in range(unit.first, unit.last + 1))
+    return any(plan.contact.left_over_db[row] > REACH_DB for row in rows)
 
 
 def _slurred_n(plan: Plan, index: int) -> int:

@@ -337,8 +337,16 @@ BALANCE_SHARE = rule(
     "balance_share", (0.6, 1.67), "share of the slur", _PREFERENCES,
     "two ups take about the time of the slur", term="join", out=(9.0, 9.0),
 )  # fmt: skip
+TRIPLE_HOOK = rule(
+    "triple_hook", -0.3, "cost", _PREFERENCES, "down, up, up in a bar of three", term="join",
+    out=9.0,
+)  # fmt: skip
+TRIPLE_S = rule(
+    "triple_s", 0.45, "s", _PREFERENCES, "notes of a bar of three slow enough to stop between",
+    term="join", out=1e9,
+)  # fmt: skip
 PAIR_HOOKED = rule(
-    "pair_hooked", -3.0, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
+    "pair_hooked", -8.0, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
 )
 HOOKED_PAIR_S = rule(
     "hooked_pair_s", 0.1, "s", _PREFERENCES, "a pair quicker than this cannot be hooked",
@@ -538,7 +546,7 @@ SHAPE_MOST = rule("shape_most", 4.0, "times", _PLANNED, "and at most so much", o
 
 _REACH = "advice.out_of_reach"
 REACH_DB = rule("reach_db", 3.0, "dB", _REACH, "so much too soft is said", out=99.0)
-TOO_LOUD_DB = rule("too_loud_db", 4.5, "dB", _REACH, "so much too loud is said", out=99.0)
+TOO_LOUD_DB = rule("too_loud_db", 6.0, "dB", _REACH, "so much too loud is said", out=99.0)
 FED_FROM_DB = rule(
     "fed_from_db", 3.0, "dB", "planning.feedback", "sound asks for another length", out=99.0
 )

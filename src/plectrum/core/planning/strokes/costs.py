@@ -38,6 +38,7 @@ from plectrum.core.planning.strokes.preferences import (
     balancing_ups,
     direction_worths,
     join_costs,
+    triple_ups,
 )
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
@@ -297,13 +298,14 @@ def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
 
-def _balances_as_printed(part: Part, columns: Columns) -> NDArray[np.bool_]:
-    """Where, with the printed slurs, a note would be the second of two ups that balance one; a
-    row a note."""
+def _as_printed(
+    part: Part, columns: Columns, found_by: Callable[[Columns, Ints, Ints], NDArray[np.bool_]]
+) -> NDArray[np.bool_]:
+    """What is found of the bows of the printed slurs, at the first note of each; a row a note."""
     first = np.array([n.index for n in part.notes if not n.slurred], dtype=np.int64)
     last = np.append(first, len(part.notes))[1:] - 1
     found = np.zeros(len(part.notes), dtype=bool)
-    found[first] = balancing_ups(columns, first, last)
+    found[first] = found_by(columns, first, last)
     return found
 
 
@@ -323,15 +325,21 @@ def _joins(
     free = segments.index.shape[1] > 1
     if free:  # what a slur before the two may be is not known yet: the printed one counts
         single = (segments.count[before] == 1) & (segments.count[after] == 1)
-        balances = single & _balances_as_printed(part, columns)[bows.first[after]]
+        balances, triple = (
+            single & _as_printed(part, columns, ups)[bows.first[after]]
+            for ups in (balancing_ups, triple_ups)
+        )
     else:
-        balances = balancing_ups(columns, bows.first, bows.last)[after]
+        balances, triple = (
+            ups(columns, bows.first, bows.last)[after] for ups in (balancing_ups, triple_ups)
+        )
     at = Boundary(
         columns,
         Bows(bows.first[before], bows.last[before]),
         Bows(bows.first[after], bows.last[after]),
         pair[after],
         balances,
+        triple,
     )
     costs = join_costs(at, worths_of(choices), choices.school, player)
     if free:

@@ -30,6 +30,7 @@ from plectrum.core.player.school import DirectionSchool, DottedSchool, School
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
+NEARLY_Q = 0.01
 _ALWAYS_WORTH = ("down_start", "down_pickup", "down_pickup_slur")
 
 
@@ -51,6 +52,7 @@ class Boundary:
     Attributes:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
+        triple: whether it makes down, up, up of a bar of three equal notes.
     """
 
     columns: Columns
@@ -58,6 +60,7 @@ class Boundary:
     bows: Bows
     pair: Bools
     balances: Bools
+    triple: Bools
 
     @property
     def rest_s(self) -> Floats:
@@ -103,6 +106,7 @@ def _hooks(at: Boundary, weights: Mapping[str, float], school: School) -> tuple[
         learnt = np.where(reason, np.minimum(learnt, most), learnt)
     if school.direction is DirectionSchool.DOWNBEAT:
         up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
+        up = np.where(at.triple, np.minimum(up, rules.TRIPLE_HOOK - learnt), up)
     if school.dotted is DottedSchool.HOOK:
         hooked = at.pair & (_least_s(at) >= rules.HOOKED_PAIR_S)
         learnt = np.where(hooked, np.minimum(learnt, rules.PAIR_HOOKED), learnt)
@@ -161,4 +165,21 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
         & (share >= low) & (share <= high)
         & (quarters[slur] > 1.5 * quarters[one])
     )  # fmt: skip
+    return found
+
+
+def triple_ups(c: Columns, first: Ints, last: Ints) -> Bools:
+    """Where a note is the last of three equal ones that fill a bar, slow enough to stop between:
+    down, up, up. One entry a bow."""
+    found = np.zeros(len(first), dtype=bool)
+    if len(first) < 3:
+        return found
+    quarters = c.end_q[last] - c.onset_q[first]
+    bar = c.bar[first]
+    one, two, three = slice(0, -2), slice(1, -1), slice(2, None)
+    alike = (first == last) & (np.abs(3 * quarters - c.bar_q[first]) < NEARLY_Q)
+    alike &= (c.end_s[last] - c.onset_s[first] >= rules.TRIPLE_S) & ~c.compound[first]
+    found[three] = (
+        alike[one] & alike[two] & alike[three] & (bar[one] == bar[two]) & (bar[two] == bar[three])
+    )
     return found
