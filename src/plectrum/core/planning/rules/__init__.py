@@ -307,7 +307,7 @@ STOPPING_REST_S = rule(
     term="join", out=1e9,
 )  # fmt: skip
 REST_HOOK = rule(
-    "rest_hook", 0.8, "cost", _PREFERENCES, "the same way again after a rest", term="join", out=9.0
+    "rest_hook", 0.3, "cost", _PREFERENCES, "the same way again after a rest", term="join", out=9.0
 )
 SEAM_HOOK = rule(
     "seam_hook", 0.3, "cost", _PREFERENCES, "a repeated section begins anew", term="join", out=9.0
@@ -545,7 +545,7 @@ SHAPE_DB = rule(
 SHAPE_MOST = rule("shape_most", 4.0, "times", _PLANNED, "and at most so much", out=1.2)
 
 _REACH = "advice.out_of_reach"
-REACH_DB = rule("reach_db", 3.0, "dB", _REACH, "so much too soft is said", out=99.0)
+REACH_DB = rule("reach_db", 4.0, "dB", _REACH, "so much too soft is said", out=99.0)
 TOO_LOUD_DB = rule("too_loud_db", 6.0, "dB", _REACH, "so much too loud is said", out=99.0)
 FED_FROM_DB = rule(
     "fed_from_db", 3.0, "dB", "planning.feedback", "sound asks for another length", out=99.0
