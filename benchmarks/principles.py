@@ -41,8 +41,9 @@ def plan_by_command(music: str, instrument: str, options: Options) -> Plan:
         xml = tune_xml(music, options.get("metre", "4/4"), bpm=options.get("bpm", 80),
                        pickup=options.get("pickup", False))  # fmt: skip
         if options.get("repeat"):
-            head, last, tail = xml.rpartition(b"</measure>")
-            xml = head + REPEAT + last + tail
+            bars = xml.split(b"</measure>")
+            bars[options["repeat"] - 1] += REPEAT
+            xml = b"</measure>".join(bars)
         tune.write_bytes(xml)
         _run(["plan", str(tune), "--instrument", instrument, *words, "--format", "json",
               "-o", str(out)])  # fmt: skip
@@ -247,7 +248,8 @@ def repeats() -> Iterator[tuple[str, bool, str]]:
     for music, options in RUNNING:
         for instrument in PITCHES:
             plain = plan_by_command(music, instrument, options)
-            again = plan_by_command(music, instrument, {**options, "repeat": True})
+            after = 1 + music.count("|") // 2 if len(music) % 2 else 1 + music.count("|")
+            again = plan_by_command(music, instrument, {**options, "repeat": after})
             same = [n["direction"] for n in plain["notes"]] == [
                 n["direction"] for n in again["notes"]
             ]

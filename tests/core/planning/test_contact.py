@@ -77,8 +77,8 @@ def test_weight_lies_between_the_limits_and_contact_in_the_lanes_allowed(music, 
 @EXAMPLES
 @given(tunes(), players())
 def test_what_comes_out_clearly_too_soft_or_too_loud_is_said(music, player):
-    """From 4 dB too soft and 6 too loud (own defaults), unless the bow itself is too slow; where the
-    bow runs out, that is said."""
+    """From 4 dB too soft and 6 too loud (own defaults), unless the bow is too slow or runs out:
+    then that is said."""
     plan = tune_plan(music, player=player)
     said = {note for w in warnings_of(plan) if w.code == "reach" for note in w.notes}
     slow = {

@@ -22,7 +22,7 @@ FOUND: dict[str, Example] = {
         player="growing",
         kind="pinned",
     ),
-    "down_on_mid": Example("[p] [<] A4*4 [x]|A4> B4 A4> B4", "bows", bpm=66.0, player="starter"),
+    "down_on_mid": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
     "down_on_mid_compound": Example(
         "r*1/2 A4*1/2 B4*1/2 A4*3/2",
         "bows",
@@ -31,15 +31,7 @@ FOUND: dict[str, Example] = {
         instrument="bass",
         player="starter",
     ),
-    "down_on_beat": Example(
-        "[ff] A4*2 B4|A4*2 B4",
-        "bows",
-        metre="3/4",
-        bpm=66.0,
-        player="growing",
-        school={"dotted": "hook"},
-        kind="together",
-    ),
+    "down_on_beat": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
     "down_on_off": Example(
         "[p] [<] r A4 B4|A4*3/2 B4*1/2 A4|A4*3",
         "bows",
@@ -149,7 +141,14 @@ FOUND: dict[str, Example] = {
     "hook_pair": Example(
         "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
     ),
-    "hook_equal_notes": Example("A4u r B4 r", "bows", bpm=104.0),
+    "hook_equal_notes": Example(
+        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        school={"dotted": "separate"},
+        kind="pinned",
+    ),
     "hook_to_longer": Example(
         "[p] r A4 B4|A4*2 B4|A4*2 B4",
         "bows",
@@ -161,14 +160,337 @@ FOUND: dict[str, Example] = {
     "hook_after_slur_on_sub": Example(
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=240.0, player="growing", kind="pinned"
     ),
-    "hook_up": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
-    "hook_up_over_rest": Example(
-        "A4 r B4 r|A4 r B4 r",
-        "bows",
-        bpm=132.0,
-        instrument="bass",
-        player="starter",
-        kind="together",
+    "hook_up": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
+    "hook_up_over_rest": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "slur_repeat": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_skipping": Example(
+        "A4*1/4 E5*1/4 G3*1/2( A4",
+        "slurs",
+        metre="2/4",
+        player="growing",
+        school={"slurs": "help"},
+        kind="many slurs",
+    ),
+    "slur_quick": Example(
+        "A4*3/4 B4*1/4 A4*3/4 B4*1/4",
+        "slurs",
+        metre="2/4",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "help"},
+    ),
+    "slur_slow": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
+    ),
+    "slur_over_bar": Example(
+        "A4*3/2 B4*3/2|A4*3/2 B4*3/2", "slurs", metre="6/8", bpm=120.0, school={"slurs": "song"}
+    ),
+    "slur_onto_mid": Example(
+        "A4*3/2 B4*3/2", "slurs", metre="6/8", player="growing", school={"slurs": "help"}
+    ),
+    "slur_onto_beat": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
+    ),
+    "slur_onto_off": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_to_longer_bar": Example(
+        "A4*1/3 B4*1/3 C#5*1/3 D5|A4^ B4 A4|A4*2",
+        "slurs",
+        metre="2/4",
+        bpm=50.0,
+        school={"slurs": "song"},
+    ),
+    "slur_to_longer_mid": Example(
+        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", school={"slurs": "song"}
+    ),
+    "slur_to_longer_beat": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_to_longer_off": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_to_longer_sub": Example(
+        "A4*2|A4*1/4 B4*3/4 C#5*1/4 D5*3/4",
+        "slurs",
+        metre="2/4",
+        bpm=50.0,
+        school={"slurs": "song"},
+    ),
+    "slur_to_shorter_bar": Example(
+        "A4 B4|A4*1/4 E5*1/4 G3*1/2 A4",
+        "slurs",
+        metre="2/4",
+        school={"slurs": "song"},
+        kind="pickup",
+    ),
+    "slur_to_shorter_mid": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_to_shorter_beat": Example(
+        "A4*2|A4*1/4 B4*3/4 C#5*1/4 D5*3/4",
+        "slurs",
+        metre="2/4",
+        bpm=50.0,
+        school={"slurs": "song"},
+    ),
+    "slur_to_shorter_off": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_to_shorter_sub": Example(
+        "A4*3/4 B4*1/4 A4*3/4 B4*1/4",
+        "slurs",
+        metre="2/4",
+        bpm=50.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_2": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_4": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_5": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_step_onto_mid": Example(
+        "A4*3/2 B4*3/2", "slurs", metre="6/8", player="growing", school={"slurs": "help"}
+    ),
+    "slur_step_onto_sub": Example(
+        "A4*1/3 B4*1/3 C#5*1/3 D5",
+        "slurs",
+        metre="2/4",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_wide_onto_mid": Example(
+        "G3*3/2 A4*1/4 E5*1/4 B4*1/2 C#5*1/2 D5",
+        "slurs",
+        bpm=50.0,
+        player="growing",
+        school={"slurs": "song"},
+    ),
+    "slur_of_2_from_mid": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_2_from_off": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_2_from_sub": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_of_3_from_mid": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_3_from_off": Example(
+        "A4*3/2 B4*1/2 A4*3/2 B4*1/2", "slurs", bpm=50.0, school={"slurs": "song"}
+    ),
+    "slur_of_3_from_sub": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_of_4_from_bar": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_4_from_mid": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4|A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=50.0,
+        player="growing",
+        school={"slurs": "song"},
+    ),
+    "slur_of_4_from_beat": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_4_from_sub": Example(
+        "G4*1/4 B4*1/4 D5*1/4 B4*1/4 A4", "slurs", metre="2/4", bpm=120.0, school={"slurs": "song"}
+    ),
+    "slur_of_5_from_bar": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_5_from_off": Example(
+        "G3*3/2 A4*1/4 E5*1/4 B4*1/2 C#5*1/2 D5",
+        "slurs",
+        bpm=50.0,
+        player="growing",
+        school={"slurs": "song"},
+    ),
+    "slur_of_5_from_sub": Example(
+        "A4*1/8 B4*1/8 C#5*1/8 D5*1/8 E5*1/2 A4",
+        "slurs",
+        metre="2/4",
+        bpm=120.0,
+        school={"slurs": "song"},
+    ),
+    "slur_of_2_from_bar_compound": Example(
+        "A4*3/2 B4*3/2",
+        "slurs",
+        metre="6/8",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_2_from_mid_compound": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_2_from_sub_compound": Example(
+        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
+        "slurs",
+        metre="6/8",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_3_from_bar_compound": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_3_from_mid_compound": Example(
+        "A4*3/2 B4*3/2|A4*3/2 B4*3/2", "slurs", metre="6/8", bpm=120.0, school={"slurs": "song"}
+    ),
+    "slur_of_3_from_off_compound": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_3_from_sub_compound": Example(
+        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
+        "slurs",
+        metre="6/8",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_of_4_from_bar_compound": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_of_4_from_mid_compound": Example(
+        "A4*3/2 B4*3/2|A4 B4*1/2 C#5 D5*1/2",
+        "slurs",
+        metre="6/8",
+        player="growing",
+        school={"slurs": "song"},
+    ),
+    "slur_of_4_from_off_compound": Example(
+        "A4*1/2 B4 A4 B4*1/2|A4*1/2 B4 A4 B4*1/2",
+        "slurs",
+        metre="6/8",
+        bpm=50.0,
+        school={"slurs": "song"},
+    ),
+    "slur_before_leap": Example(
+        "A4 B4|A4*1/4 E5*1/4 G3*1/2 A4",
+        "slurs",
+        metre="2/4",
+        school={"slurs": "song"},
+        kind="pickup",
+    ),
+    "slur_triplet": Example(
+        "A4*1/3 B4*1/3 C#5*1/3 D5",
+        "slurs",
+        metre="2/4",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_after_longer": Example(
+        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", school={"slurs": "song"}
+    ),
+    "slur_before_longer": Example(
+        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", school={"slurs": "song"}
+    ),
+    "slur_until_mid": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_until_beat": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_until_off": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_until_sub": Example(
+        "A4*1/3 B4*1/3 C#5*1/3 D5",
+        "slurs",
+        metre="2/4",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_until_end": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "slur_fills_1": Example(
+        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", player="growing", school={"slurs": "song"}
+    ),
+    "slur_fills_2": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "slur_one_way": Example("A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", school={"slurs": "song"}),
+    "slur_after_slur": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "slur_after_single": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "single_after_slur": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
     ),
     "amount_less": Example("A4*3", "bows", metre="3/4", bpm=50.0, kind="pinned"),
     "amount_more": Example("A4|A4", "bows", bpm=240.0, player="growing", kind="pickup"),
@@ -218,11 +540,11 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "even_after_rest": Example(
-        "[ff] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "[ff] A4u r B4 r|A4*3/2 r*1/4 B4*1/4 A4 B4|A4*4",
         "bows",
-        metre="6/8",
         bpm=104.0,
-        kind="repeat",
+        player="starter",
+        kind="sforzando",
     ),
     "strong_beats": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
     "few_hooks": Example(
@@ -233,22 +555,8 @@ FOUND: dict[str, Example] = {
         school={"direction": "flow"},
         kind="sforzando",
     ),
-    "stopping_rest_s": Example(
-        "A4*3 r|A4*3 r|A4*3 r",
-        "bows",
-        bpm=240.0,
-        instrument="bass",
-        player="starter",
-        kind="pinned",
-    ),
-    "rest_hook": Example(
-        "A4*3 r|A4*3 r|A4*3 r",
-        "bows",
-        bpm=240.0,
-        instrument="bass",
-        player="starter",
-        kind="pinned",
-    ),
+    "stopping_rest_s": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "rest_hook": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
     "seam_hook": Example(
         "A4 B4 A4|A4 B4 A4",
         "bows",
@@ -274,10 +582,10 @@ FOUND: dict[str, Example] = {
         kind="pinned",
     ),
     "slow_s": Example(
-        "A4 B4 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=40.0, instrument="bass"
+        "[pp] A4( B4) A4|r A4u B4|A4*2 B4", "bows", metre="3/4", player="growing", kind="repeat"
     ),
     "slow_hook": Example(
-        "A4 B4 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=40.0, instrument="bass"
+        "[pp] A4( B4) A4|r A4u B4|A4*2 B4", "bows", metre="3/4", player="growing", kind="repeat"
     ),
     "two_ups_hook": Example(
         "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
@@ -285,6 +593,12 @@ FOUND: dict[str, Example] = {
     "balance_s": Example("A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"),
     "balance_share": Example(
         "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
+    ),
+    "triple_hook": Example(
+        "[pp] A4*3|A4 B4 A4", "bows", metre="3/4", bpm=50.0, instrument="bass", player="growing"
+    ),
+    "triple_s": Example(
+        "[pp] A4*3|A4 B4 A4", "bows", metre="3/4", bpm=50.0, instrument="bass", player="growing"
     ),
     "pair_hooked": Example(
         "A4 B4*1/2 A4 B4*1/2|A4*3/2 B4*3/2",
@@ -309,7 +623,7 @@ FOUND: dict[str, Example] = {
     "pair_separate": Example(
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=50.0, school={"dotted": "separate"}
     ),
-    "retake": Example("A4u r B4 r", "bows", bpm=104.0),
+    "retake": Example("A4*3 r|A4*3 r", "bows"),
     "retake_pair": Example(
         "A4*3/2 B4*1/2 A4|A4*3",
         "bows",
@@ -331,14 +645,7 @@ FOUND: dict[str, Example] = {
     "whole_bar_share": Example(
         "A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"
     ),
-    "rest_s": Example(
-        "A4 r B4 r|A4 r B4 r",
-        "bows",
-        bpm=132.0,
-        instrument="bass",
-        player="starter",
-        kind="together",
-    ),
+    "rest_s": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
     "quick_s": Example(
         "[p] [<] A4*3/2 B4*1/2 A4*2",
         "bows",
@@ -348,6 +655,33 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "long_s": Example("[p] A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, kind="pinned"),
+    "slur_gap_s": Example(
+        "A4*1/2 B4*1/2 r*1/2 C#5*1/2 A4*1/2 G3*1/2 B4", "slurs", school={"slurs": "song"}
+    ),
+    "slur_added": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
+    ),
+    "slur_dropped": Example(
+        "A4 B4 C#5*1/2( B4*1/2) A4", "slurs", bpm=120.0, school={"slurs": "help"}, kind="many slurs"
+    ),
+    "slur_likely": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
+    ),
+    "slur_share": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "slur_amount": Example(
+        "A4*3/2 B4*3/2",
+        "slurs",
+        metre="6/8",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_usual": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
     "even_rest_s": Example(
         "A4( B4) A4",
         "bows",
@@ -358,7 +692,13 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "same": Example(
-        "[pp] A4*3 r|A4*3 r|A4*3 r", "bows", bpm=132.0, school={"direction": "flow"}, kind="pinned"
+        "[pp] r A4 B4|r A4 B4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        instrument="bass",
+        player="starter",
+        school={"amount": "values"},
     ),
     "together": Example("A4*3", "bows", metre="3/4", bpm=40.0, kind="together"),
     "travel": Example("A4*3 r|A4*3 r", "bows"),
@@ -388,6 +728,7 @@ FOUND: dict[str, Example] = {
         kind="marcato",
     ),
     "bite_of_sforzando": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
+    "slow_enough": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "staccato_lean": Example("A4*1/2 r*1/2 B4 A4. B4.", "touch", bpm=50.0, instrument="bass"),
     "level_per_neper_db": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "hand_at_frog": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
@@ -428,8 +769,22 @@ FOUND: dict[str, Example] = {
     "in_hairpin": Example(
         "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
     ),
-    "at_rest": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
-    "moving_rest_s": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
+    "at_rest": Example(
+        "[p] A4*3 r|G3 E5 G3 E5",
+        "touch",
+        bpm=132.0,
+        player="growing",
+        school={"direction": "flow"},
+        kind="together",
+    ),
+    "moving_rest_s": Example(
+        "[p] A4*3 r|G3 E5 G3 E5",
+        "touch",
+        bpm=132.0,
+        player="growing",
+        school={"direction": "flow"},
+        kind="together",
+    ),
     "bite_in": Example(
         "A4*2 B4",
         "touch",
@@ -489,9 +844,7 @@ FOUND: dict[str, Example] = {
         "[p] [<] A4|A4", "touch", metre="3/4", bpm=132.0, instrument="bass", kind="pickup"
     ),
     "string_kept": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
-    "register": Example(
-        "A4( B4) A4", "touch", metre="3/4", bpm=104.0, player="growing", kind="sforzando"
-    ),
+    "register": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
     "lane_move": Example("A4*1/4> B4*15/4", "touch", bpm=40.0, player="growing", kind="marcato"),
     "lane_move_once": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
     "lean": Example(
@@ -526,328 +879,16 @@ FOUND: dict[str, Example] = {
         kind="marcato",
     ),
     "too_loud_db": Example(
-        "A4*3 B4", "warned", player="starter", school={"amount": "values"}, kind="repeat"
+        "[pp] A4*4",
+        "warned",
+        bpm=104.0,
+        instrument="cello",
+        player="starter",
+        school={"dotted": "separate"},
+        kind="together",
     ),
+    "fed_from_db": Example("[pp] A4*4", "bows", bpm=66.0, player="growing"),
     "elbow_share": Example("[p] G3 E5 G3 E5", "touch", bpm=132.0, player="growing", kind="marcato"),
     "fault_margin": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
     "fault_clearly": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
-    "slur_repeat": Example(
-        "A4^ B4 A4|A4 B4", "slurs", metre="2/4", bpm=120.0, school={"slurs": "song"}, kind="pickup"
-    ),
-    "slur_skipping": Example(
-        "A4*1/4 E5*1/4 G3*1/2( A4",
-        "slurs",
-        metre="2/4",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "help"},
-    ),
-    "slur_quick": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_slow": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_over_bar": Example(
-        "A4 B4|A4*2", "slurs", metre="2/4", player="growing", school={"slurs": "song"}
-    ),
-    "slur_onto_mid": Example("A4*3/2 B4*3/2", "slurs", metre="6/8", school={"slurs": "song"}),
-    "slur_onto_beat": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_onto_off": Example("A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}),
-    "slur_to_longer_bar": Example(
-        "A4 B4|A4*2", "slurs", metre="2/4", player="growing", school={"slurs": "song"}
-    ),
-    "slur_to_longer_mid": Example(
-        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", bpm=50.0, school={"slurs": "song"}
-    ),
-    "slur_to_longer_beat": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_to_longer_off": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_to_longer_sub": Example(
-        "A4*1/4 B4*3/4 C#5*1/4 D5*3/4", "slurs", metre="2/4", bpm=50.0, school={"slurs": "song"}
-    ),
-    "slur_to_shorter_bar": Example(
-        "A4 B4|A4*1/3 B4*1/3 C#5*1/3 D5", "slurs", metre="2/4", school={"slurs": "song"}
-    ),
-    "slur_to_shorter_beat": Example(
-        "A4*1/4 B4*3/4 C#5*1/4 D5*3/4", "slurs", metre="2/4", bpm=50.0, school={"slurs": "song"}
-    ),
-    "slur_to_shorter_off": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_to_shorter_sub": Example(
-        "A4*3/4 B4*1/4 A4*3/4 B4*1/4",
-        "slurs",
-        metre="2/4",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_2": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_of_4": Example("A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}),
-    "slur_of_5": Example(
-        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
-        "slurs",
-        metre="6/8",
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_step_onto_mid": Example("A4*3/2 B4*3/2", "slurs", metre="6/8", school={"slurs": "song"}),
-    "slur_step_onto_sub": Example(
-        "A4*1/3 B4*1/3 C#5*1/3 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_2_from_off": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_2_from_sub": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_3_from_off": Example(
-        "A4*1/2 B4*1/2 C#5*1/2 A4*1/2", "slurs", metre="2/4", school={"slurs": "song"}
-    ),
-    "slur_of_3_from_sub": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_4_from_bar": Example(
-        "A4*1/4 A4*1/4 B4*1/2 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_4_from_beat": Example(
-        "A4 B4|A4*1/3 B4*1/3 C#5*1/3 D5", "slurs", metre="2/4", school={"slurs": "song"}
-    ),
-    "slur_of_4_from_sub": Example(
-        "G4*1/4 B4*1/4 D5*1/4 B4*1/4 A4",
-        "slurs",
-        metre="2/4",
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_5_from_bar": Example(
-        "G4*1/4 B4*1/4 D5*1/4 B4*1/4 A4",
-        "slurs",
-        metre="2/4",
-        school={"slurs": "song"},
-        kind="pickup",
-    ),
-    "slur_of_5_from_off": Example(
-        "A4*1/2 E5*1/4 C#5*1/4 A4*1/4 G3*1/4 B4*1/2",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_5_from_sub": Example(
-        "A4*1/3 B4*1/3 C#5*1/3 D5|A4 B4",
-        "slurs",
-        metre="2/4",
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_2_from_bar_compound": Example(
-        "A4*3/2 B4*3/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_of_2_from_mid_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_of_2_from_sub_compound": Example(
-        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
-        "slurs",
-        metre="6/8",
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_3_from_bar_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_of_3_from_mid_compound": Example(
-        "A4*3/2 B4*3/2|A4*3/2 B4*3/2",
-        "slurs",
-        metre="6/8",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_3_from_off_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_of_3_from_sub_compound": Example(
-        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
-        "slurs",
-        metre="6/8",
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_4_from_bar_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_of_4_from_mid_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2|A4*3/2 B4*3/2",
-        "slurs",
-        metre="6/8",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_4_from_off_compound": Example(
-        "A4*1/2 B4 A4 B4*1/2|A4*3/2 B4*3/2",
-        "slurs",
-        metre="6/8",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_before_leap": Example(
-        "A4*1/3 B4*1/3 C#5*1/3 D5|A4 B4",
-        "slurs",
-        metre="2/4",
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_triplet": Example(
-        "A4*1/3 B4*1/3 C#5*1/3 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_after_longer": Example(
-        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", bpm=50.0, school={"slurs": "song"}
-    ),
-    "slur_before_longer": Example(
-        "A4 B4|A4*2", "slurs", metre="2/4", player="growing", school={"slurs": "song"}
-    ),
-    "slur_until_mid": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_until_beat": Example(
-        "A4^ B4 A4|A4 B4", "slurs", metre="2/4", bpm=120.0, school={"slurs": "song"}, kind="pickup"
-    ),
-    "slur_until_off": Example(
-        "A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}
-    ),
-    "slur_until_sub": Example(
-        "A4*1/3 B4*1/3 C#5*1/3 D5",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_until_end": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_fills_1": Example("A4*1/2 B4 A4 B4*1/2", "slurs", metre="6/8", school={"slurs": "song"}),
-    "slur_fills_2": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_one_way": Example(
-        "A4 B4*1/2 C#5 D5*1/2", "slurs", metre="6/8", bpm=50.0, school={"slurs": "song"}
-    ),
-    "slur_after_slur": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_after_single": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "single_after_slur": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_added": Example(
-        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
-    ),
-    "slur_dropped": Example(
-        "A4*1/2( B4*1/2) C#5*1/2 A4*1/2",
-        "slurs",
-        metre="2/4",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "help"},
-        kind="pickup",
-    ),
-    "slur_likely": Example(
-        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
-    ),
-    "slur_share": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_usual": Example("A4 B4", "slurs", metre="2/4", school={"slurs": "song"}),
-    "slur_to_shorter_mid": Example(
-        "A4 B4 C#5*1/2 B4*1/2 A4",
-        "slurs",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-        kind="many slurs",
-    ),
-    "slur_wide_onto_mid": Example(
-        "G3*3/2 A4*1/4 E5*1/4 B4*1/2 C#5*1/2 D5",
-        "slurs",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_of_2_from_mid": Example(
-        "A4 B4 C#5*1/2 B4*1/2 A4",
-        "slurs",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-        kind="many slurs",
-    ),
-    "slur_of_3_from_mid": Example(
-        "A4 B4 C#5*1/2 B4*1/2 A4",
-        "slurs",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-        kind="many slurs",
-    ),
-    "slur_of_4_from_mid": Example(
-        "A4 B4 C#5*1/2 B4*1/2 A4|A4 B4 C#5*1/2 B4*1/2 A4",
-        "slurs",
-        bpm=50.0,
-        player="growing",
-        school={"slurs": "song"},
-    ),
-    "slur_gap_s": Example(
-        "A4*1/2 B4*1/2 r*1/2 C#5*1/2 A4*1/2 G3*1/2 B4", "slurs", school={"slurs": "song"}
-    ),
-    "slur_amount": Example(
-        "A4*3/2 B4*3/2",
-        "slurs",
-        metre="6/8",
-        bpm=120.0,
-        player="growing",
-        school={"slurs": "song"},
-        kind="many slurs",
-    ),
-    "fed_from_db": Example("[pp] A4*4", "bows", bpm=66.0, player="growing"),
-    "slow_enough": Example(
-        "A4*3 r", "touch", bpm=40.0, instrument="cello", player="growing", kind="marcato"
-    ),
 }

@@ -1,0 +1,160 @@
+"""Each invariant of the planner against a fault that it must notice.
+
+Plants one fault at a time in the running program and runs the property test that should see it;
+prints which do not. `python -m scripts.planted`; about two minutes.
+"""
+
+from __future__ import annotations
+
+import random
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from tests.core.planning import (
+    test_contact,
+    test_invariants,
+    test_program,
+    test_settling,
+    test_worked_cases,
+)
+from tests.core.planning.rule_examples import forget_everything
+
+from plectrum.core.advice import warnings
+from plectrum.core.planning import feedback, plan, rules
+from plectrum.core.planning.strokes import costs, planned, stroke_tables
+from plectrum.core.planning.strokes.amounts import Amounts
+from plectrum.core.planning.strokes.costs import CostTables
+from plectrum.core.planning.strokes.dynamic_program import HOOK, Solution
+from plectrum.core.planning.strokes.planned import PlannedNote
+
+Change = tuple[object, str, Any]
+
+
+def number(name: str, value: object) -> Change:
+    return rules, name, value
+
+
+def backwards(*args: Any, **kwargs: Any) -> tuple[PlannedNote | None, ...]:
+    found = planned.planned_notes(*args, **kwargs)
+    return tuple(n if n is None else replace(n, start=n.end, end=n.start) for n in found)
+
+
+def apart(*args: Any) -> list[tuple[float, float]]:
+    return [(a, b - 0.01 * (k == 0)) for k, (a, b) in enumerate(_SHARE(*args))]
+
+
+_SHARE = planned.share_unit
+_TERMS = CostTables.terms_of
+_LENGTH = Amounts._length
+
+
+def without_joins(self: CostTables, *args: Any) -> dict[str, int]:
+    return {name: cost for name, cost in _TERMS(self, *args).items() if name != "join"}
+
+
+def by_quarters(self: Amounts, note: Any, *args: Any) -> float:
+    return _LENGTH(self, note, *args) * float(note.duration_q)
+
+
+def hookless(solution: Solution) -> Any:
+    p = solution.problem
+    join = p.join.copy()
+    join[..., HOOK] = rules.IMPOSSIBLE
+    return _ONWARD.func(Solution(replace(p, join=join)))
+
+
+_ONWARD = Solution.__dict__["_onward"]
+_EXTRA = Solution.__dict__["extra"]
+_EVENNESS = stroke_tables.evenness_tables
+
+
+def shaky() -> Any:
+    return _EVENNESS() + np.random.default_rng(random.getrandbits(32)).integers(0, 10**6)
+
+
+# Fault, what is planted, the test that must see it.
+FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]] = [
+    ("the whole bow for everybody", [(costs, "usable_cells", lambda _c: (0, rules.CELLS_N))],
+     test_invariants.test_the_bow_moves_the_right_way_and_stays_in_its_part, ()),
+    ("down shrinks", [(m, "planned_notes", backwards) for m in (plan, feedback)],
+     test_invariants.test_the_bow_moves_the_right_way_and_stays_in_its_part, ()),
+    ("notes of a slur do not meet", [(planned, "share_unit", apart)],
+     test_invariants.test_strokes_meet_and_lengths_sum, ()),
+    ("a term is not printed", [(CostTables, "terms_of", without_joins)],
+     test_invariants.test_the_total_is_the_sum_of_its_printed_terms, ()),
+    ("hooks are forgotten when solving", [(Solution, "_onward", property(hookless))],
+     test_program.test_a_real_tune_equals_trying_everything, ()),
+    ("chance", [(costs, "evenness_tables", shaky)],
+     test_invariants.test_same_input_same_output, ()),
+    ("marks do not hold, silently",
+     [number("MARK", 0.0), (warnings, "_kept", lambda *_a: iter(()))],
+     test_invariants.test_score_marks_are_kept_or_the_plan_says_why_not, ()),
+    ("pins do not hold, silently",
+     [number("PIN", 0.0), (warnings, "_kept", lambda *_a: iter(()))],
+     test_invariants.test_every_pin_is_honoured_or_refused_with_a_reason, ()),
+    ("alternatives cost a little too much",
+     [(Solution, "extra", property(lambda s: _EXTRA.func(s) + 1))],
+     test_invariants.test_extra_costs_are_exact, ()),
+    ("nothing changes with an alternative",
+     [(Solution, "changed_by", lambda *_a: {})],
+     test_invariants.test_what_an_alternative_would_change_is_what_it_changes, ()),
+    ("limits cost nothing",
+     [number("LIMIT", 0.0), number("TOO_FAST", 0.0), number("TOO_SLOW", 0.0)],
+     test_invariants.test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none, ()),
+    ("lower strings, far less bow", [number("STRING_EXPONENT", 3.0)],
+     test_invariants.test_the_same_rhythm_on_other_strings_has_the_same_ways, ()),
+    ("quarters decide how much bow", [(Amounts, "_length", by_quarters)],
+     test_invariants.test_other_note_values_of_the_same_length_plan_the_same, ()),
+    ("unevenness is wished for", [number("EVEN", -6.0)],
+     test_invariants.test_strokes_of_one_length_are_drawn_evenly, ()),
+    ("a repeat asks for the same way again", [number("SEAM_HOOK", -6.0)],
+     test_worked_cases.test_ordinary_figures_on_every_instrument_with_and_without_a_repeat,
+     ("violin", *test_worked_cases.ORDINARY[1])),
+    ("the contact point moves freely",
+     [number("AT_TURN", (0.1, 1.0)), number("AT_HOOK", (0.1, 1.0)), number("LANE_SNAP", 0.0)],
+     test_settling.test_a_plan_without_changes_of_level_keeps_its_lane, ()),
+    ("no walls", [number("WALL", 0.0), number("OFF_NEUTRAL", 0.0), number("OFF_WISHED", 5.0),
+                  number("LEVEL_PER_NEPER_DB", 3.0)],
+     test_settling.test_every_end_of_every_note_lies_inside_the_limits, ()),
+    ("remedies beyond the hair",
+     [(warnings, "_reach_remedy", lambda _p, r: f"Use {r.length_mm / 10:.0f} cm in one bow")],
+     test_contact.test_no_warning_asks_for_bow_that_is_not_there, ()),
+]  # fmt: skip
+
+
+@contextmanager
+def planted(changes: list[Change]) -> Iterator[None]:
+    before = [(owner, name, owner.__dict__[name]) for owner, name, _ in changes]
+    for owner, name, value in changes:
+        setattr(owner, name, value)
+    forget_everything()
+    try:
+        yield
+    finally:
+        for owner, name, value in before:
+            setattr(owner, name, value)
+        forget_everything()
+
+
+def main() -> int:
+    seen_n = 0
+    for fault, changes, test, args in FAULTS:
+        forget_everything()
+        test(*args)
+        try:
+            with planted(changes):
+                test(*args)
+        except Exception:  # whatever the test ends with, it has noticed
+            seen_n += 1
+        else:
+            print(f"not noticed: {fault}, by {test.__name__}")
+    print(f"{seen_n} of {len(FAULTS)} faults noticed")
+    return 0 if seen_n == len(FAULTS) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
