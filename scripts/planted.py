@@ -110,7 +110,7 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
     ("quarters decide how much bow", [(Amounts, "_length", by_quarters)],
      test_invariants.test_other_note_values_of_the_same_length_plan_the_same, ()),
     ("unevenness is wished for", [number("EVEN", -6.0)],
-     test_invariants.test_strokes_of_one_length_are_drawn_evenly, ()),
+     test_invariants.test_running_notes_of_one_length_get_one_length_of_bow, ("violin",)),
     ("a repeat asks for the same way again", [number("SEAM_HOOK", -6.0)],
      test_worked_cases.test_ordinary_figures_on_every_instrument_with_and_without_a_repeat,
      ("violin", *test_worked_cases.ORDINARY[1])),
