@@ -14,6 +14,7 @@ from itertools import product
 
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
+from plectrum.core.advice.words import length_words
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan, make_plan
@@ -269,10 +270,11 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     ratio = reach.length_mm / max(planned.length_mm, 1e-6)
     length = min(high - low, max(1, round(abs(step.end - step.start) * ratio)))
     centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
+    bow = f"{length_words(length / CELLS_N)} ({centimetres:.0f} cm)"
     head = plan.head_of(unit)
-    yield _pinned(plan, head, f"use {centimetres:.0f} cm of bow", length_cells=length)
+    yield _pinned(plan, head, f"use {bow}", length_cells=length)
     for lane in sorted(range(1, 6), key=lambda k: k if reach.missing_db > 0 else -k):
-        text = f"{centimetres:.0f} cm of bow in lane {lane}"
+        text = f"use {bow} in lane {lane}"
         both = replace(
             plan.choices.pins.get(head.id, Pin()),
             length_cells=length,

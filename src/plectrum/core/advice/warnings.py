@@ -301,7 +301,7 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
 
 def _runs_out(plan: Plan, index: int) -> bool:
     """Whether a bow is much shorter than it would like because of what is marked or pinned, or so
-    that it is heard; where the plan itself saves bow and the note sounds, there is nothing to say."""
+    that it is heard; where the plan saves bow and the note sounds, there is nothing to say."""
     unit, step = plan.units[index], plan.steps[index]
     if abs(step.end - step.start) / CELLS_N >= RUNS_OUT * unit.ideal_length:
         return False
