@@ -233,7 +233,10 @@ def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
     ways = []
     can = plan.player.slowest_mm_s <= speed_mm_s <= plan.player.fastest_mm_s
     if reach.length_mm <= whole_mm and can:
-        ways.append(f"use {length_words(reach.length_mm / plan.choices.bow.hair_mm)}")
+        hair_mm, planned = plan.choices.bow.hair_mm, plan.notes[reach.note]
+        wanted = length_words(reach.length_mm / hair_mm)
+        if planned is None or wanted != length_words(planned.length_mm / hair_mm):
+            ways.append(f"use {wanted}")
     if reach.lane is not None:
         ways.append(f"play in lane {reach.lane}")
     if not ways:

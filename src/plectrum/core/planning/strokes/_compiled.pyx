@@ -90,9 +90,10 @@ cdef void lift_costs(
 cdef void leave_costs(
     Cost[:, :, :, ::1] onward, const Cost[:, :, ::1] join, const Cost[::1] kind, Cost reach,
     const Cost[::1] travel, const Cost[:, ::1] evenness, Cost[:, :, ::1] met, Cost[:, ::1] free,
-    Cost[:, :, ::1] after,
+    Cost[:, :, ::1] after, Py_ssize_t first, Py_ssize_t last,
 ) noexcept nogil:
-    """Best cost of going on after a bow of each speed, direction and end: turn, hook, or lift.
+    """Best cost of going on after a bow of each direction and end and each speed from first to
+    before last: turn, hook, or lift.
 
     onward, join and kind are those of the bows that may follow; met and free are for work.
     """
@@ -101,7 +102,7 @@ cdef void leave_costs(
     cdef Py_ssize_t places = onward.shape[3]
     cdef Py_ssize_t l, s, t, d, k
     met[:, :, :] = BARRED
-    after[:, :, :] = BARRED
+    after[first:last, :, :] = BARRED
     free[:, :] = BARRED
     for l in range(lengths):
         if kind[l] < 0:
@@ -112,13 +113,13 @@ cdef void leave_costs(
                 lower_by(&met[s, d, 0], &onward[l, s, d, 0], join[l, d, 1], places)
                 if reach >= 0:
                     lower_by(&free[0, 0], &onward[l, s, d, 0], join[l, d, 2], places)
-    for s in range(speeds):
+    for s in range(first, last):
         for t in range(speeds):
             lower_by(&after[s, 0, 0], &met[t, 0, 0], evenness[s, t], 2 * places)
     if reach < 0:
         return
     lift_costs(&free[0, 0], reach, travel, places, &free[1, 0])
-    for s in range(speeds):
+    for s in range(first, last):
         for d in range(2):
             lower_by(&after[s, d, 0], &free[1, 0], 0, places)
 
@@ -165,7 +166,7 @@ def run_backwards(
                 q = i + l + 1
                 if q < n:
                     leave_costs(onward[q], join[q, l], kind[q], reach[q], travel,
-                                evenness[even[q]], met, free, after)
+                                evenness[even[q]], met, free, after, 0, onward.shape[2])
                 else:
                     after[:, :, :] = 0
                 start_costs(strokes[kind[i, l]], speed_of[kind[i, l]], direction[i, l], after,
@@ -376,7 +377,7 @@ def trace(
             q = i + bow.units + 1
             if q < n:
                 leave_costs(onward[q], join[q, bow.units], kind[q], reach[q], travel,
-                            evenness[even[q]], met, free, after)
+                            evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
             else:
                 after[:, :, :] = 0
             best = BARRED * 8

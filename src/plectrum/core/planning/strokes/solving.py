@@ -8,7 +8,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
-from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
+from plectrum.core.planning.strokes.equal_bars import Classes, find_equals, wishes_of
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Direction, Part
@@ -31,7 +31,7 @@ def solve_strokes(
         before: what bars ask of their equals to begin with; nothing if None.
     """
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
-    classes = find_equals(part, units)
+    classes = _equals(part, units)
     solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
     segments = segments_of(part, choices, fingered, units)
     plain = tables = CostTables(part, units, choices, segments, Nudges(before or {}, wanted))
@@ -47,6 +47,16 @@ def solve_strokes(
         else:
             solution = _solved(tables.problem, solved, number)
     return tables, solution
+
+
+def _equals(part: Part, units: Units) -> Classes:
+    """The classes of equal bars; kept where nothing is pinned."""
+    if units.touched:
+        return find_equals(part, units)
+    if "equals" not in units.base.kept:
+        units.base.kept["equals"] = find_equals(part, units)
+    found: Classes = units.base.kept["equals"]
+    return found
 
 
 def _solved(problem: Problem, solved: dict[int, WayBack], number: int) -> Solution:
