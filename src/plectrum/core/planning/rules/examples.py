@@ -540,11 +540,12 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "even_after_rest": Example(
-        "[ff] A4u r B4 r|A4*3/2 r*1/4 B4*1/4 A4 B4|A4*4",
+        "[f] [>] A4( B4)|A4*1/2 r*1/2 B4 A4. B4.|A4*3/2 r*1/4 B4*1/4 A4 B4",
         "bows",
-        bpm=104.0,
+        bpm=66.0,
         player="starter",
-        kind="sforzando",
+        school={"direction": "travel"},
+        kind="pickup",
     ),
     "strong_beats": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
     "few_hooks": Example(

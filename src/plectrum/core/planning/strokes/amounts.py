@@ -8,12 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
 from functools import lru_cache
+from math import exp, log
 from typing import Any
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.planning import rules
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
@@ -73,6 +75,12 @@ def string_gain(own: Instrument, strings: Sequence[int]) -> float:
     heaviest = max(own.impedances_kg_s[s] for s in strings)
     lightest: float = min(own.impedances_kg_s)
     return float((lightest / heaviest) ** rules.STRING_EXPONENT)
+
+
+def usual_string_gain(own: Instrument, fingered: Sequence[Fingered]) -> float:
+    """The geometric mean over a part's notes."""
+    gains = [string_gain(own, f.strings) for f in fingered if f.strings]
+    return exp(sum(map(log, gains)) / len(gains)) if gains else 1.0
 
 
 def school_range(choices: Choices) -> tuple[float, float]:

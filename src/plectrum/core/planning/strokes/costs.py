@@ -43,6 +43,7 @@ from plectrum.core.planning.strokes.preferences import (
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     Kind,
+    Wish,
     evenness_tables,
     kind_of,
     near_kinds_of,
@@ -85,7 +86,13 @@ class CostTables:
         choices: Choices,
         segments: Segments,
         nudges: Nudges = NO_NUDGES,
+        more_bow: float = 1.0,
     ) -> None:
+        """Make the tables.
+
+        Args:
+            more_bow: times the bow that every unit wishes for.
+        """
         self.units = units
         self.segments = segments
         self.choices = choices
@@ -93,7 +100,9 @@ class CostTables:
         self.player = choices.player.on(choices.own)
         self._kept = units.base.kept
         self._free = segments.index.shape[1] > 1
-        self.kind, kinds = _kinds(segments) if self._free else _unit_kinds(units)
+        low, high = school_range(choices)
+        wish = Wish(more_bow, high - low)
+        self.kind, kinds = _kinds(segments, wish) if self._free else _unit_kinds(units, wish)
         self.strokes = stroke_tables(
             kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
         )
@@ -258,28 +267,28 @@ def usable_cells(choices: Choices) -> tuple[int, int]:
     return low, max(high, low + 1)
 
 
-def _kinds(segments: Segments) -> tuple[Ints, tuple[Kind, ...]]:
+def _kinds(segments: Segments, wish: Wish) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
     numbers: dict[Kind, int] = {}
-    kinds = near_kinds_of(segments.units)
+    kinds = near_kinds_of(segments.units, wish)
     found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
     return np.array(found, dtype=np.int64), tuple(numbers)
 
 
-def _unit_kinds(units: Units) -> tuple[Ints, tuple[Kind, ...]]:
+def _unit_kinds(units: Units, wish: Wish) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every unit, and the kinds there are."""
-    kept = units.base.kept
-    if "kinds" not in kept:
+    kept = units.base.kept.setdefault("kinds", {})
+    if wish not in kept:
         numbers: dict[Kind, int] = {}
-        found = [numbers.setdefault(kind_of(u), len(numbers)) for u in units.base.units]
-        kept["kinds"] = np.array(found, dtype=np.int64), numbers
-    kinds, numbers = kept["kinds"]
+        found = [numbers.setdefault(kind_of(u, wish), len(numbers)) for u in units.base.units]
+        kept[wish] = np.array(found, dtype=np.int64), numbers
+    kinds, numbers = kept[wish]
     if not units.touched:
         return kinds, tuple(numbers)
     kinds, numbers = kinds.copy(), dict(numbers)
     for i in units.touched:
-        kinds[i] = numbers.setdefault(kind_of(units[i]), len(numbers))
+        kinds[i] = numbers.setdefault(kind_of(units[i], wish), len(numbers))
     return kinds, tuple(numbers)
 
 

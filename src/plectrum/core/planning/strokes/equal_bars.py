@@ -18,21 +18,32 @@ IN_BOW = 6  # the code of a unit in the bow of the one before
 Classes = tuple[tuple[tuple[int, ...], ...], ...]
 
 
+def single_bars(part: Part, units: Units) -> Classes:
+    """Every bar as a class of its own."""
+    return tuple((members,) for _, _, members in _bars(part, units))
+
+
+def _bars(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
+    """Every bar with its number and units; kept."""
+    kept = units.base.kept
+    if "bars" not in kept:
+        kept["bars"] = _bars_of(part, units.base.units)
+    found: list[tuple[int, int, tuple[int, ...]]] = kept["bars"]
+    return found
+
+
 def find_equals(part: Part, units: Units) -> Classes:
     """Group bars of the same rhythm, slurs and marks.
 
     Returns:
         For every class of equal bars with more than one member, the units of each member.
     """
-    kept = units.base.kept
-    if "bars" not in kept:
-        kept["bars"] = _bars_of(part, units.base.units)
     pinned: dict[int, list[tuple[int, Pin]]] = {}
     for index in units.touched:
         unit = units[index]
         pinned.setdefault(part.notes[unit.first].bar_index, []).append((index, unit.pin))
     grouped: dict[object, list[tuple[int, ...]]] = {}
-    for bar, key, members in kept["bars"]:
+    for bar, key, members in _bars(part, units):
         own: object = key
         if bar in pinned:
             own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])

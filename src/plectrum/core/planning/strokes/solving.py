@@ -6,9 +6,15 @@ from collections.abc import Mapping, Sequence
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
+from plectrum.core.planning.strokes.amounts import usual_string_gain
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
-from plectrum.core.planning.strokes.equal_bars import Classes, find_equals, wishes_of
+from plectrum.core.planning.strokes.equal_bars import (
+    Classes,
+    find_equals,
+    single_bars,
+    wishes_of,
+)
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Direction, Part
@@ -24,20 +30,31 @@ def solve_strokes(
     together: Mapping[int, Direction],
     before: Mapping[int, bytes] | None = None,
 ) -> tuple[CostTables, Solution]:
-    """Solve, and ask equal bars for equal bows until nothing changes.
+    """Solve twice: as if on the usual strings, with equal bars asked for equal bows until nothing
+    changes; then with the bow that these strings wish for, every bar asked to go as it went. So
+    the same rhythm has the same bows on whatever strings it lies, even where two ways are nearly
+    as good.
 
     Args:
         together: note index to the direction another part has in the same rhythm.
         before: what bars ask of their equals to begin with; nothing if None.
     """
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
-    classes = _equals(part, units)
-    solved: dict[int, WayBack] = units.base.kept.setdefault("solved", {})
     segments = segments_of(part, choices, fingered, units)
-    plain = tables = CostTables(part, units, choices, segments, Nudges(before or {}, wanted))
+    solved: dict[int | str, WayBack] = units.base.kept.setdefault("solved", {})
+    more = 1 / usual_string_gain(choices.own, fingered)
+    anywhere = CostTables(part, units, choices, segments, Nudges(before or {}, wanted), more)
+    solution = _in_rounds(anywhere, _equals(part, units), solved)
+    nudges = Nudges(wishes_of(single_bars(part, units), solution.bows, len(units)), wanted)
+    tables = CostTables(part, units, choices, segments, nudges)
+    return tables, _solved(tables.problem, solved, "here")
+
+
+def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:
+    tables, wanted = plain, plain.nudges.together
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
-        same = wishes_of(classes, solution.bows, len(units))
+        same = wishes_of(classes, solution.bows, len(plain.units))
         if same == tables.nudges.same:
             break
         tables = plain.nudged(Nudges(same, wanted))
@@ -46,7 +63,7 @@ def solve_strokes(
             solution = Solution(tables.problem, solution.bows, solved.get(number))
         else:
             solution = _solved(tables.problem, solved, number)
-    return tables, solution
+    return solution
 
 
 def _equals(part: Part, units: Units) -> Classes:
@@ -59,7 +76,7 @@ def _equals(part: Part, units: Units) -> Classes:
     return found
 
 
-def _solved(problem: Problem, solved: dict[int, WayBack], number: int) -> Solution:
+def _solved(problem: Problem, solved: dict[int | str, WayBack], number: int | str) -> Solution:
     """Solve, going on from what the same round gave when the piece was last planned."""
     solution = Solution(problem, earlier=solved.get(number))
     solved[number] = solution.way_back
