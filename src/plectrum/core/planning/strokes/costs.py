@@ -43,6 +43,7 @@ from plectrum.core.planning.strokes.preferences import (
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     Kind,
+    StrokeTables,
     Wish,
     evenness_tables,
     kind_of,
@@ -100,12 +101,7 @@ class CostTables:
         self.player = choices.player.on(choices.own)
         self._kept = units.base.kept
         self._free = segments.index.shape[1] > 1
-        low, high = school_range(choices)
-        wish = Wish(more_bow, high - low)
-        self.kind, kinds = _kinds(segments, wish) if self._free else _unit_kinds(units, wish)
-        self.strokes = stroke_tables(
-            kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
-        )
+        self.kind, self.strokes = self._stroke_tables(more_bow)
         columns = self._keep("columns", lambda: columns_of(part))
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
@@ -180,6 +176,29 @@ class CostTables:
         if self.pins_slur is not None:
             costs += self.pins_slur[:, None, None, None, None]
         return costs
+
+    def wishing(self, more_bow: float) -> CostTables:
+        """The same costs with so many times the bow wished for."""
+        other = copy(self)
+        other.kind, other.strokes = other._stroke_tables(more_bow)
+        index = self.segments.index
+        other.problem = replace(
+            self.problem,
+            strokes=other.strokes.strokes,
+            speed_of=other.strokes.speed_of,
+            kind=np.where(index >= 0, other.kind[index], -1),
+        )
+        return other
+
+    def _stroke_tables(self, more_bow: float) -> tuple[Ints, StrokeTables]:
+        """The kind of every bow, and what the kinds cost."""
+        choices = self.choices
+        low, high = school_range(choices)
+        wish = Wish(more_bow, high - low)
+        kind, kinds = _kinds(self.segments, wish) if self._free else _unit_kinds(self.units, wish)
+        return kind, stroke_tables(
+            kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
+        )
 
     def nudged(self, nudges: Nudges) -> CostTables:
         """The same costs with other nudges; made once without any, then nudged as needed."""

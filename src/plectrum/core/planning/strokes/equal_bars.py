@@ -107,7 +107,7 @@ def wishes_of(classes: Classes, bows: Mapping[int, Step], units_n: int) -> dict[
     same: dict[int, bytes] = {}
     for bars in classes:
         patterns = [bytes(codes[bar[0] : bar[-1] + 1]) for bar in bars]
-        common = _commonest(Counter(patterns))
+        common = patterns[0] if len(bars) == 1 else _commonest(Counter(patterns))
         if common[0] != IN_BOW:
             common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free
         same.update((bar[0], common) for bar in bars)

@@ -42,11 +42,15 @@ def solve_strokes(
     wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
     segments = segments_of(part, choices, fingered, units)
     solved: dict[int | str, WayBack] = units.base.kept.setdefault("solved", {})
-    more = 1 / usual_string_gain(choices.own, fingered)
-    anywhere = CostTables(part, units, choices, segments, Nudges(before or {}, wanted), more)
+    kept = units.base.kept
+    if "usual" not in kept:
+        kept["usual"] = usual_string_gain(choices.own, fingered), single_bars(part, units)
+    gain, bars = kept["usual"]
+    start = Nudges(before or {}, wanted)
+    anywhere = CostTables(part, units, choices, segments, start, 1 / gain)
     solution = _in_rounds(anywhere, _equals(part, units), solved)
-    nudges = Nudges(wishes_of(single_bars(part, units), solution.bows, len(units)), wanted)
-    tables = CostTables(part, units, choices, segments, nudges)
+    nudges = Nudges(wishes_of(bars, solution.bows, len(units)), wanted)
+    tables = anywhere.wishing(1.0).nudged(nudges)
     return tables, _solved(tables.problem, solved, "here")
 
 
