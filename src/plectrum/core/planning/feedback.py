@@ -21,8 +21,8 @@ from plectrum.core.planning.strokes.amounts import amounts_of
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
-from plectrum.core.planning.strokes.solving import solve_strokes
-from plectrum.core.planning.strokes.units import NOT_FED, build_units
+from plectrum.core.planning.strokes.solving import Held, hold_ways, solve_strokes
+from plectrum.core.planning.strokes.units import NOT_FED
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Part
 
@@ -62,7 +62,8 @@ def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tr
 
 
 def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
-    plain = _tried(part, choices, fingered, NOT_FED, None)
+    held = hold_ways(part, choices, fingered, {})
+    plain = _tried(part, choices, fingered, held, NOT_FED)
     if choices.school.amount is AmountSchool.VALUES:  # that school fixes lengths by the note value
         return plain
     contact = plain.contact
@@ -71,7 +72,7 @@ def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> T
     fed = dict(zip(contact.notes[off].tolist(), times.tolist(), strict=True))
     if not fed:
         return plain
-    other = _tried(part, choices, fingered, fed, plain.tables.nudges.same)
+    other = _tried(part, choices, fingered, held, fed)
     return other if other.cost < plain.cost else plain
 
 
@@ -79,12 +80,10 @@ def _tried(
     part: Part,
     choices: Choices,
     fingered: tuple[Fingered, ...],
+    held: Held,
     fed: Mapping[int, float],
-    same: Mapping[int, bytes] | None,
 ) -> Tried:
-    """Solve under some wishes, from what equal bars asked of each other before."""
-    units = build_units(part, choices, fingered, fed)
-    tables, solution = solve_strokes(part, choices, fingered, units, {}, same)
+    tables, solution = solve_strokes(part, choices, fingered, held, fed)
     bows = tables.units_of(solution.bows)
     notes = planned_notes(part, choices, fingered, bows, solution.steps)
     planned = PlannedPart(part, choices, fingered, bows, solution.steps, notes)

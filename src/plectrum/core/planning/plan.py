@@ -17,8 +17,7 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Step,
 )
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
-from plectrum.core.planning.strokes.solving import solve_strokes
-from plectrum.core.planning.strokes.units import build_units
+from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
 
@@ -55,9 +54,8 @@ class Plan(PlannedPart):
         fingered = fingering_of(part, choices)
         base = unpinned(part, choices, fingered)
         if choices.pins or together:
-            units = build_units(part, choices, fingered, base.fed)
-            wanted = together or {}
-            self.tables, self.solution = solve_strokes(part, choices, fingered, units, wanted)
+            held = hold_ways(part, choices, fingered, together or {})
+            self.tables, self.solution = solve_strokes(part, choices, fingered, held, base.fed)
             steps = self.solution.steps
             bows = self.tables.units_of(self.solution.bows)
             notes = planned_notes(part, choices, fingered, bows, steps)

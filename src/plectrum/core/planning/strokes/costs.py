@@ -180,15 +180,25 @@ class CostTables:
     def wishing(self, more_bow: float) -> CostTables:
         """The same costs with so many times the bow wished for."""
         other = copy(self)
-        other.kind, other.strokes = other._stroke_tables(more_bow)
-        index = self.segments.index
-        other.problem = replace(
-            self.problem,
-            strokes=other.strokes.strokes,
-            speed_of=other.strokes.speed_of,
-            kind=np.where(index >= 0, other.kind[index], -1),
-        )
+        other._wish(more_bow)
         return other
+
+    def with_units(self, units: Units, segments: Segments) -> CostTables:
+        """The same costs of the same notes that wish for other lengths."""
+        other = copy(self)
+        other.units, other.segments = units, segments
+        other._wish(1.0)
+        return other
+
+    def _wish(self, more_bow: float) -> None:
+        self.kind, self.strokes = self._stroke_tables(more_bow)
+        index = self.segments.index
+        self.problem = replace(
+            self.problem,
+            strokes=self.strokes.strokes,
+            speed_of=self.strokes.speed_of,
+            kind=np.where(index >= 0, self.kind[index], -1),
+        )
 
     def _stroke_tables(self, more_bow: float) -> tuple[Ints, StrokeTables]:
         """The kind of every bow, and what the kinds cost."""

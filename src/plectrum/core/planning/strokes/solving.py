@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
@@ -16,42 +17,64 @@ from plectrum.core.planning.strokes.equal_bars import (
     wishes_of,
 )
 from plectrum.core.planning.strokes.segments import segments_of
-from plectrum.core.planning.strokes.units import Units
+from plectrum.core.planning.strokes.units import Units, build_units
 from plectrum.core.score.model import Direction, Part
 
 ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
+
+
+@dataclass(frozen=True)
+class Held:
+    """The ways of a part as if on the usual strings: the costs they were found with, and what they
+    ask of every bar."""
+
+    anywhere: CostTables
+    nudges: Nudges
+
+
+def hold_ways(
+    part: Part,
+    choices: Choices,
+    fingered: Sequence[Fingered],
+    together: Mapping[int, Direction],
+) -> Held:
+    """Solve as if on the usual strings, and ask equal bars for equal bows until nothing changes.
+
+    Args:
+        together: note index to the direction another part has in the same rhythm.
+    """
+    units = build_units(part, choices, fingered)
+    wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
+    segments = segments_of(part, choices, fingered, units)
+    kept = units.base.kept
+    if "usual" not in kept:
+        kept["usual"] = usual_string_gain(choices.own, fingered), single_bars(part, units)
+    gain, bars = kept["usual"]
+    anywhere = CostTables(part, units, choices, segments, Nudges({}, wanted), 1 / gain)
+    solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
+    return Held(anywhere, Nudges(wishes_of(bars, solution.bows, len(units)), wanted))
 
 
 def solve_strokes(
     part: Part,
     choices: Choices,
     fingered: Sequence[Fingered],
-    units: Units,
-    together: Mapping[int, Direction],
-    before: Mapping[int, bytes] | None = None,
+    held: Held,
+    fed: Mapping[int, float],
 ) -> tuple[CostTables, Solution]:
-    """Solve twice: as if on the usual strings, with equal bars asked for equal bows until nothing
-    changes; then with the bow that these strings wish for, every bar asked to go as it went. So
-    the same rhythm has the same bows on whatever strings it lies, even where two ways are nearly
-    as good.
+    """Solve with the bow that the strings wish for, every bar asked to go as it is held. So the
+    same rhythm has the same bows on whatever strings it lies, even where two ways are nearly as
+    good.
 
     Args:
-        together: note index to the direction another part has in the same rhythm.
-        before: what bars ask of their equals to begin with; nothing if None.
+        fed: note index to times its wished length.
     """
-    wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
-    segments = segments_of(part, choices, fingered, units)
-    solved: dict[int | str, WayBack] = units.base.kept.setdefault("solved", {})
-    kept = units.base.kept
-    if "usual" not in kept:
-        kept["usual"] = usual_string_gain(choices.own, fingered), single_bars(part, units)
-    gain, bars = kept["usual"]
-    start = Nudges(before or {}, wanted)
-    anywhere = CostTables(part, units, choices, segments, start, 1 / gain)
-    solution = _in_rounds(anywhere, _equals(part, units), solved)
-    nudges = Nudges(wishes_of(bars, solution.bows, len(units)), wanted)
-    tables = anywhere.wishing(1.0).nudged(nudges)
-    return tables, _solved(tables.problem, solved, "here")
+    tables = held.anywhere.wishing(1.0)
+    if fed:
+        units = build_units(part, choices, fingered, fed)
+        tables = tables.with_units(units, segments_of(part, choices, fingered, units))
+    tables = tables.nudged(held.nudges)
+    return tables, _solved(tables.problem, tables.units.base.kept.setdefault("solved", {}), "here")
 
 
 def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:
