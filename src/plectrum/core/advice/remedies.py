@@ -24,7 +24,7 @@ from plectrum.core.score.model import Direction, Note
 
 MARGIN = 1.03  # past a limit, so that it is clearly kept
 OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
-TRIED_NOTES_N = 15_000  # notes planned in all before the rest of a list keeps its general words
+TRIED_NOTES_N = 6_000  # notes planned in all before the rest of a list keeps its general words
 TRIES_N = 3  # plans that a remedy takes on the average
 
 # What is left where no single change of the plan mends it.
@@ -69,7 +69,7 @@ def tried_warnings(plan: Plan) -> tuple[PlanWarning, ...]:
     found = list(warnings_of(plan))
     gravest = list(Severity)[::-1]
     order = sorted(range(len(found)), key=lambda k: gravest.index(found[k].severity))
-    for k in order[: max(1, TRIED_NOTES_N // max(len(plan.part.notes), 1) // TRIES_N)]:
+    for k in order[: TRIED_NOTES_N // max(len(plan.part.notes), 1) // TRIES_N]:
         found[k] = with_remedy(plan, found[k])
     return tuple(found)
 
