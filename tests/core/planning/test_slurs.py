@@ -10,10 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.learning.groups import Cuts, ManyCuts
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.rules import MILLIONTHS
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
+from plectrum.core.planning.strokes.slur_features import group_features, slur_columns
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, tunes
 from tests.core.planning.test_program import brute_force, few_cells
@@ -157,3 +159,15 @@ def test_the_likelihood_of_printed_slurs_and_its_slope():
         step[k] = 1e-6
         measured = (many.loss(worth + step)[0] - many.loss(worth - step)[0]) / 2e-6
         assert slope[k] == pytest.approx(measured, rel=1e-4)
+
+
+def test_a_run_is_one_way_from_its_first_note_to_its_last():
+    """What comes before the group does not count: C D E after a higher B is a run all the same."""
+    document = tune_document("B4*1/2 C4*1/2 D4*1/2 E4*1/2 D4*1/2 F4*1/2 G4*1/2 A4*1/2")
+    columns = slur_columns(
+        document.part, document.part.notes, fingering_of(document.part, document.choices)
+    )
+    first, last = np.array([0, 1, 1, 4, 3]), np.array([3, 3, 4, 7, 5])
+    found = group_features(columns, first, last)
+    assert found["slur_one_way"].tolist() == [False, True, False, True, False]
+    assert found["slur_equal"].all()
