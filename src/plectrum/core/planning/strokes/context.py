@@ -9,6 +9,7 @@ bows that are still to be chosen.
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from fractions import Fraction
 from typing import NamedTuple, SupportsFloat
 
 import numpy as np
@@ -54,7 +55,7 @@ def columns_of(part: Part) -> Columns:
     notes, bars = part.notes, part.bars
     bar = np.fromiter((n.bar_index for n in notes), np.int64, len(notes))
     onset_s = _floats(n.onset_s for n in notes)
-    onset_q = _floats(n.onset_q for n in notes)
+    onset_q = _quarters(n.onset_q for n in notes)
     weight = _floats(n.metric_weight for n in notes)
     opening = _opening(bars)
     of_bar = {
@@ -68,7 +69,7 @@ def columns_of(part: Part) -> Columns:
         onset_s=onset_s,
         end_s=onset_s + _floats(n.duration_s for n in notes),
         onset_q=onset_q,
-        end_q=onset_q + _floats(n.duration_q for n in notes),
+        end_q=onset_q + _quarters(n.duration_q for n in notes),
         bar=bar,
         place=(weight[:, None] <= np.array(_LEAST_WEIGHT)[None, :]).sum(axis=1),
         grace=np.array([n.grace for n in notes], dtype=bool),
@@ -78,6 +79,11 @@ def columns_of(part: Part) -> Columns:
 
 def _floats(values: Iterable[SupportsFloat]) -> Floats:
     return np.array([float(v) for v in values], dtype=np.float64)
+
+
+def _quarters(values: Iterable[Fraction]) -> Floats:
+    """The same for fractions, in a third of the time."""
+    return np.array([v.numerator / v.denominator for v in values], dtype=np.float64)
 
 
 def _is_pickup(bar: Bar) -> bool:

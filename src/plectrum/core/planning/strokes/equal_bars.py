@@ -83,9 +83,11 @@ def _written(part: Part) -> tuple[int, ...]:
 
 
 def _note_key(part: Part, note: Note) -> Key:
+    onset, duration, bar = note.onset_q, note.duration_q, part.bars[note.bar_index].onset_q
+    inside = onset.numerator / onset.denominator - bar.numerator / bar.denominator
     return (
-        note.onset_q - part.bars[note.bar_index].onset_q,
-        note.duration_q,
+        round(inside, 6),  # fractions take three times as long
+        round(duration.numerator / duration.denominator, 6),
         note.grace,
         note.slurred,
         note.mark,
