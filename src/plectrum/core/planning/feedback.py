@@ -42,13 +42,17 @@ class Tried:
     contact: Contact
 
     @property
+    def loudness(self) -> float:
+        """What all that is too loud or too soft costs."""
+        seconds = np.array([self.planned.part.notes[i].duration_s for i in self.contact.notes])
+        return float((seconds * rules.LOUD * (self.contact.left_over_db / 4) ** 2).sum())
+
+    @property
     def cost(self) -> float:
         """What strokes and loudness cost together; lengths count by what they sound like."""
         tables, solution = self.tables, self.solution
         amount = sum(tables.amount_of(i, step) for i, step in solution.bows.items())
-        seconds = np.array([self.planned.part.notes[i].duration_s for i in self.contact.notes])
-        loudness = (seconds * rules.LOUD * (self.contact.left_over_db / 4) ** 2).sum()
-        return float((solution.total - amount) / rules.MILLIONTHS + loudness)
+        return (solution.total - amount) / rules.MILLIONTHS + self.loudness
 
 
 def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
@@ -73,7 +77,8 @@ def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> T
     if not fed:
         return plain
     other = _tried(part, choices, fingered, held, fed)
-    return other if other.cost < plain.cost else plain
+    better = other.loudness < plain.loudness and other.cost < plain.cost
+    return other if better else plain
 
 
 def _tried(
