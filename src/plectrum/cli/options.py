@@ -69,44 +69,8 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         several_players: `--player` may be given more than once.
     """
     add_file(parser)
-    parser.add_argument(
-        "--instrument",
-        choices=instrument_names(),
-        metavar="NAME",
-        help=" ".join(instrument_names()),
-    )
-    parser.add_argument(
-        "--player",
-        metavar="WHO",
-        action="append" if several_players else "store",
-        help=f"{', '.join(STAGES)}, or a player's JSON file"
-        + ("; several make a page each" if several_players else ""),
-    )
-    for question, title, answers in QUESTIONS:
-        words = [str(answer) for answer in answers]
-        parser.add_argument(
-            f"--{question}",
-            choices=words,
-            metavar="HOW",
-            help=f"{title.lower()}: {' '.join(words)}",
-        )
-    parser.add_argument(
-        "--slur-amount",
-        type=between(int, 0, SLUR_AMOUNT_MOST),
-        metavar="N",
-        help=f"with --slurs song: 0 few slurs to {SLUR_AMOUNT_MOST} many",
-    )
-    parser.add_argument(
-        "--bowing",
-        metavar="BOWING",
-        help="your own bowing, as `plectrum bowing` writes it",
-    )
-    parser.add_argument(
-        "--size",
-        choices=tuple(SIZES),
-        metavar="SIZE",
-        help="of the instrument and bow: " + " ".join(SIZES),
-    )
+    _add_who(parser, several_players)
+    _add_school(parser)
     parser.add_argument(
         "--tempo",
         type=between(float, SLOWEST_BPM, FASTEST_BPM),
@@ -126,6 +90,52 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         choices=SOURCES,
         metavar="FORMAT",
         help="of a pipe: " + " ".join(SOURCES),
+    )
+
+
+def _add_who(parser: ArgumentParser, several_players: bool) -> None:
+    """Instrument, its size, and who plays it."""
+    parser.add_argument(
+        "--instrument",
+        choices=instrument_names(),
+        metavar="NAME",
+        help=" ".join(instrument_names()),
+    )
+    parser.add_argument(
+        "--player",
+        metavar="WHO",
+        action="append" if several_players else "store",
+        help=f"{', '.join(STAGES)}, or a player's JSON file"
+        + ("; several make a page each" if several_players else ""),
+    )
+    parser.add_argument(
+        "--size",
+        choices=tuple(SIZES),
+        metavar="SIZE",
+        help="of the instrument and bow: " + " ".join(SIZES),
+    )
+
+
+def _add_school(parser: ArgumentParser) -> None:
+    """The questions on which teachers differ, and what goes with them."""
+    for question, title, answers in QUESTIONS:
+        words = [str(answer) for answer in answers]
+        parser.add_argument(
+            f"--{question}",
+            choices=words,
+            metavar="HOW",
+            help=f"{title.lower()}: {' '.join(words)}",
+        )
+    parser.add_argument(
+        "--slur-amount",
+        type=between(int, 0, SLUR_AMOUNT_MOST),
+        metavar="N",
+        help=f"with --slurs song: 0 few slurs to {SLUR_AMOUNT_MOST} many",
+    )
+    parser.add_argument(
+        "--bowing",
+        metavar="BOWING",
+        help="your own bowing, as `plectrum bowing` writes it",
     )
 
 

@@ -329,17 +329,11 @@ class Solution:
             found[HOOK] = np.minimum(found[HOOK], held + join[None, :, HOOK, None])
             if p.reach[i] >= 0:
                 free = before.min(axis=(0, 1))
-                lifted = (free[:, None] + self._travel(i)).min(axis=0)
+                lifted = (free[:, None] + p.costs.lifts(i)).min(axis=0)
                 found[RETAKE] = np.minimum(
                     found[RETAKE], lifted[None, None, :] + join[None, :, RETAKE, None]
                 )
         return found
-
-    def _travel(self, i: int) -> Ints:
-        """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""
-        p = self.problem
-        far = np.abs(np.arange(POSITIONS_N)[:, None] - np.arange(POSITIONS_N))
-        return np.where(far > p.reach[i], IMPOSSIBLE, p.travel[far])
 
     def _trace_back(self, i: int, forced: Step) -> dict[int, Step]:
         """Best bows before unit i, given how it is entered."""
@@ -366,7 +360,7 @@ class Solution:
             costs = np.full_like(before, IMPOSSIBLE)
             join = int(p.join[i, came - 1, step.units_n - 1, step.direction, step.join])
             if step.join == RETAKE:
-                costs = before + self._travel(i)[:, step.start]
+                costs = before + p.costs.lifts(i)[:, step.start]
             else:
                 d = 1 - step.direction if step.join == TURN else step.direction
                 even = p.evenness[p.even[i], :, own_speed]
