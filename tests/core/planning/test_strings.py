@@ -214,3 +214,5 @@ def test_one_finger_across_two_strings_is_said_on_both_notes():
     page = handout_of(document, plan, HandoutOptions(words=Words.ALL), date(2027, 3, 1))
     assert page.said[0].endswith("first finger across D and A")
     assert "across" not in page.said[1]
+    tricky = handout_of(document, plan, HandoutOptions(words=Words.TRICKY), date(2027, 3, 1))
+    assert tricky.said[0].endswith("first finger across D and A")

@@ -146,23 +146,25 @@ def _about(plan: Plan) -> str:
 
 
 def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:
-    """Bars in words; a bar that is split over two measures counts by its number."""
+    """Bars in words; a bar that is split over two measures counts by its number. A finger that
+    lies across two strings is said in any bar."""
     if words is Words.NONE:
         return {}
     wanted = {t.bar for t in tricky}
     bars = {n.bar_index for n in plan.part.notes}
-    return {
-        k: said_bar(plan, k) + _fingers_said(plan, k)
-        for k in sorted(bars)
-        if words is Words.ALL or plan.part.bars[k].number in wanted
-    }
+    said = {}
+    for k in sorted(bars):
+        bows = words is Words.ALL or plan.part.bars[k].number in wanted
+        parts = [*([said_bar(plan, k)] if bows else []), *_fingers_said(plan, k)]
+        if parts:
+            said[k] = " · ".join(parts)
+    return said
 
 
-def _fingers_said(plan: Plan, bar_index: int) -> str:
+def _fingers_said(plan: Plan, bar_index: int) -> list[str]:
     """Which fingers lie across two strings in a bar, each once."""
     notes = (n.index for n in plan.part.notes if n.bar_index == bar_index)
-    found = dict.fromkeys(words for i in notes if (words := across_words(plan, i)))
-    return f" · {', '.join(found)}" if found else ""
+    return list(dict.fromkeys(words for i in notes if (words := across_words(plan, i))))
 
 
 # What helps with each difficulty, in words for a child; common practice without a source.

@@ -21,6 +21,7 @@ def font(pixels: float, bold: bool = False) -> QFont:
     made.setPixelSize(max(1, round(pixels)))
     made.setBold(bold)
     made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    made.setFeature(QFont.Tag("liga"), 0)  # else "finger" cannot be found in a PDF file
     return made
 
 
