@@ -8,32 +8,41 @@ slurs from those in which they are not rare. Some minutes.
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 from benchmarks.agreement import printed_tunes, slurred_tunes
 
-from plectrum.core.document.document import Document
 from plectrum.core.planning.learning.bowings import chain_of, learn
+from plectrum.core.planning.learning.figures import fit_figures
 from plectrum.core.planning.learning.groups import Cuts, fit_groups
-from plectrum.core.planning.learning.slurs import cuts_of
+from plectrum.core.planning.learning.slurs import PrintedSlurs, cuts_of, printed_slurs
 from plectrum.core.planning.rules.learnt import SLUR_WHY
+from plectrum.core.planning.strokes.slur_figures import figures_of
 from plectrum.core.player.player import stage
 
 TABLE = Path(__file__).parent.parent / "src/plectrum/core/planning/rules/learnt.json"
+FIGURES = TABLE.with_name("slur_figures.json")
 DECIMALS_N = 3
 NOT_DECIDED = ("slur_grace",)  # learnt with the rest, but a plan keeps graces as they are printed
 SLURS_LEAST = 0.4  # log odds; a feature worth less is left out, and the others learnt again
+FIGURES_LEAST = 0.1  # log odds; a figure worth less is left out
+FIGURES_PULL = 2.0  # towards 0, per squared worth (own default)
+FOLDS_N = 5  # parts of the tunes; each is learnt with the figures of the others
+SLURS_SMALL = 0.15  # log odds; what is worth less beside the others has no row
+# What the trade says whatever the print: a slur does not like to jump over a string.
+TRADE = {"slur_skipping": (-4.0, -0.5)}
 SLURS_PULL = 0.3  # towards 0, per squared difference (own default)
 
 
 def main() -> None:
     worth, figures = _marks()
-    slurs, more = _slurs()
+    slurs, rhythms, more = _slurs()
     table = {"worth": worth, "slurs": slurs, "figures": figures | more}
     TABLE.write_text(json.dumps(table, indent=1) + "\n", "utf-8")
+    FIGURES.write_text(json.dumps(rhythms, indent=0, sort_keys=True) + "\n", "utf-8")
     print(", ".join(f"{name} {value}" for name, value in table["figures"].items()))
 
 
@@ -56,29 +65,55 @@ def _marks() -> tuple[dict[str, float], dict[str, object]]:
     return worth, figures
 
 
-def _slurs() -> tuple[dict[str, float], dict[str, object]]:
-    documents = slurred_tunes(odd=False)
+def _slurs() -> tuple[dict[str, float], dict[str, float], dict[str, object]]:
+    """What slurs are worth, and their figures.
+
+    The rest is learnt beside figures from other tunes, as it will be used.
+    """
+    choices = [
+        (d.part, replace(d.choices, player=stage("steady"))) for d in slurred_tunes(odd=False)
+    ]
+    printed = [printed_slurs(part, own) for part, own in choices]
+    printed = [p for p in printed if p.columns.joinable.any()]
+    others = [
+        _figures(p for k, p in enumerate(printed) if k % FOLDS_N != f) for f in range(FOLDS_N)
+    ]
     names = tuple(SLUR_WHY)
-    found = fit_groups(_cuts(documents, names), names, SLURS_PULL)
-    names = tuple(name for name in names if abs(found[name]) >= SLURS_LEAST)
-    cuts = _cuts(documents, names)
+    found = fit_groups(_cuts(printed, names, others), names, SLURS_PULL, TRADE)
+    kept = [name for name in names if abs(found[name]) >= SLURS_LEAST]
+    cuts = _cuts(printed, kept, others)
     worth = {
         name: round(value, DECIMALS_N)
-        for name, value in fit_groups(cuts, names, SLURS_PULL).items()
-        if name not in NOT_DECIDED
+        for name, value in fit_groups(cuts, kept, SLURS_PULL, TRADE).items()
+        if name not in NOT_DECIDED and abs(value) >= SLURS_SMALL
     }
-    joins_n = int(np.sum([c.joined.sum() for c in cuts]))
-    return worth, {"slurred_tunes_n": len(cuts), "slurred_joins_n": joins_n}
+    figures = {
+        key: round(value, 2)
+        for key, value in _figures(printed).items()
+        if abs(value) >= FIGURES_LEAST
+    }
+    joins_n = int(np.sum([p.joined.sum() for p in printed]))
+    counts: dict[str, object] = {
+        "slurred_tunes_n": len(printed), "slurred_joins_n": joins_n, "figures_n": len(figures)
+    }  # fmt: skip
+    return worth, figures, counts
 
 
-def _cuts(documents: Sequence[Document], names: Sequence[str]) -> list[Cuts]:
-    found = []
-    for document in documents:
-        choices = replace(document.choices, player=stage("steady"))
-        cuts = cuts_of(document.part, choices, names)
-        if len(cuts.first):
-            found.append(cuts)
-    return found
+def _cuts(
+    printed: Sequence[PrintedSlurs], names: Sequence[str], figures: Sequence[Mapping[str, float]]
+) -> list[Cuts]:
+    return [cuts_of(p, names, figures[k % len(figures)]) for k, p in enumerate(printed)]
+
+
+def _figures(printed: Iterable[PrintedSlurs]) -> dict[str, float]:
+    keys: list[tuple[str, ...]] = []
+    joined: list[bool] = []
+    for p in printed:
+        can = np.flatnonzero(p.columns.joinable)
+        of_note = figures_of(p.columns)
+        keys += [of_note[k] for k in can]
+        joined += p.joined[can].tolist()
+    return fit_figures(keys, joined, FIGURES_PULL)
 
 
 if __name__ == "__main__":

@@ -11,11 +11,13 @@ from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.learning.figures import fit_figures
 from plectrum.core.planning.learning.groups import Cuts, ManyCuts
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.rules import MILLIONTHS
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
 from plectrum.core.planning.strokes.slur_features import group_features, slur_columns
+from plectrum.core.planning.strokes.slur_figures import SHAPES, figure_scores, figures_of
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, tunes
 from tests.core.planning.test_program import brute_force, few_cells
@@ -171,3 +173,38 @@ def test_a_run_is_one_way_from_its_first_note_to_its_last():
     found = group_features(columns, first, last)
     assert found["slur_one_way"].tolist() == [False, True, False, True, False]
     assert found["slur_equal"].all()
+
+
+def test_figures_say_what_stands_around_a_join():
+    """Twelfths of a beat, classes of intervals, place, dots: a rhythm has one key in any key."""
+    document = tune_document("A4*3/2 B4*1/2 A4( D5)|D5*2 E5*2")
+    columns = slur_columns(
+        document.part, document.part.notes, fingering_of(document.part, document.choices)
+    )
+    found = dict(zip(SHAPES, figures_of(columns)[1], strict=True))
+    assert found == {
+        "pair": "pair 18 6 off simple plain",
+        "before": "before - 18 6 off simple plain",
+        "after": "after 18 6 12 off simple plain",
+        "around": "around - 18 6 12 off simple plain",
+        "line": "line 18 6 i1 off simple plain",
+        "turn": "turn 6 i0 i1 i1 off simple plain",
+    }
+    assert figure_scores(columns, {"pair 18 6 off simple plain": 2.0}).tolist()[:3] == [0, 2, 0]
+
+
+def test_figures_are_learnt_by_how_often_they_are_joined():
+    """Three keys joined 90, 50 and 10 times of 100: log odds of each, about their middle (the
+    intercept), by the formula of a logistic regression with one column a key."""
+    keys = [(name,) for name in ("often", "half", "seldom") for _ in range(100)]
+    joined = [k < most for most in (90, 50, 10) for k in range(100)]
+    found = fit_figures(keys, joined, pull=1e-4)
+    assert found["often"] - found["half"] == pytest.approx(np.log(9), abs=0.01)
+    assert found["half"] - found["seldom"] == pytest.approx(np.log(9), abs=0.01)
+
+
+def test_dots_are_hooks_in_help_and_may_be_slurred_in_song():
+    dotted = "A4*3/4 B4*1/4. C#5*3/4 B4*1/4.|A4*3/4 B4*1/4. A4"
+    plan = tune_plan(dotted, answers={"slurs": "help"})
+    assert not slurred(plan)
+    assert slurred(song(dotted)) == [1, 3, 5]

@@ -82,7 +82,7 @@ def _proposed(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if row is None or cost is None:
         return []
     joins = join_features(rows).items()
-    likes = [(SLUR_WORTH[n], n) for n, here in joins if here[row] and n in SLUR_WORTH]
+    likes = [(SLUR_WORTH[n] * float(here[row]), n) for n, here in joins if n in SLUR_WORTH]
     worth, name = max(likes, default=(0.0, ""))
     why = f": {TABLE[name].why}, as print has it" if worth > 0 else ""
     text = f"proposed slur{why}; parted, it would cost {cost:.1f} more (S keeps it, X parts it)"

@@ -123,15 +123,27 @@ class ManyCuts:
         return whole, chances, pairs
 
 
-def fit_groups(cuts: Sequence[Cuts], names: Sequence[str], pull: float) -> Mapping[str, float]:
-    """The worth of every feature that makes the printed slurs likeliest; pulled towards 0."""
+def fit_groups(
+    cuts: Sequence[Cuts],
+    names: Sequence[str],
+    pull: float,
+    bounds: Mapping[str, tuple[float, float]] | None = None,
+) -> Mapping[str, float]:
+    """The worth of every feature that makes the printed slurs likeliest; pulled towards 0, and
+    inside the bounds that some have."""
     many = ManyCuts(cuts)
 
     def loss(worth: Floats) -> tuple[float, Floats]:
         value, gradient = many.loss(worth)
         return value + pull * float(worth @ worth), gradient + 2 * pull * worth
 
+    limits = [(bounds or {}).get(name, (None, None)) for name in names]
     found = minimize(
-        loss, np.zeros(len(names)), jac=True, method="L-BFGS-B", options={"maxiter": 150}
+        loss,
+        np.zeros(len(names)),
+        jac=True,
+        method="L-BFGS-B",
+        bounds=limits,
+        options={"maxiter": 150},
     )
     return dict(zip(names, found.x.tolist(), strict=True))

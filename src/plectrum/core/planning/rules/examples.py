@@ -892,4 +892,42 @@ FOUND: dict[str, Example] = {
     "elbow_share": Example("[p] G3 E5 G3 E5", "touch", bpm=132.0, player="growing", kind="marcato"),
     "fault_margin": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
     "fault_clearly": Example("A4*3", "causes", metre="3/4", bpm=50.0, kind="pinned"),
+    "slur_figure": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "help"}
+    ),
+    "slur_brisk": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_onto_bar": Example(
+        "A4*3/2 B4*3/2|A4*3/2 B4*3/2", "slurs", metre="6/8", bpm=120.0, school={"slurs": "song"}
+    ),
+    "slur_onto_sub": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_step_onto_bar": Example(
+        "A4*3/2 B4*3/2|A4*3/2 B4*3/2", "slurs", metre="6/8", bpm=120.0, school={"slurs": "song"}
+    ),
+    "slur_of_5_from_bar_compound": Example(
+        "A4*3/4 B4*1/4 A4*1/2 B4*1/2 A4",
+        "slurs",
+        metre="6/8",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_half_beat": Example(
+        "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
+    ),
+    "slur_long": Example(
+        "A4 B4 C#5*1/2 B4*1/2 A4",
+        "slurs",
+        bpm=120.0,
+        player="growing",
+        school={"slurs": "song"},
+        kind="many slurs",
+    ),
+    "slur_equal": Example(
+        "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
 }

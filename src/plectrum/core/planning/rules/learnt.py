@@ -1,11 +1,14 @@
 """Rows of the rule table whose numbers are learnt from printed bow marks.
 
-The numbers stand in `learnt.json`, with what they were learnt from; `make calibrate` writes it.
+The numbers stand in `learnt.json`, with what they were learnt from, and for the rhythms that print
+likes to slur in `slur_figures.json`; `make calibrate` writes both.
 """
 
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
+from functools import cache
 from importlib.resources import files
 
 from plectrum.core.planning.rules.table import rule
@@ -60,6 +63,7 @@ _PLACES = {
     "off": "between the beats", "sub": "the weakest places",
 }  # fmt: skip
 SLUR_WHY = {
+    "slur_figure": "a slur in a rhythm like this",
     "slur_repeat": "a repeated note slurred",
     "slur_step": "a step slurred",
     "slur_third": "a third slurred",
@@ -115,3 +119,10 @@ SLUR_WORTH: dict[str, float] = {
     )
     for name, worth in _FILE["slurs"].items()
 }  # fmt: skip
+
+
+@cache
+def slur_figures() -> Mapping[str, float]:
+    """What print says of each figure (see `planning.strokes.slur_figures`), in log odds."""
+    found: dict[str, float] = json.loads((files(__package__) / "slur_figures.json").read_text())
+    return found

@@ -6,7 +6,7 @@ What each is worth is learnt from printed slurs: a row of the rule table by the 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -14,14 +14,16 @@ from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
+from plectrum.core.planning.rules.learnt import slur_figures
 from plectrum.core.planning.strokes.amounts import STOPPED
 from plectrum.core.planning.strokes.context import PLACES, Columns, columns_of
+from plectrum.core.planning.strokes.slur_figures import figure_scores
 from plectrum.core.score.model import Note, Part
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
-Features = dict[str, Bools]
+Features = dict[str, Bools | Floats]
 _ALIKE = 1e-6
 
 
@@ -35,6 +37,7 @@ class SlurColumns(NamedTuple):
     seconds: Floats
     quarters: Floats
     joinable: Bools
+    stopped: Bools
 
 
 def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]) -> SlurColumns:
@@ -50,21 +53,27 @@ def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]
         columns.end_s - columns.onset_s,
         columns.end_q - columns.onset_q,
         _joinable(notes),
+        np.array([bool(n.articulations & STOPPED) for n in notes], dtype=bool),
     )
 
 
 def _joinable(notes: Sequence[Note]) -> Bools:
-    """Whether a note may share a bow with the one before: no rest between, no stopped notes."""
+    """Whether a note may share a bow with the one before: no rest between."""
     found = np.zeros(len(notes), dtype=bool)
     for k in range(1, len(notes)):
         a, b = notes[k - 1], notes[k]
         follows = b.index == a.index + 1 and b.gap_before_s <= rules.SLUR_GAP_S
-        found[k] = follows and not (a.articulations | b.articulations) & STOPPED
+        found[k] = follows
     return found
 
 
-def join_features(c: SlurColumns) -> Features:
-    """Of each note being joined to the one before; the first row means nothing."""
+def join_features(c: SlurColumns, figures: Mapping[str, float] | None = None) -> Features:
+    """Of each note being joined to the one before; the first row means nothing.
+
+    Args:
+        c: the notes.
+        figures: what each figure is worth, in log odds; the shipped table where None.
+    """
     at, before = np.arange(len(c.pitch)), np.maximum(np.arange(len(c.pitch)) - 1, 0)
     steps = np.abs(c.pitch - c.pitch[before])
     found: Features = {
@@ -94,6 +103,7 @@ def join_features(c: SlurColumns) -> Features:
     found["slur_new_level"] = np.abs(c.level_db - c.level_db[before]) >= rules.NEW_LEVEL_DB
     grace = c.columns.grace
     found["slur_grace"] = grace[before]
+    found["slur_figure"] = figure_scores(c, slur_figures() if figures is None else figures)
     return found
 
 

@@ -7,7 +7,7 @@ from printed ones (see `planning.learning`).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -47,14 +47,20 @@ def possible_groups(joinable: Bools, longest_n: int) -> tuple[Ints, Ints]:
     return table[:, 0], table[:, 1]
 
 
-def group_rows(columns: SlurColumns, first: Ints, last: Ints, names: Sequence[str]) -> Floats:
+def group_rows(
+    columns: SlurColumns,
+    first: Ints,
+    last: Ints,
+    names: Sequence[str],
+    figures: Mapping[str, float] | None = None,
+) -> Floats:
     """Some features of groups, those of their joins added up; shape (G, F)."""
     column = {name: k for k, name in enumerate(names)}
     rows = np.zeros((len(first), len(names)))
     for name, here in group_features(columns, first, last).items():
         if name in column:
             rows[:, column[name]] = here
-    for name, here in join_features(columns).items():
+    for name, here in join_features(columns, figures).items():
         if name in column:
             sums = np.concatenate([[0], np.cumsum(here)])
             rows[:, column[name]] = sums[last + 1] - sums[first + 1]
@@ -89,7 +95,10 @@ def slur_costs(
     printed = np.array([n.slurred for n in notes], dtype=bool)
     if len(printed):
         printed[0] = False
-    joinable = _pinned(columns.joinable | printed, notes, choices)
+    joinable = columns.joinable
+    if choices.school.slurs is SlurSchool.HELP:  # a stop between notes is the hooks' business
+        joinable = joinable & ~(columns.stopped | np.roll(columns.stopped, 1))
+    joinable = _pinned(joinable | printed, notes, choices)
     first, units = possible_groups(joinable, min(LONGEST_N, player.slur_notes_n))
     follows = np.zeros((len(notes), 2, 2))
     follows += (rules.SLUR_DROPPED * printed)[:, None, None]
