@@ -15,6 +15,8 @@ class SharedProcess(QObject):
 
     ProcessState = QProcess.ProcessState
     readyReadStandardOutput = Signal()  # noqa: N815
+    ProcessError = QProcess.ProcessError
+    errorOccurred = Signal(object)  # noqa: N815
     finished = Signal()
     idle: ClassVar[list[QProcess]] = []
 

@@ -7,6 +7,7 @@ Only the module of the command that is called is loaded. To add a command write 
 from __future__ import annotations
 
 import argparse
+import errno
 import sys
 from collections.abc import Sequence
 from importlib import import_module
@@ -14,6 +15,7 @@ from typing import NoReturn
 
 from plectrum import __version__
 from plectrum.core.errors import PlectrumError
+from plectrum.core.plain_text import one_line
 
 # Name to what it does; the module of the same name holds it.
 COMMANDS = {
@@ -32,7 +34,7 @@ class Parser(argparse.ArgumentParser):
     """Says what is wrong in one line."""
 
     def error(self, message: str) -> NoReturn:
-        print(f"plectrum: {' '.join(message.split())}", file=sys.stderr)
+        print(f"plectrum: {one_line(message, 1000)}", file=sys.stderr)
         sys.exit(2)
 
 
@@ -72,11 +74,24 @@ def main() -> None:
         ended = _run(sys.argv[1:])
         sys.stdout.flush()
     except PlectrumError as error:
-        print(f"plectrum: {error}", file=sys.stderr)
+        print(f"plectrum: {one_line(str(error), 1000)}", file=sys.stderr)
         sys.exit(2)
     except KeyboardInterrupt:
         sys.exit(130)
     except BrokenPipeError:
         sys.stderr.close()
         sys.exit(0)
+    except Exception as trouble:
+        sys.exit(_unforeseen(trouble))
     sys.exit(ended)
+
+
+def _unforeseen(trouble: Exception) -> int:
+    """One line for what nobody foresaw; the trace goes to the program's log file."""
+    from plectrum.core.trouble_log import note_trouble, trouble_log_path
+
+    note_trouble(trouble)
+    full = isinstance(trouble, OSError) and trouble.errno == errno.ENOSPC
+    what = "the disk is full" if full else "something unexpected went wrong; no file was changed"
+    print(f"plectrum: {what}. It is noted in {trouble_log_path()}", file=sys.stderr)
+    return 2

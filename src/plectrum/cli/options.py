@@ -15,13 +15,14 @@ from plectrum.core.document.choices import SLUR_AMOUNT_MOST, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document
+from plectrum.core.incoming.files import read_file, read_standard_input
+from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES, instrument_names
+from plectrum.core.plain_text import shown_name
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.score.guards import MAX_FILE_BYTES
-from plectrum.core.score.scorefile import read_file
 
 SOURCES = ("musicxml", "abc", "mid")
 SLOWEST_BPM, FASTEST_BPM = 10.0, 480.0
@@ -33,10 +34,10 @@ def between(kind: type[Number], low: Number, high: Number) -> Callable[[str], Nu
     """A number within bounds, for `type` of an option."""
 
     def read(text: str) -> Number:
-        try:
-            value = kind(text)
-        except ValueError:
-            raise ArgumentTypeError(f"{text!r} is not a number") from None
+        found = only_whole(text) if kind is int else decimal(text)
+        if found is None:
+            raise ArgumentTypeError(f"{text!r} is not a number")
+        value = kind(found)
         if not low <= value <= high:
             raise ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
         return value
@@ -189,14 +190,14 @@ def _chosen(choices: Choices, arguments: Namespace) -> Choices:
 def _bowing_in(file: str) -> OwnBowing:
     from plectrum.core.player.records import bowing_from_json
 
-    return bowing_from_json(read_file(Path(file)), Path(file).name)
+    return bowing_from_json(read_file(Path(file)), shown_name(file))
 
 
 def read_input(file: str) -> tuple[bytes, str]:
     """The bytes of a file or of standard input, and what to call them."""
     if file == "-":
-        return sys.stdin.buffer.read(MAX_FILE_BYTES + 1), "standard input"
-    return read_file(Path(file)), Path(file).name
+        return read_standard_input(), "standard input"
+    return read_file(Path(file)), shown_name(file)
 
 
 def player_named(name: str) -> Player:
@@ -205,7 +206,7 @@ def player_named(name: str) -> Player:
         return stage(name)
     from plectrum.core.player.player_file import player_from_json
 
-    return player_from_json(read_file(Path(name)), Path(name).name)
+    return player_from_json(read_file(Path(name)), shown_name(name))
 
 
 def write_output(out: str, data: bytes) -> None:
@@ -224,11 +225,10 @@ def bars_asked_for(document: Document, bars: str) -> tuple[int, int]:
         ChoiceError: not of that form, or no such bars.
     """
     first_text, dash, last_text = bars.replace("–", "-").partition("-")
-    try:
-        first = int(first_text)
-        last = int(last_text) if dash else first
-    except ValueError as error:
-        raise ChoiceError(f"{bars!r} names no bars", remedy="Write 5 or 5-8") from error
+    first = only_whole(first_text)
+    last = only_whole(last_text) if dash else first
+    if first is None or last is None:
+        raise ChoiceError(f"{bars!r} names no bars", remedy="Write 5 or 5-8")
     found = [b.index for b in document.part.bars if first <= b.number <= last]
     numbers = [b.number for b in document.part.bars]
     if not found or first not in numbers or last not in numbers:

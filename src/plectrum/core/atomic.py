@@ -3,42 +3,160 @@
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import os
+import stat
 import tempfile
 from pathlib import Path
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.plain_text import shown_path
+
+_PREFIX, _SUFFIX = ".plectrum-", ".part"
+PRIVATE = 0o600  # what holds students' data is readable by the user alone
 
 
-def write_atomically(path: Path, data: bytes) -> None:
+def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bool = False) -> None:
     """Write to a temporary file beside the target, flush it, then rename it over.
+
+    What a link names is written, the link stays; a device or pipe is written to as it is.
+
+    Args:
+        private: only the user may read it.
+        keep: what was there before stays beside it, once, as NAME~.
 
     Raises:
         PlectrumError: the folder or disk does not allow it; the old file is untouched.
     """
-    temporary = ""
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(data)
-            stream.flush()
-            os.fsync(stream.fileno())
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask()
-        os.chmod(temporary, mode)
-        os.replace(temporary, path)
-    except OSError as error:
-        if temporary:
-            with contextlib.suppress(OSError):
-                os.unlink(temporary)
-        reason = (error.strerror or str(error)).lower()
+        target = Path(os.path.realpath(path))
+        if _takes_a_stream(target):
+            with open(target, "wb", buffering=0) as stream:
+                _write_all(stream.fileno(), data)
+            return
+        sweep(target.parent)
+        if keep:
+            _keep(target)
+        try:
+            _replace(target, data, private)
+        except FileNotFoundError:  # swept between its making and its lock
+            _replace(target, data, private)
+    except (OSError, ValueError) as error:
+        reason = (getattr(error, "strerror", None) or "its name cannot be used").lower()
         raise PlectrumError(
             f"the file cannot be written ({reason})",
-            where=str(path),
+            where=shown_path(path),
             remedy="Choose another folder or make room; nothing was changed",
         ) from error
+
+
+def _takes_a_stream(target: Path) -> bool:
+    """Whether it is a device or pipe, which a rename would destroy."""
+    try:
+        mode = target.stat().st_mode
+    except FileNotFoundError:
+        return False
+    return stat.S_ISCHR(mode) or stat.S_ISFIFO(mode)
+
+
+def _write_all(handle: int, data: bytes) -> None:
+    view = memoryview(data)
+    while view:
+        view = view[os.write(handle, view) :]
+
+
+def _replace(target: Path, data: bytes, private: bool) -> None:
+    handle, temporary = tempfile.mkstemp(prefix=_PREFIX, suffix=_SUFFIX, dir=target.parent)
+    try:
+        with contextlib.suppress(OSError):  # a file system without locks is swept less surely
+            fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)  # alive: see `sweep`
+        _write_all(handle, data)
+        os.fchmod(handle, _mode(target, private))
+        os.fsync(handle)
+        os.replace(temporary, target)
+    except BaseException:
+        with contextlib.suppress(OSError):
+            os.unlink(temporary)
+        raise
+    finally:
+        os.close(handle)
+    _sync_folder(target.parent)
+
+
+def _mode(target: Path, private: bool) -> int:
+    if private:
+        return PRIVATE
+    try:
+        return stat.S_IMODE(target.stat().st_mode) & 0o777
+    except FileNotFoundError:
+        return 0o666 & ~_umask()
+
+
+def _sync_folder(folder: Path) -> None:
+    """The new name itself is on the disk before the writing counts as done."""
+    with contextlib.suppress(OSError):  # not every file system knows this
+        handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+
+
+def _keep(target: Path) -> None:
+    """What is there now stays as NAME~; where that cannot be, the writing goes on without."""
+    kept = target.with_name(f"{target.name}~")
+    with contextlib.suppress(OSError):
+        if target.is_file():
+            waiting = target.with_name(f"{_PREFIX}{os.getpid()}{_SUFFIX}")
+            waiting.unlink(missing_ok=True)
+            try:
+                os.link(target, waiting)
+                os.replace(waiting, kept)
+            finally:
+                waiting.unlink(missing_ok=True)
+
+
+def sweep(folder: Path) -> int:
+    """Take away temporary files whose writers are gone; how many there were."""
+    swept = 0
+    with contextlib.suppress(OSError):
+        for entry in os.scandir(folder):
+            name = entry.name
+            if name.startswith(_PREFIX) and name.endswith(_SUFFIX) and _abandoned(entry.path):
+                with contextlib.suppress(OSError):
+                    os.unlink(entry.path)
+                    swept += 1
+    return swept
+
+
+def _abandoned(path: str) -> bool:
+    """Whether nobody holds the lock of a temporary file."""
+    try:
+        handle = os.open(path, os.O_RDWR | os.O_NOFOLLOW | os.O_NONBLOCK)
+    except OSError:
+        return False
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return False
+    finally:
+        os.close(handle)
+    return True
 
 
 def _umask() -> int:
     mask = os.umask(0)
     os.umask(mask)
     return mask
+
+
+def private_folder(folder: Path) -> Path:
+    """A folder that only the user may look into; made if it is not there.
+
+    Raises:
+        OSError: it cannot be made.
+    """
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with contextlib.suppress(OSError):  # of somebody else's making: left as it is
+        folder.chmod(0o700)
+    return folder

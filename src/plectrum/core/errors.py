@@ -41,3 +41,7 @@ class ChoiceError(PlectrumError, ValueError):
 
 class PlayerError(PlectrumError, ValueError):
     """A description of a player that cannot be used."""
+
+
+class ForeignError(PlectrumError, ValueError):
+    """Something from outside that no reader can make sense of."""

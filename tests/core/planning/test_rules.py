@@ -20,11 +20,11 @@ from plectrum.core.planning.strokes.context import (
     hook_features,
     up_features,
 )
+from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import (
     FOLLOWS,
     group_features,
     join_features,
-    slur_columns,
 )
 from tests.core.planning.rule_examples import forget_everything, seen, taken_out
 from tests.tunes import tune_document

@@ -16,7 +16,8 @@ from plectrum.core.planning.learning.groups import Cuts, ManyCuts
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.rules import MILLIONTHS
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
-from plectrum.core.planning.strokes.slur_features import group_features, slur_columns
+from plectrum.core.planning.strokes.slur_columns import slur_columns
+from plectrum.core.planning.strokes.slur_features import group_features
 from plectrum.core.planning.strokes.slur_figures import SHAPES, figure_scores, figures_of
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, tunes

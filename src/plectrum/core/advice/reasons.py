@@ -10,7 +10,8 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
 from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, SLUR_WORTH, TABLE, TERM_WORDS
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.planning.strokes.slur_features import join_features, slur_columns
+from plectrum.core.planning.strokes.slur_columns import slur_columns
+from plectrum.core.planning.strokes.slur_features import join_features
 from plectrum.core.score.model import Direction
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer

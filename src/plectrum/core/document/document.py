@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING, Any
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import ChoiceError
+from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import ScoreFile, read_part
 
@@ -135,12 +137,12 @@ class Document:
             ChoiceError: not of that form, or no note starts there.
         """
         bar_text, dot, beat_text = place.partition(".")
-        try:
-            bar, beat = int(bar_text), float(beat_text) if dot else 1.0
-        except ValueError as error:
+        bar, beat = only_whole(bar_text), decimal(beat_text) if dot else 1.0
+        if bar is None or beat is None:
             raise ChoiceError(
-                f"{place!r} is not a place", remedy="Write BAR.BEAT, such as 3.1 or 3.2.5"
-            ) from error
+                f"{one_line(place, 40)!r} is not a place",
+                remedy="Write BAR.BEAT, such as 3.1 or 3.2.5",
+            )
         for note in self.part.notes:
             if note.bar == bar and abs(float(note.beat) - beat) < 0.01 and not note.grace:
                 return note

@@ -6,9 +6,11 @@ from pathlib import Path
 
 from plectrum.core.document.document import Document
 from plectrum.core.files.kinds import is_plan_file
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.files import read_file
+from plectrum.core.plain_text import one_line, shown_name
 from plectrum.core.score import guards
 from plectrum.core.score.reading.opening import open_score
-from plectrum.core.score.scorefile import read_file
 
 
 def open_document(
@@ -29,14 +31,16 @@ def open_document(
     Raises:
         ScoreError, PlanFileError: what is wrong, in one line.
     """
+    name = one_line(name)
     guards.check_size(data, name)
     if is_plan_file(data):
         from plectrum.core.files.planfile import document_from_bytes  # only plan files need it
 
         return document_from_bytes(data, name)
-    return Document.from_score(open_score(data, name, source), part, instrument)
+    with border(name):
+        return Document.from_score(open_score(data, name, source), part, instrument)
 
 
 def open_document_path(path: Path, **options: str | None) -> Document:
     """`open_document` for a file on disk."""
-    return open_document(read_file(path), path.name, **options)
+    return open_document(read_file(path), shown_name(path), **options)

@@ -9,11 +9,13 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import zipfile
 from dataclasses import fields
 from datetime import date
 from pathlib import Path
 from typing import Annotated, Any, Literal
+from urllib.parse import quote_from_bytes, unquote_to_bytes
 
 from pydantic import BaseModel, Field, ValidationError
 
@@ -32,7 +34,12 @@ from plectrum.core.document.homework import (
 )
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.files import read_file
+from plectrum.core.incoming.json_text import json_value
+from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.instrument.specification import MOST_STRINGS, instrument
+from plectrum.core.plain_text import one_line, shown_name
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
@@ -52,6 +59,7 @@ from plectrum.core.score.scorefile import read_part
 
 MAJOR, MINOR = 1, 5
 LEARNT_MINOR = 4
+_NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
 
 
@@ -202,13 +210,41 @@ def _unknown(model: BaseModel) -> dict[str, Any]:
 
 def document_bytes(document: Document) -> bytes:
     """The plan file of a document; the same document always gives the same bytes."""
+    return _bytes_of(document)
+
+
+def recovery_bytes(document: Document, original: Path | None) -> bytes:
+    """A plan file that also says where the plan it is a copy of lies."""
+    path = "" if original is None else quote_from_bytes(os.fsencode(original))
+    note = {"title": document.title, "original": path}
+    return _bytes_of(document, (_NOTE, json.dumps(note).encode(), zipfile.ZIP_DEFLATED))
+
+
+def recovery_note(copy: Path) -> tuple[str, str]:
+    """Title and original path of an unsaved copy; the path is empty where there is none.
+
+    Raises:
+        PlectrumError: it cannot be read.
+    """
+    name = shown_name(copy)
+    with border(name, PlanFileError):
+        archive = guards.open_zip(read_file(copy), name)
+        if _NOTE not in archive.namelist():
+            return copy.stem, ""
+        note = json_value(guards.read_member(archive, _NOTE, name))
+        original = os.fsdecode(unquote_to_bytes(str(note["original"])))
+        return one_line(str(note["title"])), original
+
+
+def _bytes_of(document: Document, *more: tuple[str, bytes, int]) -> bytes:
     text = json.dumps(_plan_json(document), indent=1, ensure_ascii=False, sort_keys=True)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w") as archive:
         for name, data, method in (
             ("mimetype", MIMETYPE.encode(), zipfile.ZIP_STORED),
             ("score.musicxml", document.score.xml, zipfile.ZIP_DEFLATED),
-            ("plan.json", text.encode(), zipfile.ZIP_DEFLATED),
+            ("plan.json", text.encode("utf-8", "replace"), zipfile.ZIP_DEFLATED),
+            *more,
         ):
             info = zipfile.ZipInfo(name, (1980, 1, 1, 0, 0, 0))
             info.compress_type = method
@@ -217,12 +253,12 @@ def document_bytes(document: Document) -> bytes:
 
 
 def save_document(document: Document, path: Path) -> None:
-    """Write the plan file atomically.
+    """Write the plan file atomically; the plan saved there before stays beside it as NAME~.
 
     Raises:
         PlectrumError: it cannot be written there.
     """
-    write_atomically(path, document_bytes(document))
+    write_atomically(path, document_bytes(document), keep=True)
 
 
 def document_from_bytes(data: bytes, name: str) -> Document:
@@ -232,11 +268,16 @@ def document_from_bytes(data: bytes, name: str) -> Document:
         PlanFileError: damaged, or of a newer major version.
         ScoreError: the score inside cannot be read.
     """
+    with border(name, PlanFileError):
+        return _read(data, name)
+
+
+def _read(data: bytes, name: str) -> Document:
     archive = guards.open_zip(data, name)
     text = guards.read_member(archive, "plan.json", name)
     xml = guards.read_member(archive, "score.musicxml", name)
     model = _validated(text, name)
-    score = open_score(xml, model.source_name or name)
+    score = open_score(xml, one_line(model.source_name) or name)
     try:
         part = read_part(score, model.part, model.instrument, empty=True)
     except ScoreError as error:
@@ -290,7 +331,8 @@ def _player(fields: dict[str, Any], name: str) -> Player:
 def is_from_before_learning(version: str) -> bool:
     """Whether a file was written before the planner had learnt from printed bowings."""
     major, _, minor = version.partition(".")
-    return major == "1" and minor.isdigit() and int(minor) < LEARNT_MINOR
+    before = only_whole(minor)
+    return major == "1" and before is not None and before < LEARNT_MINOR
 
 
 def _learnt_since(raw: Any, version: str) -> None:
@@ -307,16 +349,17 @@ def _learnt_since(raw: Any, version: str) -> None:
 
 def _validated(text: bytes, name: str) -> PlanFile:
     try:
-        raw = json.loads(text)
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        raw = json_value(text)
+    except ValueError as error:
         raise PlanFileError(
             "the plan inside the file is damaged", where=name, remedy="Open a backup copy"
         ) from error
     version = str(raw.get("version", "")) if isinstance(raw, dict) else ""
     major = version.split(".")[0]
-    if major.isdigit() and int(major) > MAJOR:
+    if (only_whole(major) or 0) > MAJOR:
+        shown = one_line(version, 20)
         raise PlanFileError(
-            f"the file was made by a newer version of Plectrum (plan version {version})",
+            f"the file was made by a newer version of Plectrum (plan version {shown})",
             where=name,
             remedy="Update Plectrum to open it; nothing was changed",
         )
@@ -328,5 +371,5 @@ def _validated(text: bytes, name: str) -> PlanFile:
             f"{'.'.join(map(str, e['loc'])) or 'plan.json'}: {e['msg']}" for e in error.errors()[:5]
         )
         raise PlanFileError(
-            f"the plan inside the file cannot be used ({faults})", where=name
+            f"the plan inside the file cannot be used ({one_line(faults, 600)})", where=name
         ) from error

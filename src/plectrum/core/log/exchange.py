@@ -13,6 +13,9 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.json_text import json_value
+from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.log.records import (
     CHECKS,
     KINDS,
@@ -22,8 +25,10 @@ from plectrum.core.log.records import (
     Record,
     Student,
 )
+from plectrum.core.log.sound_records import made_plain, unsound_field
 from plectrum.core.log.store import LogError, LogStore
 from plectrum.core.log.tables import TABLES, row_of
+from plectrum.core.plain_text import one_line
 
 FORMAT, VERSION = "plectrum-log", 1
 MAX_BYTES = 500_000_000
@@ -69,12 +74,19 @@ def records_from_json(data: bytes, where: str) -> list[Record]:
     Raises:
         LogError: not such a file, of a newer version, or with values that cannot be.
     """
+    with border(where, LogError):
+        return _from_json(data, where)
+
+
+def _from_json(data: bytes, where: str) -> list[Record]:
     if len(data) > MAX_BYTES:
         raise LogError("the file is too large for a log", where=where)
     try:
-        read = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        raise LogError("this is not a log that was exported", where=where) from error
+        read = json_value(data)
+    except ValueError as error:
+        raise LogError(
+            f"this is not a log that was exported ({one_line(str(error), 80)})", where=where
+        ) from error
     if not isinstance(read, dict) or read.get("format") != FORMAT:
         raise LogError("this is not a log that was exported", where=where)
     if not isinstance(read.get("version"), int) or read["version"] > VERSION:
@@ -85,7 +97,10 @@ def records_from_json(data: bytes, where: str) -> list[Record]:
     found: list[Record] = []
     for kind in KINDS:
         name = TABLES[kind].name
-        for number, row in enumerate(read.get(name, []), start=1):
+        rows = read.get(name, [])
+        if not isinstance(rows, list):
+            raise LogError(f"{name} is no list of rows", where=where)
+        for number, row in enumerate(rows, start=1):
             found.append(_record(kind, row, f"{where}, {name} {number}"))
     return found
 
@@ -107,11 +122,16 @@ def _record(kind: type[Any], row: Any, where: str) -> Any:
     try:
         if kind not in _READERS:
             _READERS[kind] = TypeAdapter(kind)
-        return _READERS[kind].validate_python(values)
+        record = made_plain(_READERS[kind].validate_python(values))
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(map(str, first["loc"]))
-        raise LogError(f"{place}: {first['msg']}", where=where) from error
+        raise LogError(one_line(f"{place}: {first['msg']}"), where=where) from error
+    wrong = unsound_field(record)
+    if wrong is not None:
+        shown = one_line(repr(getattr(record, wrong)), 60)
+        raise LogError(f"{wrong} cannot be {shown}", where=where)
+    return record
 
 
 def log_as_csv_zip(store: LogStore) -> bytes:
@@ -133,7 +153,18 @@ def _table(store: LogStore, kind: type[Any]) -> str:
     return text.getvalue()
 
 
+# What a spreadsheet would run as a formula if a cell began with it.
+_RUN = ("=", "+", "-", "@", "\t", "\r", "\n")
+
+
+def _from_cell(text: str) -> str:
+    """A cell as it was before it was made harmless."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(_RUN) else text
+
+
 def _cell(value: Any) -> Any:
+    if isinstance(value, str) and value.startswith(_RUN):
+        return f"'{value}"
     if isinstance(value, tuple):
         return " ".join(f"{v:g}" for v in value)
     if isinstance(value, dict):
@@ -147,6 +178,11 @@ def records_from_csv_zip(data: bytes, where: str) -> list[Record]:
     Raises:
         LogError: no such zip, or a row that cannot be read; it is named.
     """
+    with border(where, LogError):
+        return _from_csv_zip(data, where)
+
+
+def _from_csv_zip(data: bytes, where: str) -> list[Record]:
     found: list[Record] = []
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
@@ -158,9 +194,12 @@ def records_from_csv_zip(data: bytes, where: str) -> list[Record]:
             for kind in KINDS:
                 name = f"{TABLES[kind].name}.csv"
                 if kind is not PlanGiven and name in names:
-                    text = archive.read(name).decode("utf-8-sig")
+                    with archive.open(name) as table:
+                        text = table.read(MAX_BYTES).decode("utf-8-sig")
                     found += _rows_of(kind, text, f"{where}, {name}")
-    except (zipfile.BadZipFile, UnicodeDecodeError, csv.Error) as error:
+    except LogError:
+        raise
+    except Exception as error:  # whatever a damaged zip raises: zlib's errors and others
         raise LogError("this is not a zip of tables", where=where) from error
     return found
 
@@ -169,7 +208,9 @@ def _rows_of(kind: type[Any], text: str, where: str) -> list[Any]:
     """The records of one table; an empty cell is what the field is without."""
     found = []
     for number, row in enumerate(csv.DictReader(io.StringIO(text)), start=2):
-        values: dict[str, Any] = {k: v for k, v in row.items() if v not in ("", None)}
+        values: dict[str, Any] = {
+            k: _from_cell(v) for k, v in row.items() if isinstance(v, str) and v != ""
+        }
         if "tries" in row:
             values["tries"] = (row["tries"] or "").split()
         if "checks" in row:
@@ -189,6 +230,11 @@ def measured_from_csv(data: bytes, where: str, students: dict[str, Student]) -> 
     Raises:
         LogError: a column is missing, or a row cannot be read; the row is named.
     """
+    with border(where, LogError):
+        return _measured(data, where, students)
+
+
+def _measured(data: bytes, where: str, students: dict[str, Student]) -> list[Record]:
     try:
         rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
     except (UnicodeDecodeError, csv.Error) as error:
@@ -203,20 +249,21 @@ def measured_from_csv(data: bytes, where: str, students: dict[str, Student]) -> 
         place = f"{where}, line {number}"
         student = students.get(row["student"] or "")
         if student is None:
-            raise LogError(f"there is no student {row['student']!r}", where=place)
-        try:
-            found.append(
-                Measured(
-                    student.id,
-                    date.fromisoformat(row["on"]),
-                    row["measure"],
-                    float(row["value"]),
-                    string=int(row["string"]) if row.get("string") else None,
-                    direction=row.get("direction") or None,
-                    section=row.get("section") or "",
-                    note=row.get("note") or "",
-                )
-            )
-        except (ValueError, TypeError) as error:
-            raise LogError("this row cannot be read", where=place) from error
+            shown = one_line(row["student"] or "", 60)
+            raise LogError(f"there is no student {shown!r}", where=place)
+        found.append(_record(Measured, _measured_values(row, student), place))
     return found
+
+
+def _measured_values(row: dict[str, Any], student: Student) -> dict[str, Any]:
+    """A row of the table as the fields of a record; empty cells are left out."""
+    names = ("on", "measure", "value", "string", "direction", "section", "note")
+    values: dict[str, Any] = {"student_id": student.id}
+    for name in names:
+        written = row.get(name)
+        if isinstance(written, str) and written.strip():
+            values[name] = _from_cell(written.strip())
+    for name, read in (("value", decimal), ("string", only_whole)):
+        if name in values:
+            values[name] = read(values[name])
+    return values

@@ -7,12 +7,14 @@ changed since is not overwritten by undoing).
 
 from __future__ import annotations
 
+import os
 import shutil
 import sqlite3
-from collections.abc import Iterable
+import stat
+from collections.abc import Callable, Iterable
 from contextlib import closing
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -21,10 +23,13 @@ from sqlalchemy.engine import Connection, Engine
 from sqlalchemy.exc import DatabaseError, IntegrityError, OperationalError
 from sqlalchemy.pool import NullPool
 
+from plectrum.core.atomic import PRIVATE, private_folder
 from plectrum.core.errors import PlectrumError
 from plectrum.core.log.check import REVISIONS
-from plectrum.core.log.records import KINDS, OF_A_STUDENT, Record, Student
+from plectrum.core.log.records import KINDS, OF_A_STUDENT, Piece, Record, Student
+from plectrum.core.log.sound_records import unfounded
 from plectrum.core.log.tables import TABLES, record_of, row_of
+from plectrum.core.plain_text import shown_name, shown_path
 
 WAIT_S = 10.0
 UNDO_N = 200
@@ -33,6 +38,14 @@ T = TypeVar("T")
 
 class LogError(PlectrumError):
     """The log cannot be read or written, or a command does not fit what is in it."""
+
+
+class UnusableLogError(LogError):
+    """The file is there and can be read, but is no log this version can use."""
+
+
+class CalledOffError(LogError):
+    """What was under way was called off; nothing of it is in the log."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,13 +75,15 @@ class LogStore:
         self._undo: list[tuple[_Change, ...]] = []
         self._redo: list[tuple[_Change, ...]] = []
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
+            _make_private(path)
             self._engine = _engine(path)
             self._bring_up_to_date()
+            self._check_tables()
         except (OSError, DatabaseError) as error:
-            raise LogError(
+            kind = UnusableLogError if _is_no_log(error) else LogError
+            raise kind(
                 "the log cannot be opened",
-                where=str(path),
+                where=shown_path(path),
                 remedy="Restore a backup, or move the file away to begin anew",
             ) from error
 
@@ -82,9 +97,9 @@ class LogStore:
         if now == REVISIONS[-1]:
             return
         if now is not None and now not in REVISIONS:
-            raise LogError(
+            raise UnusableLogError(
                 "the log was made by a newer version of Plectrum",
-                where=str(self.path),
+                where=shown_path(self.path),
                 remedy="Update Plectrum to open it; nothing was changed",
             )
         if now is not None:
@@ -103,6 +118,20 @@ class LogStore:
                 return None
             found = reading.execute(sa.text("SELECT version_num FROM alembic_version")).first()
             return None if found is None else str(found[0])
+
+    def _check_tables(self) -> None:
+        """Whether every table has the columns this version reads: a change of the tables may have
+        been broken off."""
+        with self._engine.connect() as connection:
+            reading = connection.execution_options(reading=True)
+            for table in TABLES.values():
+                rows = reading.execute(sa.text(f"PRAGMA table_info({table.name})"))
+                if not {c.name for c in table.c} <= {row[1] for row in rows}:
+                    raise UnusableLogError(
+                        f"the log is incomplete: {table.name} lacks columns",
+                        where=shown_path(self.path),
+                        remedy="Restore a backup",
+                    )
 
     # reading
 
@@ -140,8 +169,12 @@ class LogStore:
             with self._engine.connect() as connection:
                 reading = connection.execution_options(reading=True)
                 return [row._mapping for row in reading.execute(query)]
-        except DatabaseError as error:
-            raise LogError("the log cannot be read", where=str(self.path)) from error
+        except (DatabaseError, ValueError, TypeError) as error:
+            raise LogError(
+                "the log cannot be read",
+                where=shown_path(self.path),
+                remedy="Restore a backup: Log menu",
+            ) from error
 
     # commands
 
@@ -265,7 +298,7 @@ class LogStore:
         try:
             _copy(self.path, target)
         except (OSError, sqlite3.Error) as error:
-            raise LogError("the backup cannot be written", where=str(target)) from error
+            raise LogError("the backup cannot be written", where=shown_path(target)) from error
 
     def restore(self, source: Path) -> None:
         """Put a backup in the place of everything here; what was here is kept beside it.
@@ -286,17 +319,42 @@ class LogStore:
             _remove(waiting)
         self._undo, self._redo = [], []
 
-    def put_all(self, records: Iterable[Record]) -> int:
-        """Write many records in one transaction that cannot be undone; how many there were."""
+    def put_all(
+        self, records: Iterable[Record], go_on: Callable[[float], bool] = lambda _share: True
+    ) -> int:
+        """Write many records as one command; how many there were.
+
+        Args:
+            go_on: is told what share is done, and says whether to go on.
+
+        Raises:
+            LogError: one of them belongs to nobody, or it was called off; nothing is written then.
+        """
         order = {kind: k for k, kind in enumerate(KINDS)}
-        count = 0
+        wanted = sorted(records, key=lambda item: order[type(item)])
+        lost = unfounded(wanted, self._owners())
+        if lost is not None:
+            raise LogError(
+                f"a row of {TABLES[type(lost)].name} belongs to a student or piece that is not "
+                "there, or stands there twice",
+                where=lost.id,
+                remedy="Export the whole log again where it was made",
+            )
+        changes = []
         with self._begun() as connection:
-            for record in sorted(records, key=lambda item: order[type(item)]):
+            for k, record in enumerate(wanted):
+                if k % 200 == 0 and not go_on(k / len(wanted)):
+                    raise CalledOffError("the import was called off; nothing of it is in the log")
                 before = self._get(connection, type(record), record.id)
-                self._write(connection, _Change(type(record), record.id, before, record))
-                count += 1
-        self._undo, self._redo = [], []
-        return count
+                changes.append(_Change(type(record), record.id, before, record))
+                self._write(connection, changes[-1])
+        self._did(tuple(changes))
+        return len(changes)
+
+    def _owners(self) -> set[str]:
+        """Ids of the students and pieces there are."""
+        queries = (sa.select(TABLES[kind].c.id) for kind in (Student, Piece))
+        return {row["id"] for query in queries for row in self.rows(query)}
 
 
 class _Transaction:
@@ -311,22 +369,70 @@ class _Transaction:
             return self._context.__enter__()
         except OperationalError as error:
             raise LogError(
-                "the log is busy", where=str(self._path), remedy="Try again in a moment"
+                "the log is busy", where=shown_path(self._path), remedy="Try again in a moment"
             ) from error
 
     def __exit__(self, kind: Any, error: Any, trace: Any) -> Any:
         try:
             self._context.__exit__(kind, error, trace)
         except DatabaseError as failed:
-            raise LogError("the log cannot be written", where=str(self._path)) from failed
+            raise LogError("the log cannot be written", where=shown_path(self._path)) from failed
         if isinstance(error, IntegrityError):
             raise LogError(
                 "this belongs to a student or piece that is not in the log any more",
                 remedy="Look at the log again",
             ) from error
         if isinstance(error, DatabaseError):
-            raise LogError("the log cannot be written", where=str(self._path)) from error
+            raise LogError("the log cannot be written", where=shown_path(self._path)) from error
         return False
+
+
+def _make_private(path: Path) -> None:
+    """The file and its folder are the user's alone; SQLite gives its helpers the same rights."""
+    if not path.parent.exists():
+        private_folder(path.parent)
+    handle = os.open(path, os.O_RDWR | os.O_CREAT | os.O_NONBLOCK, PRIVATE)
+    try:
+        if not stat.S_ISREG(os.fstat(handle).st_mode):
+            raise OSError("the log is no file")
+        if os.fstat(handle).st_uid == os.getuid():
+            os.fchmod(handle, PRIVATE)
+    finally:
+        os.close(handle)
+
+
+# Codes of SQLite that tell of the file's content, not of rights, room or other windows.
+_OF_CONTENT = (sqlite3.SQLITE_ERROR, sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB)
+
+
+def _is_no_log(error: Exception) -> bool:
+    """Whether what went wrong lies in the file itself."""
+    origin = error.orig if isinstance(error, DatabaseError) else None
+    code = getattr(origin, "sqlite_errorcode", None)
+    return code is not None and code & 0xFF in _OF_CONTENT
+
+
+def set_aside(path: Path) -> Path:
+    """Give a log that cannot be used another name, with what belongs to it; nothing is
+    overwritten.
+
+    Raises:
+        LogError: the folder does not allow it.
+    """
+    stem = f"{path.stem}-set-aside-{datetime.now():%Y%m%d-%H%M%S}"
+    aside = path.with_name(f"{stem}{path.suffix}")
+    number = 1
+    while aside.exists():
+        number += 1
+        aside = path.with_name(f"{stem}-{number}{path.suffix}")
+    try:
+        for suffix in ("-wal", "-shm", ""):
+            own = path.with_name(path.name + suffix)
+            if own.exists():
+                own.rename(aside.with_name(aside.name + suffix))
+    except OSError as error:
+        raise LogError("the log cannot be set aside", where=shown_path(path)) from error
+    return aside
 
 
 def _engine(path: Path) -> Engine:
@@ -359,6 +465,7 @@ def _copy(source: Path, target: Path) -> None:
         closing(sqlite3.connect(waiting)) as new,
     ):
         old.backup(new)
+    waiting.chmod(PRIVATE)
     waiting.replace(target)
 
 
@@ -377,10 +484,10 @@ def _checked(source: Path, own: Path) -> Path:
             names = {row[0] for row in held.execute("SELECT name FROM sqlite_master")}
     except (OSError, sqlite3.Error) as error:
         _remove(waiting)
-        raise LogError("this is not a backup of a log", where=source.name) from error
+        raise LogError("this is not a backup of a log", where=shown_name(source)) from error
     if not sound or not {"students", "alembic_version"} <= names:
         _remove(waiting)
-        raise LogError("this is not a backup of a log", where=source.name)
+        raise LogError("this is not a backup of a log", where=shown_name(source))
     return waiting
 
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import json
-
 from pydantic import TypeAdapter, ValidationError
 
 from plectrum.core.errors import PlayerError
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.json_text import json_value
+from plectrum.core.plain_text import one_line
 from plectrum.core.player.player import Player
 
 _PLAYER = TypeAdapter(Player)
@@ -19,10 +20,15 @@ def player_from_json(data: bytes | str, where: str) -> Player:
     Raises:
         PlayerError: all faults in one line, each with its key.
     """
+    with border(where, PlayerError):
+        return _player(data, where)
+
+
+def _player(data: bytes | str, where: str) -> Player:
     try:
-        fields = json.loads(data)
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        raise PlayerError(f"not a JSON file ({error})", where=where) from error
+        fields = json_value(data)
+    except ValueError as error:
+        raise PlayerError(f"not a JSON file ({one_line(str(error))})", where=where) from error
     if isinstance(fields, dict):
         fields = dict.fromkeys(_TOLD, "") | fields
         fields["title"] = fields["title"] or fields.get("name", "")
@@ -32,7 +38,9 @@ def player_from_json(data: bytes | str, where: str) -> Player:
         faults = "; ".join(
             f"{'.'.join(map(str, e['loc'])) or 'player'}: {e['msg']}" for e in error.errors()
         )
-        raise PlayerError(faults, where=where, remedy="Correct these keys") from error
+        raise PlayerError(
+            one_line(faults, 600), where=where, remedy="Correct these keys"
+        ) from error
     if player.usable_to - player.usable_from < 0.1:
         _refuse("usable_to must lie at least 0.1 above usable_from", where)
     if not player.slowest_mm_s < player.comfortable_mm_s < player.fastest_mm_s:

@@ -10,8 +10,12 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema
 
 from plectrum.core.errors import PlayerError
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.files import read_file
+from plectrum.core.incoming.json_text import json_value
 from plectrum.core.instrument.bow import Bow, TapeMark, size_of_hair
 from plectrum.core.instrument.specification import SIZES, instrument_names
+from plectrum.core.plain_text import shown_name
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
@@ -96,8 +100,8 @@ class SchoolRecord(Open):
 
 class BowingRecord(Open):
     worths: dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(ge=-50, le=50)]]
-    plans_n: Annotated[int, Field(ge=0)]
-    marks_n: Annotated[int, Field(ge=0)]
+    plans_n: Annotated[int, Field(ge=0, le=10**9)]
+    marks_n: Annotated[int, Field(ge=0, le=10**9)]
 
     def bowing(self) -> OwnBowing:
         return OwnBowing(tuple(sorted(self.worths.items())), self.plans_n, self.marks_n)
@@ -164,12 +168,14 @@ def named_from_file(path: Path) -> NamedPlayer:
     Raises:
         PlayerError: the file cannot be used.
     """
+    name = shown_name(path)
     try:
-        record = _File.model_validate(json.loads(path.read_bytes()))
-    except (OSError, ValueError, ValidationError) as error:
-        raise PlayerError("not a player that can be used", where=path.name) from error
-    player = player_from_json(json.dumps(record.player), path.name)
-    return NamedPlayer(player, record.bow.bow(record.instrument), record.school.school())
+        record = _File.model_validate(json_value(read_file(path)))
+    except (ValueError, ValidationError) as error:
+        raise PlayerError("not a player that can be used", where=name) from error
+    player = player_from_json(json.dumps(record.player), name)
+    with border(name, PlayerError):
+        return NamedPlayer(player, record.bow.bow(record.instrument), record.school.school())
 
 
 class _BowingFile(BowingRecord):
@@ -190,7 +196,7 @@ def bowing_from_json(data: bytes, name: str) -> OwnBowing:
         PlayerError: the file cannot be used.
     """
     try:
-        return _BowingFile.model_validate(json.loads(data)).bowing()
+        return _BowingFile.model_validate(json_value(data)).bowing()
     except (ValueError, ValidationError) as error:
         raise PlayerError(
             "not a bowing that can be used",

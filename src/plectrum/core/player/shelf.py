@@ -53,7 +53,8 @@ class PlayerShelf:
             self._folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
             raise PlectrumError("players cannot be kept", where=str(self._folder)) from error
-        write_atomically(self._path(named.name), named_as_json(named).encode())
+        data = named_as_json(named).encode("utf-8", "replace")
+        write_atomically(self._path(named.name), data, private=True)
 
     def forget(self, name: str) -> None:
         """Take a player off the shelf; nothing happens if there is none of that name."""

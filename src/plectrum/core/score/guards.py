@@ -13,8 +13,8 @@ from typing import Any
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.files import MAX_FILE_BYTES
 
-MAX_FILE_BYTES = 20_000_000
 MAX_UNZIPPED_BYTES = 30_000_000
 MAX_ZIP_MEMBERS = 200
 MAX_MEASURES_N = 40_000

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from itertools import accumulate, pairwise
 
+from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.instrument.specification import TABLE
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.metre import metric_weight
@@ -101,8 +102,9 @@ def build_bars(
 
 def _printed_number(measure: RawMeasure, before: Sequence[Bar]) -> int:
     """Its own number; a bar that prints none goes on with the last one, a pickup is 0."""
-    if measure.number.isdigit() and not measure.implicit:
-        return int(measure.number)
+    printed = only_whole(measure.number)
+    if printed is not None and printed >= 0 and not measure.implicit:
+        return printed
     return before[-1].number if before else 0
 
 

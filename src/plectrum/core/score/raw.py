@@ -16,11 +16,14 @@ from fractions import Fraction
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.numbers import decimal, fraction, only_whole, whole
+from plectrum.core.plain_text import one_line, plain
 from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch
 
 MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
 MAX_TICKS = 10**9
+MAX_BEATS = 64
 _NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_.-]*\Z")
 _ARTICULATIONS = {
     "staccato": Articulation.STACCATO,
@@ -123,16 +126,14 @@ def note_ids(root: etree._Element) -> list[str]:
 
 
 def text(element: etree._Element, path: str, default: str = "") -> str:
-    """The stripped text of a child, or the default."""
-    return (element.findtext(path) or default).strip()
+    """The stripped text of a child, plain, or the default."""
+    return plain(element.findtext(path) or default).strip()
 
 
 def integer(element: etree._Element, path: str, default: int = 0) -> int:
     """A child's text as a whole number; the default where it is missing or nonsense."""
-    try:
-        return int(float(text(element, path, str(default))))
-    except (ValueError, OverflowError):
-        return default
+    found = whole(element.findtext(path))
+    return default if found is None else found
 
 
 def ticks_a_quarter(root: etree._Element, where: str) -> int:
@@ -144,9 +145,11 @@ def ticks_a_quarter(root: etree._Element, where: str) -> int:
     ticks = 1
     for element in root.iter("divisions"):
         written = (element.text or "").strip()
-        divisions = int(written) if written.isdigit() else 0
+        divisions = only_whole(written) or 0
         if not 0 < divisions <= MAX_DIVISIONS:
-            raise ScoreError(f"the divisions are {written!r}, not above zero", where=where)
+            raise ScoreError(
+                f"the divisions are {one_line(written, 40)!r}, not above zero", where=where
+            )
         ticks = math.lcm(ticks, divisions)
         if ticks > MAX_TICKS:
             raise ScoreError("the divisions of its parts fit no common grid", where=where)
@@ -212,7 +215,7 @@ class PartReader:
 
     def _attributes(self, element: etree._Element) -> None:
         if element.find("divisions") is not None:
-            self.divisions = integer(element, "divisions")
+            self.divisions = max(1, integer(element, "divisions", 1))
         time = element.find("time")
         if time is not None and time.find("beats") is not None:
             self.metre = self._time(time)
@@ -228,39 +231,35 @@ class PartReader:
             self.part.transposed = True
 
     def _time(self, element: etree._Element) -> Metre:
-        try:
-            groups = tuple(int(part) for part in text(element, "beats").split("+"))
-            beat_type = int(text(element, "beat-type"))
-        except ValueError:
-            groups, beat_type = (0,), 0
-        sound = all(g > 0 for g in groups) and sum(groups) <= 64
+        beats, under = text(element, "beats"), text(element, "beat-type")
+        groups = tuple(only_whole(part) or 0 for part in beats.split("+")[:MAX_BEATS])
+        beat_type = only_whole(under) or 0
+        sound = all(g > 0 for g in groups) and sum(groups) <= MAX_BEATS
         if not sound or beat_type not in (1, 2, 4, 8, 16, 32, 64):
             self._fail(
-                f"the time signature {text(element, 'beats')}/{text(element, 'beat-type')} "
-                "cannot be read"
+                f"the time signature {one_line(beats, 20)}/{one_line(under, 20)} cannot be read"
             )
         return Metre(groups, beat_type)
 
     def _duration(self, written: str | None, kind: str) -> int:
         written = (written or "").strip()
-        if written.isdigit():
-            ticks = int(written) * self.ticks // self.divisions
+        count = only_whole(written)
+        if count is not None:
+            ticks = count * self.ticks // self.divisions
         else:
             ticks = self._odd_duration(written)
         if ticks == 0 and written and kind != "note":
             return 0  # a cursor move by nothing stands in real files and harms nobody
         if ticks <= 0:
-            self._fail(f"a {kind} lasts {written or 'no time at all'}, not above zero")
+            shown = one_line(written, 20) or "no time at all"
+            self._fail(f"a {kind} lasts {shown}, not above zero")
         if ticks > MAX_NOTE_Q * self.ticks:
             self._fail(f"a {kind} lasts {ticks / self.ticks:g} quarters, longer than any bar")
         return ticks
 
     def _odd_duration(self, written: str) -> int:
         """A duration that is not a whole number, to the nearest tick; 0 for nonsense."""
-        try:
-            return round(Fraction(written) * self.ticks / self.divisions)
-        except (ValueError, ZeroDivisionError):
-            return 0
+        return round((fraction(written) or Fraction(0)) * self.ticks / self.divisions)
 
     def _note(self, element: etree._Element) -> tuple[RawNote, bool]:
         """A note, and whether it counts (cues and unpitched notes do not)."""
@@ -305,12 +304,15 @@ class PartReader:
     def _new_pitch(self, element: etree._Element) -> Pitch:
         step = text(element, "step").upper()
         octave = integer(element, "octave", -99)
-        try:
-            alter = round(float(text(element, "alter", "0")))
-        except (ValueError, OverflowError):
+        written = element.findtext("alter")
+        alter = 0 if not (written or "").strip() else round(decimal(written) or 0.0)
+        if written is not None and written.strip() and decimal(written) is None:
             alter = -99
         if step not in tuple("CDEFGAB") or not -1 <= octave <= 10 or abs(alter) > 2:
-            self._fail(f"a pitch cannot be read ({step or '?'}, octave {text(element, 'octave')})")
+            self._fail(
+                f"a pitch cannot be read ({one_line(step, 10) or '?'}, octave "
+                f"{one_line(text(element, 'octave'), 10)})"
+            )
         return Pitch(step, alter, octave, self.semitones)
 
     def _notations(self, element: etree._Element, note: RawNote) -> None:
@@ -343,8 +345,8 @@ class PartReader:
                 note.fingerings += ((child.text or "").strip(),)
             elif child.tag == "open-string":
                 note.open_string = True
-            elif child.tag == "string" and (child.text or "").strip().isdigit():
-                note.strings += (int((child.text or "0").strip()),)
+            elif child.tag == "string" and (string := only_whole(child.text)) is not None:
+                note.strings += (string,)
 
     def _direction(self, element: etree._Element, cursor: int) -> list[RawDirection]:
         offset = element.findtext("offset")
@@ -369,7 +371,7 @@ class PartReader:
 
     @staticmethod
     def _metronome(element: etree._Element, at_t: int) -> list[RawDirection]:
-        number = re.search(r"\d+(?:[.,]\d+)?", text(element, "per-minute"))
+        number = re.search(r"[0-9]{1,4}(?:[.,][0-9]{1,6})?", text(element, "per-minute"))
         unit = text(element, "beat-unit")
         lengths = {"whole": "4", "half": "2", "quarter": "1", "eighth": "1/2", "16th": "1/4"}
         if number is None or unit not in lengths:
@@ -383,11 +385,9 @@ class PartReader:
     @staticmethod
     def _sound(element: etree._Element, at_t: int) -> list[RawDirection]:
         found = []
-        try:
-            bpm = float(element.get("tempo", ""))
+        bpm = decimal(element.get("tempo"))
+        if bpm is not None:
             found.append(RawDirection(at_t, "tempo", "sound", bpm))
-        except ValueError:
-            pass
         pizzicato = element.get("pizzicato")
         if pizzicato in ("yes", "no"):
             found.append(RawDirection(at_t, "words", "pizz." if pizzicato == "yes" else "arco"))
@@ -399,11 +399,13 @@ class PartReader:
         if repeat is not None and repeat.get("direction") == "forward":
             measure.repeat_start = True
         elif repeat is not None:
-            times = repeat.get("times", "2")
-            measure.repeat_end = int(times) if times.isdigit() and 2 <= int(times) <= 9 else 2
+            times = only_whole(repeat.get("times")) or 2
+            measure.repeat_end = times if 2 <= times <= 9 else 2
         ending = element.find("ending")
         if ending is not None:
-            measure.endings = tuple(int(n) for n in re.findall(r"\d+", ending.get("number", "")))
+            measure.endings = tuple(
+                int(n) for n in re.findall(r"[0-9]{1,3}", ending.get("number", "")[:100])
+            )
         right = element.get("location", "right") == "right"
         if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
             measure.section_end = True

@@ -10,6 +10,7 @@ from pathlib import Path
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.plain_text import one_line
 from plectrum.core.score import guards
 from plectrum.core.score.model import Part
 from plectrum.core.score.parts import PartBuilder, guess_for
@@ -58,22 +59,6 @@ class ScoreFile:
             if wanted in (part.id, str(k)) or wanted.lower() == part.name.lower():
                 return part
         raise ScoreError(f"there is no part {wanted!r} (parts: {listing})", where=self.name)
-
-
-def read_file(path: Path) -> bytes:
-    """A file's bytes, with plain words if it cannot be read.
-
-    Raises:
-        ScoreError: missing, a folder, not permitted, or too large.
-    """
-    try:
-        if path.stat().st_size > guards.MAX_FILE_BYTES:
-            with path.open("rb") as stream:
-                return stream.read(guards.MAX_FILE_BYTES + 1)
-        return path.read_bytes()
-    except OSError as error:
-        reason = (error.strerror or "unknown reason").lower()
-        raise ScoreError(f"the file cannot be read ({reason})", where=path.name) from error
 
 
 def score_from_xml(data: bytes, name: str, source: str = "musicxml") -> ScoreFile:
@@ -140,7 +125,7 @@ def _info(part: RawPart, number: int) -> PartInfo:
 def _title(tree: etree._ElementTree) -> str:
     root = tree.getroot()
     for path in ("work/work-title", "movement-title"):
-        found = (root.findtext(path) or "").strip()
+        found = one_line(root.findtext(path) or "")
         if found:
             return found
     return ""

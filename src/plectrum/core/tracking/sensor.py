@@ -18,6 +18,8 @@ import math
 from dataclasses import dataclass
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.incoming.numbers import decimal
+from plectrum.core.plain_text import one_line
 
 HEAD = "plectrum-bow"
 VERSION = 1
@@ -94,7 +96,7 @@ class SensorReader:
             self._begin(line)
             return None
         try:
-            values = [math.nan if w == UNKNOWN else float(w) for w in line.split()[:FIELDS_N]]
+            values = [math.nan if w == UNKNOWN else _number(w) for w in line.split()[:FIELDS_N]]
             values += [math.nan] * (FIELDS_N - len(values))
             if not (math.isfinite(values[0]) and math.isfinite(values[1])):
                 raise ValueError(line)
@@ -108,17 +110,25 @@ class SensorReader:
         if len(words) < 2 or words[0] != HEAD:
             raise _not_ours(line)
         if words[1] != str(VERSION):
+            spoken = one_line(words[1], 20)
             raise SensorError(
-                f"the bow speaks version {words[1][:20]} of the format, this program {VERSION}",
+                f"the bow speaks version {spoken} of the format, this program {VERSION}",
                 where="bow sensor",
                 remedy="Set the device to the version read here",
             )
         self._begun = True
 
 
+def _number(word: str) -> float:
+    found = decimal(word)
+    if found is None:
+        raise ValueError(word)
+    return found
+
+
 def _not_ours(line: str) -> SensorError:
     return SensorError(
-        f"no bow is speaking here: the first line is {line[:40]!r}",
+        f"no bow is speaking here: the first line is {one_line(line, 40)!r}",
         where="bow sensor",
         remedy=f"The stream must begin with “{HEAD} {VERSION}”",
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QSpinBox, QWidget
 
 from plectrum.core.advice.comparison import compare
@@ -66,7 +66,7 @@ class CompareBar(QWidget):
         self.tempo.setRange(20, 300)
         self.tempo.setKeyboardTracking(False)
         self.tempo.setAccessibleName("Tempo to compare with")
-        self.said = QLabel()
+        self.said = QLabel(textFormat=Qt.TextFormat.PlainText)
         self.said.setAccessibleName("What differs")
         self.back = QPushButton("&Before")
         self.next = QPushButton("&Next")

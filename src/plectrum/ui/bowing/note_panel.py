@@ -55,7 +55,10 @@ class AlternativeButton(QPushButton):
         layout.setSpacing(0)
         cost = cost_words(alternative)
         muted = theme.colours().muted.name()
-        head = QLabel(f"<b>{title}</b>&nbsp;&nbsp;<span style='color:{muted}'>{cost}</span>")
+        head = QLabel(
+            f"<b>{html.escape(title)}</b>&nbsp;&nbsp;"
+            f"<span style='color:{muted}'>{html.escape(cost)}</span>"
+        )
         small = label("muted", detail, wrap=True)
         for line in (head, small):
             line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 from plectrum.core.advice.warnings import PlanWarning, Severity
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import tip
 
 SHOWN_N = 3
 SIGNS = {Severity.PROBLEM: "▲", Severity.CAUTION: "◆", Severity.NOTE: "·"}
@@ -76,7 +77,7 @@ class ThingsList(QWidget):
         self.list.clear()
         for warning in warnings:  # what mends it is said when it has been tried
             item = QListWidgetItem(f"{SIGNS[warning.severity]}  {warning.text}.")
-            item.setToolTip(f"{warning.text}.")
+            item.setToolTip(tip(f"{warning.text}."))
             self.list.addItem(item)
         if warnings:
             self.list.setCurrentRow(min(max(kept, 0), len(warnings) - 1))
@@ -89,7 +90,7 @@ class ThingsList(QWidget):
         item = self.list.item(row)
         if item is not None and self.warnings[row].text == warning.text:
             item.setText(f"{SIGNS[warning.severity]}  {warning.text}. {warning.remedy}.")
-            item.setToolTip(f"{warning.text}. {warning.remedy}.")
+            item.setToolTip(tip(f"{warning.text}. {warning.remedy}."))
             self._fit()
 
     def _fit(self) -> None:

@@ -24,6 +24,7 @@ from plectrum.core.log.records import (
     StepDone,
     Student,
 )
+from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES
 from plectrum.ui.editing.session import Session
 
@@ -36,10 +37,12 @@ class LogLink(QObject):
 
     Signals:
         changed: something is in the log that was not. failed: it could not be written.
+        set_aside: the file could not be used and has another name now; what is to be said.
     """
 
     changed = Signal()
     failed = Signal(object)
+    set_aside = Signal(str)
 
     def __init__(self, path: Path, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -48,15 +51,25 @@ class LogLink(QObject):
 
     @cached_property
     def store(self) -> LogStore:
-        """The log, opened when it is first needed; where it cannot be, the window works without
-        it and says so."""
-        from plectrum.core.log.store import LogStore
+        """The log, opened when it is first needed. One that cannot be used is set aside and a new
+        one begun; where there can be none, the window works without and says so."""
+        from plectrum.core.log.store import LogStore, UnusableLogError, set_aside
 
         try:
-            return LogStore(self._path)
+            try:
+                return LogStore(self._path)
+            except UnusableLogError as unusable:
+                aside = set_aside(self._path)
+                made = LogStore(self._path)
+                told = (
+                    f"{unusable.what[0].upper()}{unusable.what[1:]}. It was set aside as "
+                    f"{shown_name(aside)} in the same folder, unchanged, and a new log is begun."
+                )
+                QTimer.singleShot(0, self, lambda: self.set_aside.emit(told))
+                return made
         except PlectrumError as error:
-            told = PlectrumError(f"{error}. Until then nothing is kept in the log")
-            QTimer.singleShot(0, self, lambda: self.failed.emit(told))
+            trouble = PlectrumError(f"{error}. Until then nothing is kept in the log")
+            QTimer.singleShot(0, self, lambda: self.failed.emit(trouble))
             self._no_log = TemporaryDirectory(prefix="plectrum-")
             return LogStore(Path(self._no_log.name) / "log.sqlite")
 
@@ -100,7 +113,11 @@ class LogLink(QObject):
         if document is None:
             return None
         instrument = document.choices.instrument
-        known = self.store.all(Piece, title=document.title, instrument=instrument)
+        try:
+            known = self.store.all(Piece, title=document.title, instrument=instrument)
+        except PlectrumError as error:
+            self.failed.emit(error)
+            return None
         if known:
             return known[0]
         part = document.part.at_tempo(document.choices.tempo_bpm)

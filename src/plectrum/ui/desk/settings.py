@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
+import os
 from pathlib import Path
 from typing import Any
+from urllib.parse import unquote_to_bytes
 
 from PySide6.QtCore import QByteArray, QSettings
 
 RECENT_N = 8
 # Screens as an earlier version numbered them.
 _NUMBERED = ("piece", "player", "bowing", "show", "handout", "practice", "log")
+
+
+def _path_of(kept: str) -> Path | None:
+    """A path as it is kept: a file's address, which holds any bytes; None if it is gone."""
+    path = Path(kept)
+    if kept.startswith("file://"):
+        path = Path(os.fsdecode(unquote_to_bytes(kept.removeprefix("file://"))))
+    try:
+        return path if path.exists() else None
+    except (OSError, ValueError):
+        return None
 
 
 class Settings:
@@ -26,12 +40,19 @@ class Settings:
         """Files opened lately that still exist, newest first."""
         value = self._store.value("recent", [])
         names = value if isinstance(value, list) else [value] if value else []
-        return [Path(str(n)) for n in names if Path(str(n)).exists()]
+        return [path for n in names if (path := _path_of(str(n))) is not None]
 
     def add_recent(self, path: Path) -> None:
         path = path.absolute()
-        names = [str(path), *(str(p) for p in self.recent if p != path)]
+        names = [path.as_uri(), *(p.as_uri() for p in self.recent if p != path)]
         self._store.setValue("recent", names[:RECENT_N])
+        self._store.sync()
+        self._make_private()
+
+    def _make_private(self) -> None:
+        """What was opened lately is nobody else's business."""
+        with contextlib.suppress(OSError):
+            os.chmod(self._store.fileName(), 0o600)
 
     @property
     def geometry(self) -> QByteArray | None:

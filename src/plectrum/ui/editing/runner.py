@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable
 from functools import cache
 from typing import Any
@@ -33,12 +34,13 @@ class _Job(QRunnable):
     def run(self) -> None:
         if not self._wanted(self._number):
             return
+        signal: Any = self._signals.done
         try:
-            result = self._work()
+            result: object = self._work()
         except Exception as error:  # handed to the interface thread, which shows it
-            self._signals.failed.emit(self._number, error)
-        else:
-            self._signals.done.emit(self._number, result)
+            signal, result = self._signals.failed, error
+        with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
+            signal.emit(self._number, result)
 
 
 @cache
@@ -48,6 +50,13 @@ def computing() -> QThreadPool:
     pool = QThreadPool()
     pool.setMaxThreadCount(1)
     return pool
+
+
+def finish_work(limit_ms: int = 5000) -> None:
+    """Nothing is computed any more when this is done: what waits is dropped, what runs ends."""
+    for pool in (computing(), QThreadPool.globalInstance()):
+        pool.clear()
+        pool.waitForDone(limit_ms)
 
 
 class Runner(QObject):

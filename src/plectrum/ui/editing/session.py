@@ -19,6 +19,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
+from plectrum.core.plain_text import shown_name
 from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
 
@@ -139,7 +140,7 @@ class Session(QObject):
 
         self.open_made(
             read,
-            f"Opening {path.name} …",
+            f"Opening {shown_name(path)} …",
             target,
         )
 
@@ -150,6 +151,7 @@ class Session(QObject):
         path: Path | None = None,
         *,
         saved: bool = True,
+        otherwise: Callable[[Exception], None] | None = None,
     ) -> None:
         """Open a document that is made in a thread.
 
@@ -157,6 +159,7 @@ class Session(QObject):
             said: shown while it is being made.
             path: where saving goes.
             saved: False for a document that is on no disk yet.
+            otherwise: gets the error if it cannot be made; None shows it.
         """
         if said:
             self.busy_changed.emit(said)
@@ -170,9 +173,15 @@ class Session(QObject):
             self.busy_changed.emit("")
             self.show_document(document, plan, path, saved=saved)
 
-        self._opener.run(work, take, self._fail)
+        def fail(error: Exception) -> None:
+            self.busy_changed.emit("")
+            (otherwise or self._fail)(error)
 
-    def recover(self, copy: Path, original: Path | None) -> None:
+        self._opener.run(work, take, fail)
+
+    def recover(
+        self, copy: Path, original: Path | None, otherwise: Callable[[Exception], None]
+    ) -> None:
         """Open an unsaved copy as what it was: the original's document with changes unsaved."""
 
         def read() -> Document:
@@ -180,7 +189,7 @@ class Session(QObject):
 
             return open_document_path(copy)
 
-        self.open_made(read, path=original, saved=False)
+        self.open_made(read, path=original, saved=False, otherwise=otherwise)
 
     def cancel_opening(self) -> None:
         self._opener.cancel()

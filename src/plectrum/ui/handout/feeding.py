@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.handout.output import PageFeed
+from plectrum.ui.look.plain import progress_dialog
 
 
 class Feeding(QObject):
@@ -41,8 +42,7 @@ class Feeding(QObject):
             feed.end()
             return
         self._feed, self._finish = feed, finish
-        self._progress = QProgressDialog(said, "Cancel", 0, feed.pages_n, self._window)
-        self._progress.setWindowModality(Qt.WindowModality.WindowModal)
+        self._progress = progress_dialog(self._window, said, feed.pages_n)
         self._progress.setMinimumDuration(1000)
         self._timer.start()
         self.begun.emit()

@@ -30,14 +30,17 @@ from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import measured_by_bow, strokes_seen
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
+from plectrum.core.plain_text import shown_name
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
+from plectrum.ui.log.importing import LogImport
 from plectrum.ui.log.lesson_page import LessonPage
 from plectrum.ui.log.measure_page import MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import ask
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
@@ -341,7 +344,7 @@ class LogScreen(Screen):
         string, measure = self.measure.string.currentIndex(), self.measure.chosen
 
         def work() -> object:
-            from plectrum.core.score.scorefile import read_file
+            from plectrum.core.incoming.files import read_file
 
             text = read_file(path).decode("utf-8", "replace")
             samples = SensorReader().feed(text)
@@ -362,14 +365,15 @@ class LogScreen(Screen):
     def redo(self) -> None:
         self._guard(self.store.redo, "Done again in the log.")
 
-    def _guard(self, work: Callable[[], object], said: str) -> None:
+    def _guard(self, work: Callable[[], object], said: str) -> bool:
         try:
             work()
         except PlectrumError as error:
             self.failed.emit(error)
-            return
+            return False
         self.link.changed.emit()
         self.message.emit(said)
+        return True
 
     # copies and exchange
 
@@ -378,12 +382,16 @@ class LogScreen(Screen):
             self, "Back the log up", f"plectrum log {self._today()}.sqlite", "Log (*.sqlite)"
         )
         if name:
-            self._guard(lambda: self.store.backup(Path(name)), f"Backed up as {Path(name).name}.")
+            self._guard(lambda: self.store.backup(Path(name)), f"Backed up as {shown_name(name)}.")
 
-    def restore(self) -> None:
+    def restore(self) -> bool:
+        """Put a backup in the place of the log; True if it was done."""
         name, _ = QFileDialog.getOpenFileName(self, "Restore a backup", "", "Log (*.sqlite)")
-        if name and self.ask("Put this backup in the place of the whole log? A copy is kept."):
-            self._guard(lambda: self.store.restore(Path(name)), "The backup is restored.")
+        if not name or not self.ask(
+            "Put this backup in the place of the whole log? A copy is kept."
+        ):
+            return False
+        return self._guard(lambda: self.store.restore(Path(name)), "The backup is restored.")
 
     def export_json(self) -> None:
         from plectrum.core.log.exchange import log_as_json
@@ -399,7 +407,8 @@ class LogScreen(Screen):
         name, _ = QFileDialog.getSaveFileName(self, "Export the log", f"log.{suffix}", kind)
         if name:
             self._guard(
-                lambda: write_atomically(Path(name), make()), f"Exported {Path(name).name}."
+                lambda: write_atomically(Path(name), make(), private=True),
+                f"Exported {shown_name(name)}.",
             )
 
     def import_file(self) -> None:
@@ -408,24 +417,13 @@ class LogScreen(Screen):
             self, "Import into the log", "", "Log or measurements (*.json *.zip *.csv)"
         )
         if name:
-            self._guard(lambda: self._import(Path(name)), f"Imported {Path(name).name}.")
+            self._importing = LogImport(self.store, Path(name), self)
+            self._importing.done.connect(self._imported)
+            self._importing.failed.connect(self.failed)
 
-    def _import(self, path: Path) -> None:
-        from plectrum.core.log.exchange import (
-            measured_from_csv,
-            records_from_csv_zip,
-            records_from_json,
-        )
-        from plectrum.core.score.scorefile import read_file
-
-        data = read_file(path)
-        if path.suffix.lower() == ".csv":
-            students = {s.name: s for s in self.store.all(Student)}
-            self.store.put(*measured_from_csv(data, path.name, students))
-        elif path.suffix.lower() == ".zip":
-            self.store.put_all(records_from_csv_zip(data, path.name))
-        else:
-            self.store.put_all(records_from_json(data, path.name))
+    def _imported(self, said: str) -> None:
+        self.link.changed.emit()
+        self.message.emit(said)
 
     def forget_student(self) -> None:
         """Delete all that is kept of the student shown, for good."""
@@ -437,5 +435,5 @@ class LogScreen(Screen):
 
     def ask(self, question: str) -> bool:
         """Yes or no; one place, so that tests can answer."""
-        answer = QMessageBox.question(self, "Plectrum", question)
-        return answer == QMessageBox.StandardButton.Yes
+        yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
+        return ask(self, question, yes | no, no) == yes

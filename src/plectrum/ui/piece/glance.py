@@ -10,6 +10,7 @@ from plectrum.core.advice.passages import passage_words
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Pitch
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import tip
 
 PASSAGES_N = 6
 
@@ -79,7 +80,7 @@ class Glance(QWidget):
         button = QPushButton(f"{rank}.  Bar {bar.bar}: {bar.reasons[0]}")
         button.setObjectName("small")
         button.setStyleSheet("text-align: left;")
-        button.setToolTip(f"Bar {bar.bar}: {', '.join(bar.reasons)}. Press to go there.")
+        button.setToolTip(tip(f"Bar {bar.bar}: {', '.join(bar.reasons)}. Press to go there."))
         button.setAccessibleName(f"Tricky bar {rank}: bar {bar.bar}, {', '.join(bar.reasons)}")
         button.clicked.connect(lambda _=False: self.note_wanted.emit(bar.note))
         self._add(button)

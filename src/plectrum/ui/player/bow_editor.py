@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
 from plectrum.ui.look import theme
+from plectrum.ui.look.plain import tip
 
 HEIGHT = 170.0
 HAIR_Y = 74.0
@@ -180,7 +181,7 @@ class BowEditor(QWidget):
             over = self._handle_at(event.position())
             self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.ArrowCursor)
             if over:
-                self.setToolTip(self._words(over))
+                self.setToolTip(tip(self._words(over)))
             return
         hair = self._hair()
         x = event.position().x() / theme.scale()

@@ -22,6 +22,7 @@ from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import OUTCOME_WORDS, with_outcome
+from plectrum.ui.look.plain import tip
 
 WIDTH, MINUTES = 340, 76
 KEY = Qt.ItemDataRole.UserRole
@@ -157,7 +158,7 @@ class LadderPage(QWidget):
         for ladder in programme.ladders:
             section = QTreeWidgetItem([f"{ladder.section.name}   {ladder.bars}", ""])
             section.setFont(0, bold)
-            section.setToolTip(0, ladder.learnt_with)
+            section.setToolTip(0, tip(ladder.learnt_with))
             self.tree.addTopLevelItem(section)
             if ladder.learnt_with:
                 twin = QTreeWidgetItem([ladder.learnt_with, ""])

@@ -47,6 +47,7 @@ from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.outcomes import with_outcome
+from plectrum.ui.look.plain import key_free, tip
 
 KEY, TINT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 GAP, PAD = 2, 6
@@ -121,7 +122,7 @@ class WeekPage(QWidget):
         self.days = [QCheckBox(day[:2]) for day in DAYS]
         for name, box in zip(DAYS, self.days, strict=True):
             box.setAccessibleName(f"Practice on {name}")
-            box.setToolTip(name)
+            box.setToolTip(tip(name))
         self.group = QToolButton()
         self.group.setObjectName("tool")
         self.group.setText("For a class")
@@ -294,7 +295,7 @@ class WeekPage(QWidget):
         text = with_outcome(f"{lead}{entry.short}, {entry.minutes}\xa0min", mark).strip()
         item = QTableWidgetItem(text)
         item.setData(KEY, entry.task.key)
-        item.setToolTip(f"{lead}{entry.title}, {entry.minutes} min")
+        item.setToolTip(tip(f"{lead}{entry.title}, {entry.minutes} min"))
         item.setData(TINT, {TaskKind.DRILL: 3, TaskKind.STEP: 0, TaskKind.REVIEW: 5}[entry.kind])
         return item
 
@@ -302,7 +303,7 @@ class WeekPage(QWidget):
         """The named players there are, and who is in the class."""
         self.group_menu.clear()
         for name in names:
-            action = self.group_menu.addAction(name)
+            action = self.group_menu.addAction(key_free(name))
             action.setCheckable(True)
             action.setChecked(name in chosen)
             action.toggled.connect(lambda _: self.class_changed.emit())

@@ -12,10 +12,13 @@ from platformdirs import user_data_path
 from PySide6.QtWidgets import QApplication
 
 from plectrum import __version__
+from plectrum.core.atomic import sweep
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.interpreter import settle_interpreter
+from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
+from plectrum.ui.shell.trouble import catch_unforeseen
 
 
 def make_application() -> QApplication:
@@ -59,7 +62,12 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
         return 2
     app = make_application()
     window = _demo_window() if demo else MainWindow()
+    catch_unforeseen(window.show_error)
+    for folder in {path.parent for path in window.settings.recent}:
+        sweep(folder)
     window.show()
     if not window.offer_recovery() and paths:
         window.open_path(paths[0])
-    return app.exec()
+    ended = app.exec()
+    finish_work()
+    return ended

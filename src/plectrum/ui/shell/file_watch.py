@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 from pathlib import Path
 
@@ -18,7 +19,8 @@ class FileWatch(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._path: Path | None = None
-        self._known = b""
+        self._known = b""  # what was told of
+        self._ours = b""  # what was opened, or written here
         self._watcher = QFileSystemWatcher(self)
         self._settle = QTimer(self, singleShot=True, interval=SETTLE_MS)
         self._settle.timeout.connect(self._look)
@@ -32,9 +34,20 @@ class FileWatch(QObject):
                 self._watcher.removePaths(paths)
         self._settle.stop()
         self._path = path
-        self._known = _digest(path)
+        self._known = self._ours = _digest(path)
         if path is not None and path.exists():
-            self._watcher.addPaths([str(path), str(path.parent)])
+            with contextlib.suppress(UnicodeError):  # a name the toolkit cannot hold
+                self._watcher.addPaths([str(path), str(path.parent)])
+
+    def differs(self, path: Path) -> bool:
+        """Whether the file is not what was opened or written here, and the user has not said
+        that this is all right. A file that is gone does not count."""
+        now = _digest(path)
+        return path == self._path and bool(now) and now != self._ours
+
+    def accept(self) -> None:
+        """The user keeps his own, whatever is on disk now."""
+        self._ours = _digest(self._path)
 
     def _look(self) -> None:
         path = self._path

@@ -13,6 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.ui.look.labels import beat_sign, label
+from plectrum.ui.look.plain import tip
 
 if TYPE_CHECKING:
     from plectrum.core.document.document import Document
@@ -113,7 +114,7 @@ class Header(QWidget):
         self.title.setText(document.title)
         bars_n = plan.part.bars_n
         self.subtitle.setText(f"{_part_words(plan)} · {bars_n} bar{'s' * (bars_n != 1)}")
-        self.player.setToolTip(choices.player.sentence)
+        self.player.setToolTip(tip(choices.player.sentence))
         self.school.setToolTip(choices.school.direction.sentence)
         self.part.clear()
         with_notes = [p for p in document.score.parts if p.notes_n]

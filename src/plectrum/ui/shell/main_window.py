@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import os
+from functools import partial
 from importlib import import_module
 from pathlib import Path
+from urllib.parse import unquote_to_bytes
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QThreadPool, QTimer
+from PySide6.QtCore import QThreadPool, QTimer, QUrl
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMessageBox, QVBoxLayout, QWidget
 
+from plectrum.core.errors import PlectrumError
+from plectrum.core.trouble_log import note_trouble
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
@@ -22,12 +27,14 @@ from plectrum.ui.shell.exporting import Exporter
 from plectrum.ui.shell.header import Header
 from plectrum.ui.shell.menus import Menus
 from plectrum.ui.shell.my_bowing import MyBowing
+from plectrum.ui.shell.notices import Notices
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.rail import Rail
 from plectrum.ui.shell.recovery import SafetyNet, recovery_folder
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.screens import SCREENS
 from plectrum.ui.shell.telling import StatusLine, error_box
+from plectrum.ui.shell.trouble import Unforeseen
 from plectrum.ui.shell.variants import Variants
 from plectrum.ui.shell.welcome import Welcome
 
@@ -41,6 +48,12 @@ LOADED_AHEAD = (
     "plectrum.core.log.store",
     "plectrum.core.sound.render",
 )
+
+
+def local_path(url: QUrl) -> Path:
+    """The path of a file's address with the bytes the system has for it."""
+    encoded = bytes(url.toEncoded(QUrl.ComponentFormattingOption.FullyEncoded).data())
+    return Path(os.fsdecode(unquote_to_bytes(encoded.removeprefix(b"file://"))))
 
 
 class MainWindow(QMainWindow):
@@ -75,6 +88,8 @@ class MainWindow(QMainWindow):
         self.my_bowing = MyBowing(self.desk, self)
         self.exporter = Exporter(self.session, self, self.desk.message.emit)
         self.error_box: QMessageBox | None = None
+        self._unforeseen = Unforeseen()
+        self.notices = Notices()
         self._screens: dict[str, Screen] = {}
         self._closed = False
         self.header = Header()
@@ -110,7 +125,7 @@ class MainWindow(QMainWindow):
         self.welcome.open_button.setFocus()
         column = QVBoxLayout()
         column.setSpacing(0)
-        for widget in (self.header, self.saving.banner):
+        for widget in (self.header, self.saving.banner, self.notices):
             column.addWidget(widget)
         column.addWidget(self.stack, 1)
         whole = QWidget()
@@ -128,6 +143,9 @@ class MainWindow(QMainWindow):
         session.opened.connect(self._opened)
         session.planned.connect(self._planned)
         session.failed.connect(self.show_error)
+        self.safety_net.trouble.connect(partial(self.notices.tell, "autosave"))
+        desk.engraver.trouble.connect(partial(self.notices.tell, "engraver"))
+        desk.log.set_aside.connect(self._log_set_aside)
         session.saved_changed.connect(self._retitle)
         session.undo_stack.indexChanged.connect(self._retitle)
         desk.message.connect(self.status.say)
@@ -324,15 +342,44 @@ class MainWindow(QMainWindow):
 
     def show_error(self, error: Exception) -> None:
         """One clear message; what was open stays."""
-        self.error_box = error_box(error, self)
-        self.error_box.open()
+        if not isinstance(error, PlectrumError):
+            note_trouble(error)
+            if not self._unforeseen.is_new(error):
+                return
+            self.safety_net.write()
+        box = error_box(error, self)
+        old = self.error_box
+        if old is not None and old.isVisible() and old.text() == box.text():
+            return  # the same from another screen is not said twice
+        self.error_box = box
+        box.open()
+
+    def _log_set_aside(self, text: str) -> None:
+        """The log could not be used: said until it is put away, with the way out."""
+        self.notices.tell("log", text, "Restore a backup …", self._restore_log)
+
+    def _restore_log(self) -> None:
+        if self.show_screen("log") and self.screen_of("log").restore():  # type: ignore[attr-defined]
+            self.notices.tell("log", "")
+
+    def report_problem(self) -> None:
+        """Where the program's log lies, and what to copy from it."""
+        from plectrum.ui.shell.trouble import ReportDialog
+
+        self.report_dialog = ReportDialog(self)
+        self.report_dialog.open()
+
+    def draw_again(self) -> None:
+        """Ask the engraver once more for the music of the screen that is shown."""
+        if self.shown is not None:
+            self.shown.refresh_look()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        paths = [local_path(u) for u in event.mimeData().urls() if u.isLocalFile()]
         if paths:
             event.acceptProposedAction()
             self.open_path(paths[0])

@@ -11,9 +11,11 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QMenuBar
 
 from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.plain_text import shown_name
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.screen import Command, Reach, Screen
 from plectrum.ui.drawing.strips import STRIPS
+from plectrum.ui.look.plain import key_free
 from plectrum.ui.shell.school_menu import SchoolMenu
 from plectrum.ui.shell.screens import SCREENS, ScreenKind
 
@@ -65,6 +67,7 @@ class Menus(QObject):
             [
                 ("&Find a command", "Ctrl+K", window.open_palette),
                 ("&Keys on one sheet", "F1", window.show_keys),
+                ("&Report a problem", "", window.report_problem),
             ],
         )
         self._add("&File", [LINE, ("&Quit", "Ctrl+Q", window.close)])
@@ -141,7 +144,7 @@ class Menus(QObject):
     def _fill_variants(self, menu: QMenu, run: Callable[[str], object]) -> None:
         menu.clear()
         for name in self._window.variants.names():
-            menu.addAction(name, partial(run, name))
+            menu.addAction(key_free(name), partial(run, name))
         if menu.isEmpty():
             menu.addAction("None is kept yet").setEnabled(False)
 
@@ -159,6 +162,7 @@ class Menus(QObject):
                 ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
                 ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),
                 ("&Normal zoom", "Ctrl+0", lambda: window.zoom(0)),
+                ("Draw the &music again", "F5", window.draw_again),
                 LINE,
                 ("Larger interface", "Ctrl+Alt++", lambda: window.scale_step(1)),
                 ("Smaller interface", "Ctrl+Alt+-", lambda: window.scale_step(-1)),
@@ -193,7 +197,8 @@ class Menus(QObject):
     def _fill_recent(self) -> None:
         self._recent_menu.clear()
         for path in self._window.settings.recent:
-            self._recent_menu.addAction(path.name, partial(self._window.opening.open_path, path))
+            name = key_free(shown_name(path))
+            self._recent_menu.addAction(name, partial(self._window.opening.open_path, path))
         if self._recent_menu.isEmpty():
             self._recent_menu.addAction("Nothing yet").setEnabled(False)
 

@@ -14,6 +14,7 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
+from plectrum.ui.look.plain import message_box
 
 if TYPE_CHECKING:
     from plectrum.core.document.document import Document
@@ -152,8 +153,4 @@ class MyBowing(QObject):
         self._box(title, words).exec()
 
     def _box(self, title: str, words: str) -> QMessageBox:
-        box = QMessageBox(self._parent)
-        box.setWindowTitle("My bowing")
-        box.setText(title)
-        box.setInformativeText(words)
-        return box
+        return message_box(self._parent, title, words, title="My bowing")

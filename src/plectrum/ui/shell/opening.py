@@ -9,8 +9,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
+from plectrum.core.errors import PlectrumError, ScoreError
+from plectrum.core.plain_text import shown_name, shown_path
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
+from plectrum.ui.look.plain import ask
 from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
 
 if TYPE_CHECKING:
@@ -71,16 +74,19 @@ class Opening(QObject):
             self._open_midi(path)
             return
         self._wanted = path
+        self._recovering = None
         self._session.open_path(path, instrument=instrument)
 
     def _open_midi(self, path: Path) -> None:
         """MIDI shows first how it would be written."""
 
         def read() -> Song:
+            from plectrum.core.incoming.border import border
+            from plectrum.core.incoming.files import read_file
             from plectrum.core.score.reading.midi import read_midi
-            from plectrum.core.score.scorefile import read_file
 
-            return read_midi(read_file(path), path.name)
+            with border(shown_name(path), ScoreError):
+                return read_midi(read_file(path), shown_name(path))
 
         self._midi_reader.run(read, self._show_midi, self._session.failed.emit)
 
@@ -94,7 +100,7 @@ class Opening(QObject):
     def _open_score(self, score: ScoreFile) -> None:
         from plectrum.core.document.document import Document
 
-        self._wanted = None
+        self._wanted = self._recovering = None
         self._session.open_made(lambda: Document.from_score(score), saved=False)
 
     def new_tune(self) -> None:
@@ -104,7 +110,7 @@ class Opening(QObject):
 
         if not self._may_leave():
             return
-        self._wanted = None
+        self._wanted = self._recovering = None
         self._desk.settings.screen = "piece"
         head = TuneHead()
         self._session.open_made(lambda: Document.for_typing(blank_tune(head), head.instrument))
@@ -124,9 +130,9 @@ class Opening(QObject):
 
         if not self._may_leave():
             return
-        self._wanted = None
+        self._wanted = self._recovering = None
         self._session.open_made(
-            lambda: open_document(text.encode(), "pasted ABC", source="abc"),
+            lambda: open_document(text.encode("utf-8", "replace"), "pasted ABC", source="abc"),
             "Reading the ABC text …",
             saved=False,
         )
@@ -134,8 +140,8 @@ class Opening(QObject):
     def opened(self) -> None:
         """Something was opened: what it was becomes the open file."""
         if self._recovering is not None:
-            self._safety_net.write()  # the new copy is there before the old one goes
-            self._recovering.forget()
+            if self._safety_net.write():  # the new copy is there before the old one goes
+                self._recovering.forget()
             self._recovering = None
         self.path = self._wanted
 
@@ -150,17 +156,27 @@ class Opening(QObject):
         if answer == QMessageBox.StandardButton.Yes:
             self._wanted = left[0].original
             self._recovering = left[0]
-            self._session.recover(left[0].copy, left[0].original)
+            self._session.recover(left[0].copy, left[0].original, self._not_recovered)
             return True
         if answer == QMessageBox.StandardButton.No:
             left[0].forget()
         return False
 
+    def _not_recovered(self, error: Exception) -> None:
+        """The copy cannot be opened: it stays where it is, and that is said."""
+        left, self._recovering = self._recovering, None
+        if left is not None and isinstance(error, PlectrumError):
+            error = PlectrumError(
+                f"the unsaved copy of “{left.title}” cannot be opened: {error.what}",
+                where=f"It stays in {shown_path(left.copy)}",
+                remedy="Nothing was deleted; you are asked again at the next start",
+            )
+        self._session.failed.emit(error)
+
     def ask_recover(self, left: Recovered) -> QMessageBox.StandardButton:
         """Ask whether to recover; one place, so that tests can answer."""
-        return QMessageBox.question(
+        return ask(
             self._window,
-            "Plectrum",
             f"“{left.title}” was not saved when Plectrum stopped last time. Recover it?",
             QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             QMessageBox.StandardButton.Yes,

@@ -14,9 +14,20 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.plain_text import shown_name
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import ask
 from plectrum.ui.shell.file_watch import FileWatch
+
+MOST_STEM_BYTES = 120
+
+
+def file_stem(title: str) -> str:
+    """A title as the name of a file, without its ending."""
+    safe = "".join("-" if c in "/\\:" or not c.isprintable() else c for c in title)
+    cut = safe.strip(" .").encode("utf-8", "replace")[:MOST_STEM_BYTES]
+    return cut.decode("utf-8", "ignore").strip() or "plan"
 
 
 class ChangedBanner(QWidget):
@@ -38,7 +49,7 @@ class ChangedBanner(QWidget):
     def tell(self, path: Path) -> None:
         """A file has changed on disk."""
         self.text.setText(
-            f"{path.name} was changed by another program. "
+            f"{shown_name(path)} was changed by another program. "
             "Load it anew, or keep working with what is open here?"
         )
         self.show()
@@ -61,6 +72,7 @@ class Saving(QObject):
         self.banner = ChangedBanner()
         self.file_watch = FileWatch(self)
         self.file_watch.changed.connect(self.banner.tell)
+        self.banner.leave.clicked.connect(self.file_watch.accept)
 
     def watch(self, path: Path | None) -> None:
         """This is the file that is open now."""
@@ -69,15 +81,20 @@ class Saving(QObject):
 
     def save(self) -> bool:
         """Save the plan file; True if it was written."""
-        if self._session.path is None:
+        path = self._session.path
+        if path is None:
             return self.save_as()
-        return self._save_to(self._session.path, "Saved")
+        if self.file_watch.differs(path) and not self.ask_over(
+            path, "was changed by another program since it was opened here. Write over it?"
+        ):
+            return False
+        return self._save_to(path, "Saved")
 
     def save_as(self) -> bool:
         """Ask where to, and save; True if it was written."""
         if self._session.document is None:
             return False
-        suggested = f"{self._session.document.title}.plectrum"
+        suggested = f"{file_stem(self._session.document.title)}.plectrum"
         name, _ = QFileDialog.getSaveFileName(
             self._window, "Save the plan", suggested, "Plectrum plans (*.plectrum)"
         )
@@ -86,7 +103,22 @@ class Saving(QObject):
         path = Path(name)
         if path.suffix != ".plectrum":
             path = path.with_name(path.name + ".plectrum")
-        return self._save_to(path, f"Saved as {path.name}")
+            if path.exists() and not self.ask_over(path, "is there already. Write over it?"):
+                return False
+        return self._save_to(path, f"Saved as {shown_name(path)}")
+
+    def ask_over(self, path: Path, why: str) -> bool:
+        """Whether to write over a file; one place, so that tests can answer."""
+        buttons = QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel
+        more = "What is there now stays beside it, its name ending in ~."
+        answer = ask(
+            self._window,
+            f"{shown_name(path)} {why}",
+            buttons,
+            QMessageBox.StandardButton.Cancel,
+            more,
+        )
+        return answer == QMessageBox.StandardButton.Save
 
     def _save_to(self, path: Path, said: str) -> bool:
         try:
@@ -111,9 +143,8 @@ class Saving(QObject):
 
     def ask_unsaved(self) -> QMessageBox.StandardButton:
         """Ask what to do with unsaved changes; one place, so that tests can answer."""
-        return QMessageBox.question(
+        return ask(
             self._window,
-            "Plectrum",
             "Save the changes to this plan?",
             QMessageBox.StandardButton.Save
             | QMessageBox.StandardButton.Discard

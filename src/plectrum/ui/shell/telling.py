@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QStatusBar, QWidget
 
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.session import Session
 from plectrum.ui.look.labels import beat_sign
+from plectrum.ui.look.plain import message_box
 
 if TYPE_CHECKING:
     from plectrum.core.planning.plan import Plan
@@ -33,7 +35,7 @@ class StatusLine:
     def __init__(self, bar: QStatusBar, session: Session) -> None:
         self._bar = bar
         self._session = session
-        self.plays = QLabel()
+        self.plays = QLabel(textFormat=Qt.TextFormat.PlainText)
         self.plays.setAccessibleName("Does it play?")
         self._cancel = QPushButton("Cancel")
         self._cancel.setObjectName("small")
@@ -74,13 +76,13 @@ class StatusLine:
 
 def error_box(error: Exception, parent: QWidget) -> QMessageBox:
     """One clear message; what was open stays."""
-    box = QMessageBox(QMessageBox.Icon.Warning, "Plectrum", "", parent=parent)
     if isinstance(error, PlectrumError):
-        box.setText(f"{error.what[0].upper()}{error.what[1:]}.")
-        box.setInformativeText(
-            "\n".join(f"{part}." for part in (error.where, error.remedy) if part)
-        )
+        what = f"{error.what[0].upper()}{error.what[1:]}."
+        more = "\n".join(f"{part}." for part in (error.where, error.remedy) if part)
     else:
-        box.setText("Something went wrong inside Plectrum; your piece is still open.")
-        box.setInformativeText(f"{type(error).__name__}: {error}")
-    return box
+        what = "Something unexpected happened inside Plectrum. Your work is kept."
+        more = (
+            "You can go on. What happened is noted; Help, Report a problem, shows where. "
+            "If it comes again, save under another name and start Plectrum anew."
+        )
+    return message_box(parent, what, more, icon=QMessageBox.Icon.Warning)

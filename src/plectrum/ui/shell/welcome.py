@@ -8,8 +8,10 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from plectrum.core.plain_text import shown_name
 from plectrum.demo import demo_paths
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import key_free, tip
 
 
 class Welcome(QWidget):
@@ -55,9 +57,9 @@ class Welcome(QWidget):
         added: list[QWidget] = [head]
         self._column.addWidget(head, 0, Qt.AlignmentFlag.AlignHCenter)
         for path in paths:
-            button = QPushButton(path.stem.replace("_", " ").title())
+            button = QPushButton(key_free(shown_name(path.stem).replace("_", " ").title()))
             button.setMinimumWidth(240)
-            button.setToolTip(path.name)
+            button.setToolTip(tip(shown_name(path)))
             button.clicked.connect(lambda _=False, p=path: self.path_wanted.emit(p))
             self._column.addWidget(button, 0, Qt.AlignmentFlag.AlignHCenter)
             added.append(button)

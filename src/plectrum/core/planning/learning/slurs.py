@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.learning.groups import Cuts
-from plectrum.core.planning.strokes.slur_features import FOLLOWS, SlurColumns, slur_columns
+from plectrum.core.planning.strokes.slur_columns import SlurColumns, slur_columns
+from plectrum.core.planning.strokes.slur_features import FOLLOWS
 from plectrum.core.planning.strokes.slurs import LONGEST_N, group_rows, possible_groups
 from plectrum.core.score.model import Part
 

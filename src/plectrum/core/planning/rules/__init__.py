@@ -376,7 +376,7 @@ LONG_S = rule("long_s", 0.6, "s", _CONTEXT, "a long note to go on from", out=9.0
 # Slurs as decisions; how likely each is, is learnt.
 _SLURS = "planning.strokes.slurs"
 SLUR_GAP_S = rule(
-    "slur_gap_s", 0.02, "s", "planning.strokes.slur_features", "no slur over a rest", term="slur",
+    "slur_gap_s", 0.02, "s", "planning.strokes.slur_columns", "no slur over a rest", term="slur",
     out=9.0,
 )  # fmt: skip
 SLUR_ADDED = rule("slur_added", 1.8, "cost", _SLURS, "a slur that is not printed", term="slur")

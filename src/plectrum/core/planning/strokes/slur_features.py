@@ -6,65 +6,22 @@ What each is worth is learnt from printed slurs: a row of the rule table by the 
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
-from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.rules.learnt import slur_figures
-from plectrum.core.planning.strokes.amounts import STOPPED
-from plectrum.core.planning.strokes.context import PLACES, Columns, columns_of
+from plectrum.core.planning.strokes.context import PLACES
+from plectrum.core.planning.strokes.slur_columns import SlurColumns
 from plectrum.core.planning.strokes.slur_figures import figure_scores
-from plectrum.core.score.model import Note, Part
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 Features = dict[str, Bools | Floats]
 _ALIKE = 1e-6
-
-
-class SlurColumns(NamedTuple):
-    """What the features need of every bowed note, an array each."""
-
-    columns: Columns
-    pitch: Ints
-    level: Ints
-    level_db: Floats
-    seconds: Floats
-    quarters: Floats
-    joinable: Bools
-    stopped: Bools
-
-
-def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]) -> SlurColumns:
-    """The columns of some notes of a part, one row a note; string levels of 0 are unknown."""
-    index = np.array([n.index for n in notes], dtype=np.int64)
-    whole = columns_of(part)
-    columns = whole._replace(**{name: getattr(whole, name)[index] for name in whole._fields})
-    return SlurColumns(
-        columns,
-        np.array([n.pitches[0].midi for n in notes], dtype=np.int64),
-        np.array([fingered[n.index].level or 0 for n in notes], dtype=np.int64),
-        np.array([n.level_db for n in notes]),
-        columns.end_s - columns.onset_s,
-        columns.end_q - columns.onset_q,
-        _joinable(notes),
-        np.array([bool(n.articulations & STOPPED) for n in notes], dtype=bool),
-    )
-
-
-def _joinable(notes: Sequence[Note]) -> Bools:
-    """Whether a note may share a bow with the one before: no rest between."""
-    found = np.zeros(len(notes), dtype=bool)
-    for k in range(1, len(notes)):
-        a, b = notes[k - 1], notes[k]
-        follows = b.index == a.index + 1 and b.gap_before_s <= rules.SLUR_GAP_S
-        found[k] = follows
-    return found
 
 
 def join_features(c: SlurColumns, figures: Mapping[str, float] | None = None) -> Features:

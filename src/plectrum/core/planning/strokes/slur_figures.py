@@ -8,15 +8,12 @@ A figure is a key of words, as `slur_figures.json` has them. Durations count in 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning.strokes.context import PLACES
-
-if TYPE_CHECKING:
-    from plectrum.core.planning.strokes.slur_features import SlurColumns
+from plectrum.core.planning.strokes.slur_columns import SlurColumns
 
 # Whose durations and intervals a figure has; 0 is the note that would be joined to the one before.
 SHAPES: Mapping[str, tuple[tuple[int, ...], tuple[int, ...]]] = {

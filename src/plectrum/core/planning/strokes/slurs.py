@@ -17,13 +17,12 @@ from plectrum.core.document.choices import SLUR_AMOUNT_USUAL, Choices, Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.rules import SLUR_WORTH
+from plectrum.core.planning.strokes.slur_columns import SlurColumns, slur_columns
 from plectrum.core.planning.strokes.slur_features import (
     FOLLOWS,
     Features,
-    SlurColumns,
     group_features,
     join_features,
-    slur_columns,
 )
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import SlurSchool

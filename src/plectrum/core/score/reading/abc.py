@@ -16,6 +16,8 @@ from fractions import Fraction
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.numbers import only_whole, whole
+from plectrum.core.plain_text import one_line
 
 TIME_LIMIT_S = 20.0
 MEMORY_LIMIT_BYTES = 2_000_000_000
@@ -34,7 +36,8 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
         )
     try:
         done = subprocess.run(
-            [sys.executable, "-m", "plectrum.core.score.reading.abc"],
+            # Isolated: nothing beside the tune is ever taken for a module.
+            [sys.executable, "-I", "-m", "plectrum.core.score.reading.abc"],
             input=data,
             capture_output=True,
             timeout=time_limit_s,
@@ -50,7 +53,7 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
         lines = [line for line in done.stderr.decode("utf-8", "replace").splitlines() if line]
         reason = re.sub(r"^\w*(Error|Exception): ", "", lines[-1]) if lines else "no tune found"
         raise ScoreError(
-            f"the ABC text cannot be converted ({reason[:120]})",
+            f"the ABC text cannot be converted ({one_line(reason, 120)})",
             where=where,
             remedy="Check the X:, M:, L: and K: lines and the notes after them",
         )
@@ -71,13 +74,13 @@ def _number_pickup(data: bytes) -> bytes:
 
 
 def _is_short(measure: etree._Element) -> bool:
-    divisions = int(measure.findtext("attributes/divisions") or 1)
+    divisions = only_whole(measure.findtext("attributes/divisions")) or 1
     beats = measure.findtext("attributes/time/beats") or "4"
-    beat_type = int(measure.findtext("attributes/time/beat-type") or 4)
-    nominal_q = Fraction(sum(int(b) for b in beats.split("+")) * 4, beat_type)
+    beat_type = only_whole(measure.findtext("attributes/time/beat-type")) or 4
+    nominal_q = Fraction(sum(only_whole(b) or 0 for b in beats.split("+")) * 4, beat_type)
     voice = next((n.findtext("voice") for n in measure.iterfind("note")), None)
     content = sum(
-        int(n.findtext("duration") or 0)
+        whole(n.findtext("duration")) or 0
         for n in measure.iterfind("note")
         if n.find("chord") is None and n.findtext("voice") == voice
     )

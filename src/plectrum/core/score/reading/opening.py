@@ -6,8 +6,11 @@ from dataclasses import replace
 from pathlib import Path
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.files import read_file
+from plectrum.core.plain_text import shown_name
 from plectrum.core.score import guards
-from plectrum.core.score.scorefile import ScoreFile, read_file, score_from_xml
+from plectrum.core.score.scorefile import ScoreFile, score_from_xml
 
 READABLE = "Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file"
 
@@ -23,6 +26,11 @@ def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
     Raises:
         ScoreError: whatever is wrong with it, in one line.
     """
+    with border(name, ScoreError):
+        return _opened(data, name, source)
+
+
+def _opened(data: bytes, name: str, source: str | None) -> ScoreFile:
     guards.check_size(data, name)
     kind = guards.kind_of(data)
     if source == "abc" and kind in ("unknown", "abc"):
@@ -48,4 +56,4 @@ def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
 
 def open_path(path: Path) -> ScoreFile:
     """`open_score` for a file on disk."""
-    return open_score(read_file(path), path.name)
+    return open_score(read_file(path), shown_name(path))

@@ -8,6 +8,7 @@ from itertools import groupby
 
 from lxml import etree
 
+from plectrum.core.incoming.numbers import decimal, whole
 from plectrum.core.score.edit import insert_child, remove_element
 from plectrum.core.score.metre import counted_groups
 from plectrum.core.score.model import STEP_SEMITONES, Metre, Pitch
@@ -70,8 +71,8 @@ def value_of(note: etree._Element, length_q: Fraction) -> Value | None:
     if change is not None:
         try:
             tuplet = (
-                int(change.findtext("actual-notes") or 0),
-                int(change.findtext("normal-notes") or 0),
+                whole(change.findtext("actual-notes")) or 0,
+                whole(change.findtext("normal-notes")) or 0,
             )
         except ValueError:
             return None
@@ -98,8 +99,10 @@ def pitch_of(note: etree._Element) -> Pitch | None:
     if found is None:
         return None
     step = (found.findtext("step") or "C").strip().upper()
-    alter = round(float(found.findtext("alter") or 0))
-    return Pitch(step, alter, int(found.findtext("octave") or 4))
+    octave = whole(found.findtext("octave"))
+    octave = 4 if octave is None else octave
+    alter = round(decimal(found.findtext("alter")) or 0)
+    return Pitch(step, alter, octave)
 
 
 def key_alter(step: str, fifths: int) -> int:

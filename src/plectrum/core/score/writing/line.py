@@ -17,6 +17,7 @@ from itertools import pairwise
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.numbers import fraction, only_whole, whole
 from plectrum.core.score.edit import remove_element
 from plectrum.core.score.model import COMMON_TIME, Metre
 from plectrum.core.score.raw import integer
@@ -289,10 +290,10 @@ class Line:
             for _, _, value in bar:
                 needed = math.lcm(needed, value.length_q.denominator)
         for found in self.part.iter("divisions"):
-            factor = needed // max(1, int(found.text or 1))
+            factor = needed // max(1, whole(found.text) or 1)
             if factor > 1:
                 for offset in self.part.iter("offset"):
-                    offset.text = str(round(float(offset.text or 0) * factor))
+                    offset.text = str(round((fraction(offset.text) or 0) * factor))
             found.text = str(needed)
         self.divisions = needed
 
@@ -383,8 +384,8 @@ def metre_in(child: etree._Element, before: Metre) -> Metre:
     time = child.find("time") if child.tag == "attributes" else None
     if time is None or time.find("beats") is None:
         return before
-    groups = tuple(int(part) for part in (time.findtext("beats") or "4").split("+"))
-    return Metre(groups, int(time.findtext("beat-type") or 4))
+    groups = tuple(only_whole(part) or 4 for part in (time.findtext("beats") or "4").split("+"))
+    return Metre(groups, only_whole(time.findtext("beat-type")) or 4)
 
 
 def fifths_in(measure: etree._Element, before: int) -> int:

@@ -7,6 +7,7 @@ from fractions import Fraction
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.numbers import whole
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.edit import remove_element
 from plectrum.core.score.model import Metre
@@ -136,7 +137,7 @@ class WholeEdits(OpenPart):
         for key in self.part.iter("key"):
             written = key.find("fifths")
             if written is not None:
-                written.text = str(int(written.text or 0) + fifths)
+                written.text = str((whole(written.text) or 0) + fifths)
         if self.part.find("measure/attributes/key") is None and fifths:
             self.set_key(fifths, keep_sound=True)
         self._show_accidentals()
