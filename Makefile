@@ -2,6 +2,8 @@
 # make test     sets up on first use, then runs lint, types, import contracts and tests
 # make bench    prints speed, memory and growth
 # make calibrate  learns the worth of directions and hooks from printed bowings (long)
+# make fuzz     throws damaged files at every entry, five minutes; ARGS="--minutes 30 --seed 7"
+# make monkey   lets a random hand work in the real window; ARGS="--actions 10000 --seed 7"
 # make mutants  tells which small changes of the core no test notices (long)
 PY := python3
 BIN := .venv/bin
@@ -9,7 +11,7 @@ BIN := .venv/bin
 LOOPS := $(shell find src -name '*.pyx')
 NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh $(LOOPS)
 
-.PHONY: setup demo test lint unit bench calibrate mutants screenshots clean
+.PHONY: setup demo test lint unit bench calibrate fuzz monkey mutants screenshots clean
 
 # For the application alone, and with all that testing and developing need.
 setup: .venv/.developer
@@ -40,6 +42,12 @@ bench: setup
 
 calibrate: setup
 	$(BIN)/python -m scripts.calibrate
+
+fuzz: setup
+	$(BIN)/python -W ignore -m tests.fuzzing.run $(ARGS)
+
+monkey: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing.monkey $(ARGS)
 
 mutants: setup
 	$(BIN)/python scripts/mutants.py

@@ -436,6 +436,13 @@ def test_a_plan_is_given_and_a_long_day_questioned(qtbot, demo_window):
     assert not log.lesson.long.isVisible()
 
 
+def imported(qtbot, log) -> None:
+    """Import, and wait until it is over, well or ill."""
+    log.import_file()
+    running = log._importing
+    qtbot.waitUntil(lambda: not running._runner.busy, timeout=30_000)
+
+
 def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
     log = demo_window.screen_of("log")
     target = {"name": ""}
@@ -448,26 +455,31 @@ def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
         target["name"] = str(tmp_path / name)
         work()
         assert (tmp_path / name).stat().st_size > 1000
+        assert (tmp_path / name).stat().st_mode & 0o077 == 0
     assert json.loads((tmp_path / "l.json").read_bytes())["format"] == "plectrum-log"
     log.forget_student()
     assert [s.name for s in log.store.all(Student)] == ["Maris", "Tarn"]
     target["name"] = str(tmp_path / "l.json")
-    log.import_file()
+    imported(qtbot, log)
     assert len(log.store.all(Measured)) == whole
     log.forget_student()
     target["name"] = str(tmp_path / "b.sqlite")
     log.restore()
     assert len(log.store.all(Measured)) == whole
     target["name"] = str(tmp_path / "l.zip")
-    log.import_file()
+    imported(qtbot, log)
     assert len(log.store.all(Measured)) == whole
+    log.undo()  # an import is one step
+    log.redo()
     (tmp_path / "l.zip").write_bytes(b"no zip")
-    log.import_file()
+    imported(qtbot, log)
     assert "not a zip" in demo_window.error_box.text()
     demo_window.error_box.close()
-    (tmp_path / "m.csv").write_text("student,on,measure,value\nTarn,2026-11-02,placements,7\n")
+    (tmp_path / "m.csv").write_text(
+        "student,on,measure,value\nTarn,2026-11-02,placements hit of ten,7\n"
+    )
     target["name"] = str(tmp_path / "m.csv")
-    log.import_file()
+    imported(qtbot, log)
     assert len(log.store.all(Measured)) == whole + 1
 
 
@@ -477,14 +489,14 @@ def test_a_log_that_cannot_be_opened_does_not_stop_the_window(qtbot, themed, tmp
     window = MainWindow(settings, tmp_path, tmp_path / "players")
     qtbot.addWidget(window)
     window.show()
-    qtbot.waitUntil(lambda: window.error_box is not None, timeout=30_000)
-    assert "cannot be opened" in window.error_box.text()
-    window.error_box.close()
+    qtbot.waitUntil(lambda: "log" in window.notices.shown, timeout=30_000)
     window.show_screen("log")
     window.screen_of("log").add_student("Wren", "violin")
     assert window.screen_of("log").student.name == "Wren"
     window.close()
-    assert (tmp_path / "log.sqlite").read_bytes() == b"no database at all"
+    (aside,) = tmp_path.glob("log-set-aside-*.sqlite")
+    assert aside.read_bytes() == b"no database at all"
+    assert (tmp_path / "log.sqlite").stat().st_mode & 0o077 == 0
 
 
 def test_limits_follow_the_player_of_the_same_name_only(qtbot, window, tmp_path):

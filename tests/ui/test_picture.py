@@ -118,18 +118,16 @@ def test_a_note_tied_over_a_line_break_goes_on_where_it_was():
     assert found
 
 
-def test_a_crash_of_the_engraver_is_reported_and_it_comes_back(qtbot, themed):
+def test_a_crash_of_the_engraver_costs_nothing(qtbot, themed):
     client = EngravingClient()
     channel = client.channel("test")
     score = open_score(demo_paths()[0].read_bytes(), "x")
     layout = Layout(score, ("P1",), "violin", 900, 40)
     with qtbot.waitSignal(channel.system_ready, timeout=30_000):
         channel.engrave(layout)
-    with qtbot.waitSignal(channel.failed, timeout=30_000):
-        channel.engrave(layout)
-        client._process.kill()
     with qtbot.waitSignal(channel.system_ready, timeout=30_000):
         channel.engrave(layout)
+        client._process.kill()
     client.close()
 
 

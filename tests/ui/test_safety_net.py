@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -11,10 +12,12 @@ from pathlib import Path
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QMessageBox
 
-from plectrum.core.files.planfile import document_from_bytes
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import document_from_bytes, recovery_bytes
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.shell import recovery
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.shell.recovery import find_recovered
 from tests.ui.conftest import wait_planned
@@ -26,6 +29,7 @@ from PySide6.QtCore import QSettings, QTimer
 from plectrum.core.document.choices import Pin
 from plectrum.core.score.model import Direction
 from plectrum.ui.shell.app import make_application
+from plectrum.ui.shell import recovery
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.desk.settings import Settings
 
@@ -99,29 +103,69 @@ def test_undoing_back_to_what_was_saved_takes_the_copy_away(qtbot, violin):
     assert copies(violin.recovery) == []
 
 
+def left_behind(violin, folder: Path, name: str = "gone") -> Path:
+    """A copy as a window leaves it that was killed."""
+    path = folder / f"{name}.plectrum"
+    path.write_bytes(recovery_bytes(violin.session.document, Path("/tmp/tune.plectrum")))
+    return path
+
+
 def test_a_copy_nobody_wants_is_forgotten(qtbot, violin, tmp_path):
-    gone = tmp_path / "99999999.plectrum"
-    gone.write_bytes(b"whatever")
-    gone.with_suffix(".json").write_text('{"title": "Old", "original": ""}')
-    assert [r.title for r in find_recovered(tmp_path)] == ["Old"]
+    gone = left_behind(violin, tmp_path)
+    (left,) = find_recovered(tmp_path)
+    assert (left.title, left.original) == ("Lantern Ferry", Path("/tmp/tune.plectrum"))
     violin.opening.ask_recover = lambda _left: QMessageBox.StandardButton.No
     assert not violin.offer_recovery()
     assert not gone.exists()
 
 
-def test_copies_of_living_windows_are_left_alone(tmp_path):
-    own = tmp_path / f"{os.getppid()}.plectrum"
-    own.write_bytes(b"x")
-    own.with_suffix(".json").write_text('{"title": "Mine", "original": ""}')
-    assert find_recovered(tmp_path) == []
+def test_copies_of_living_windows_are_left_alone(violin, qtbot):
+    """Told by the lock the window holds, whatever its process number is."""
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
+    assert violin.safety_net.write()
+    (copy,) = copies(violin.recovery)
+    assert find_recovered(violin.recovery) == []
+    shutil.copy(copy, copy.with_name("other.plectrum"))
+    assert [r.copy.name for r in find_recovered(violin.recovery)] == ["other.plectrum"]
+    assert copy.stat().st_mode & 0o077 == 0
 
 
-def test_a_damaged_copy_says_so_and_the_window_goes_on(qtbot, window, tmp_path):
-    gone = tmp_path / "99999998.plectrum"
+def test_a_kill_between_two_files_hides_nothing(violin, tmp_path):
+    """Copy and note are one file; a dangling link or a lock alone stops nothing."""
+    left_behind(violin, tmp_path)
+    (tmp_path / "dangling.plectrum").symlink_to(tmp_path / "nowhere")
+    (tmp_path / "alone.lock").write_bytes(b"")
+    assert [r.title for r in find_recovered(tmp_path)] == ["Lantern Ferry"]
+    assert find_recovered(tmp_path / "no such folder") == []
+
+
+def test_a_damaged_copy_says_so_stays_and_the_window_goes_on(qtbot, window, tmp_path):
+    gone = tmp_path / "torn.plectrum"
     gone.write_bytes(b"not a plan")
-    gone.with_suffix(".json").write_text('{"title": "Torn", "original": ""}')
     window.opening.ask_recover = lambda _left: QMessageBox.StandardButton.Yes
     with qtbot.waitSignal(window.session.failed, timeout=30_000):
         window.offer_recovery()
+    assert "cannot be opened" in window.error_box.text()
+    assert "torn.plectrum" in window.error_box.informativeText()
     window.error_box.close()
     assert window.session.document is None
+    window.open_path(demo_paths()[0])
+    qtbot.waitUntil(lambda: window.session.document is not None, timeout=30_000)
+    assert gone.read_bytes() == b"not a plan"
+
+
+def test_a_copy_that_cannot_be_kept_is_said_once_and_stays_visible(qtbot, violin, monkeypatch):
+    def full(*_a, **_k):
+        raise PlectrumError("the file cannot be written (no space left on device)")
+
+    with monkeypatch.context() as disk:
+        disk.setattr(recovery, "write_atomically", full)
+        qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
+        assert not violin.safety_net.write()
+        (said,) = violin.notices.texts
+        assert "no space left" in said
+        violin.notices.shown["autosave"].away.click()
+        assert not violin.safety_net.write()
+        assert violin.notices.texts == []  # put away, and not said again
+    assert violin.safety_net.write()
+    assert violin.notices.shown == {}

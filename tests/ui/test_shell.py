@@ -89,10 +89,11 @@ def test_a_damaged_log_is_told_at_the_start(qtbot, themed, tmp_path):
     path.write_bytes(b"SQLite format 3\0 and then nothing sensible" * 30)
     made = MainWindow(None, tmp_path, tmp_path / "players", path)
     qtbot.addWidget(made)
-    qtbot.waitUntil(lambda: made.error_box is not None, timeout=10_000)
-    assert "log cannot be opened" in made.error_box.text()
-    made.error_box.close()
-    assert path.read_bytes().startswith(b"SQLite format 3")
+    qtbot.waitUntil(lambda: "log" in made.notices.shown, timeout=10_000)
+    assert "The log cannot be opened" in made.notices.texts[0]
+    (aside,) = tmp_path.glob("log-set-aside-*.sqlite")
+    assert aside.name in made.notices.texts[0]
+    assert aside.read_bytes().endswith(b"nothing sensible")
 
 
 def test_a_sound_log_is_not_opened_by_looking_at_it(tmp_path):

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import errno
+import os
 import sys
 from collections.abc import Sequence
 from importlib import import_module
@@ -91,6 +92,8 @@ def _unforeseen(trouble: Exception) -> int:
     from plectrum.core.trouble_log import note_trouble, trouble_log_path
 
     note_trouble(trouble)
+    if isinstance(trouble, OSError):  # what could not be written is not tried again at the end
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
     full = isinstance(trouble, OSError) and trouble.errno == errno.ENOSPC
     what = "the disk is full" if full else "something unexpected went wrong; no file was changed"
     print(f"plectrum: {what}. It is noted in {trouble_log_path()}", file=sys.stderr)

@@ -101,7 +101,7 @@ def open_zip(data: bytes, where: str) -> zipfile.ZipFile:
     """
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
-    except (zipfile.BadZipFile, ValueError, OSError) as error:
+    except (zipfile.BadZipFile, ValueError, OSError, NotImplementedError) as error:
         raise ScoreError(
             "the compressed file is damaged", where=where, remedy="Save or download it again"
         ) from error

@@ -50,6 +50,7 @@ class Notices(QWidget):
         if text:
             made = self.shown[matter] = _Notice(text, button, do)
             self._column.addWidget(made)
+            made.show()
 
     @property
     def texts(self) -> list[str]:

@@ -18,8 +18,9 @@ from lxml import etree
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import only_whole, whole
 from plectrum.core.plain_text import one_line
+from plectrum.core.score import guards
 
-TIME_LIMIT_S = 20.0
+TIME_LIMIT_S = 8.0
 MEMORY_LIMIT_BYTES = 2_000_000_000
 MAX_ABC_BYTES = 400_000
 
@@ -57,12 +58,12 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
             where=where,
             remedy="Check the X:, M:, L: and K: lines and the notes after them",
         )
-    return _number_pickup(done.stdout)
+    return _number_pickup(done.stdout, where)
 
 
-def _number_pickup(data: bytes) -> bytes:
+def _number_pickup(data: bytes, where: str) -> bytes:
     """Number a short first bar 0, as it is printed; the converter counts it as 1."""
-    tree = etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+    tree = guards.parse_xml(data, where).getroot()
     for part in tree.iterfind("part"):
         measures = part.findall("measure")
         if measures and _is_short(measures[0]):
