@@ -6,13 +6,14 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Qt, QThreadPool, QTimer, Signal
-from PySide6.QtWidgets import QFileDialog, QProgressDialog, QWidget
+from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
+from plectrum.ui.look.plain import progress_dialog
 
 if TYPE_CHECKING:
     from plectrum.core.document.document import Document
@@ -36,8 +37,7 @@ class SoundExport(QObject):
         self._renderer = Renderer(performance, tone=tone, click=click)
         self._length_s = performance.length_s
         self._wanted = True
-        self.progress = QProgressDialog("Rendering the sound …", "Cancel", 0, 100, parent)
-        self.progress.setWindowModality(Qt.WindowModality.WindowModal)
+        self.progress = progress_dialog(parent, "Rendering the sound …", 100)
         self.progress.setMinimumDuration(1000)
         self.progress.canceled.connect(self._cancel)
         self._timer = QTimer(self, interval=100)

@@ -1,0 +1,261 @@
+"""The window when things go wrong: foreign texts, changed files, nothing foreseen."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from datetime import date
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QSettings, Qt, QUrl
+from PySide6.QtWidgets import QFileDialog, QLabel, QMenu, QWidget
+
+from plectrum.core.errors import PlectrumError
+from plectrum.core.log.records import Practised, Student
+from plectrum.core.trouble_log import trouble_log_path
+from plectrum.demo import demo_paths
+from plectrum.ui.desk.settings import Settings
+from plectrum.ui.editing.runner import Runner, computing, finish_work
+from plectrum.ui.look import plain
+from plectrum.ui.shell.main_window import local_path
+from plectrum.ui.shell.saving import file_stem
+from plectrum.ui.shell.screens import SCREENS
+from plectrum.ui.shell.trouble import ReportDialog, catch_unforeseen
+from tests.tunes import tune_xml
+from tests.ui.conftest import wait_planned
+
+EVIL = "<img src=/etc/passwd><b>x</b>"
+
+
+def shown_as_markup(widget: QWidget) -> list[str]:
+    """Texts in a window that the toolkit would read as markup although they come from a file."""
+    found = []
+    for inner in [widget, *widget.findChildren(QWidget)]:
+        if "<img" in inner.toolTip():
+            found.append(f"tip of {type(inner).__name__}")
+        if isinstance(inner, QLabel) and "<img" in inner.text():
+            rich = inner.textFormat() != Qt.TextFormat.PlainText
+            found += [f"label {inner.text()[:60]}"] if rich else []
+        for kind in ("item", "topLevelItem"):
+            getter, count = getattr(inner, kind, None), getattr(inner, "count", None)
+            if kind == "topLevelItem":
+                count = getattr(inner, "topLevelItemCount", None)
+            if callable(getter) and callable(count) and hasattr(inner, "itemClicked"):
+                for k in range(count()):
+                    item = getter(k)
+                    tip = item.toolTip() if kind == "item" else item.toolTip(0)
+                    found += [f"item of {type(inner).__name__}"] if "<img" in tip else []
+    return found
+
+
+def test_markup_in_titles_names_and_notes_is_shown_as_it_stands(qtbot, opened, tmp_path):
+    """Every screen, with a piece, a part, a player, a student and a variant of evil names."""
+    path = tmp_path / "evil.musicxml"
+    escaped = EVIL.replace("&", "&amp;").replace("<", "&lt;")
+    xml = tune_xml("A4 B4 C5 D5|E5*4").replace(
+        b"<part-name>Violin</part-name>",
+        f"<part-name>Violin {escaped}</part-name>".encode(),
+    )
+    title = f"<movement-title>{escaped}</movement-title><part-list>"
+    xml = xml.replace(b"<part-list>", title.encode())
+    path.write_bytes(xml)
+    window = opened(path)
+    who = Student(EVIL[:60], "violin", note=EVIL)
+    window.desk.log.put(who, Practised(who.id, date(2026, 11, 2), 5, note=EVIL))
+    for kind in SCREENS:
+        window.show_screen(kind.key)
+        qtbot.wait(50)
+    wait_planned(qtbot, window)
+    assert EVIL in window.header.title.text()
+    assert shown_as_markup(window) == []
+    window.show_error(PlectrumError(f"part {EVIL} is not there", where=EVIL, remedy=EVIL))
+    assert shown_as_markup(window.error_box) == []
+    assert EVIL in window.error_box.text()
+    window.error_box.close()
+
+
+def test_boxes_tips_and_menus_show_text_as_it_stands(qtbot, themed):
+    parent = QWidget()
+    qtbot.addWidget(parent)
+    box = plain.message_box(parent, EVIL, EVIL)
+    assert shown_as_markup(box) == []
+    assert box.informativeText() == EVIL
+    dialog = plain.progress_dialog(parent, EVIL, 10)
+    dialog.reset()
+    assert shown_as_markup(dialog) == []
+    assert "<img" not in plain.tip(EVIL)
+    assert plain.tip("a plain tip") == "a plain tip"
+    menu = QMenu(parent)
+    assert menu.addAction(plain.key_free("Fish & chips")).text() == "Fish && chips"
+
+
+def test_no_window_makes_boxes_and_tips_of_its_own():
+    """Static boxes show markup, so nobody calls them; tips that say what a file says go through
+    `plain.tip`."""
+    folder = Path(plain.__file__).parents[1]
+    for path in folder.rglob("*.py"):
+        text = path.read_text("utf-8")
+        if path.name == "plain.py":
+            continue
+        for call in ("QMessageBox.question", "QMessageBox.warning", "QMessageBox.information",
+                     "QMessageBox.critical", "QMessageBox(", "QProgressDialog("):  # fmt: skip
+            assert call not in text, (path.name, call)
+
+
+def test_the_unforeseen_is_noted_shown_once_and_work_goes_on(qtbot, violin, monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    catch_unforeseen(violin.show_error)
+
+    def break_down() -> None:
+        raise KeyError("Wren Halloway")
+
+    for _ in range(3):
+        try:
+            break_down()
+        except KeyError:
+            sys.excepthook(*sys.exc_info())
+    assert "Your work is kept" in violin.error_box.text()
+    first = violin.error_box
+    first.close()
+    try:
+        break_down()
+    except KeyError:
+        sys.excepthook(*sys.exc_info())
+    assert violin.error_box is first  # once is enough
+    noted = trouble_log_path().read_text()
+    assert noted.count("unexpected KeyError") == 4
+    assert "break_down" in noted
+    assert "Halloway" not in noted
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
+    wait_planned(qtbot, violin)
+    assert violin.session.unsaved
+
+
+def test_the_report_shows_where_the_log_is_and_what_to_copy(qtbot, violin, monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    violin.report_problem()
+    dialog = violin.report_dialog
+    assert isinstance(dialog, ReportDialog)
+    assert "PySide6" in dialog.facts.toPlainText()
+    assert any("plectrum.log" in w.text() for w in dialog.findChildren(QLabel))
+    dialog.copy.click()
+    dialog.close()
+
+
+def test_a_file_changed_since_is_not_written_over_without_a_question(qtbot, violin, tmp_path):
+    path = tmp_path / "plan.plectrum"
+    assert violin.saving._save_to(path, "Saved")
+    answers = [False]
+    asked = []
+
+    def ask_over(file: Path, why: str) -> bool:
+        asked.append(why)
+        return answers[0]
+
+    violin.saving.ask_over = ask_over
+    path.write_bytes(path.read_bytes() + b"by another")
+    theirs = path.read_bytes()
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
+    assert not violin.saving.save()
+    assert path.read_bytes() == theirs
+    assert len(asked) == 1
+    answers[0] = True
+    assert violin.saving.save()
+    assert path.with_name("plan.plectrum~").read_bytes() == theirs
+    assert violin.saving.save()  # nobody asks about one's own
+    assert len(asked) == 2
+
+
+def test_keeping_mine_is_an_answer(qtbot, violin, tmp_path):
+    path = tmp_path / "plan.plectrum"
+    violin.saving._save_to(path, "Saved")
+    violin.saving.ask_over = lambda *_: pytest.fail("asked although it was answered")
+    path.write_bytes(b"theirs")
+    qtbot.waitUntil(lambda: not violin.saving.banner.isHidden(), timeout=10_000)
+    violin.saving.banner.leave.click()
+    assert violin.saving.save()
+
+
+def test_an_ending_that_is_added_overwrites_nothing_unasked(qtbot, violin, tmp_path, monkeypatch):
+    there = tmp_path / "mine.plectrum"
+    there.write_bytes(b"precious")
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(tmp_path / "mine"), "")
+    )
+    violin.saving.ask_over = lambda *_: False
+    assert not violin.saving.save_as()
+    assert there.read_bytes() == b"precious"
+
+
+@pytest.mark.parametrize(
+    "name", [b"tune\xff.musicxml", b"line\nbreak.musicxml", b"n" * 240 + b".musicxml"]
+)
+def test_names_of_files_as_the_system_has_them(qtbot, opened, tmp_path, name):
+    """Opened, dropped, remembered, saved and recovered under names that are not UTF-8."""
+    path = Path(os.fsdecode(os.fsencode(tmp_path) + b"/" + name))
+    path.write_bytes(demo_paths()[0].read_bytes())
+    window = opened(path)
+    assert window.opening.path == path
+    again = Settings(QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat))
+    assert window.settings.recent[0] == path
+    assert again.recent[0] == path
+    qtbot.keyClick(window.screen_of("bowing").view, Qt.Key.Key_D)
+    wait_planned(qtbot, window)
+    assert window.safety_net.write()
+    saved = Path(os.fsdecode(os.fsencode(tmp_path) + b"/" + name[:60] + b".plectrum"))
+    assert window.saving._save_to(saved, "Saved")
+    assert saved.exists()
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.open_path(saved)
+    window.welcome.show_recent(window.settings.recent)
+    window.menus._fill_recent()
+
+
+def test_what_is_dropped_has_the_bytes_of_its_name(tmp_path):
+    path = Path(os.fsdecode(os.fsencode(tmp_path) + b"/a b\xff.xml"))
+    url = QUrl.fromEncoded(path.as_uri().encode())
+    assert local_path(url) == path
+    assert local_path(QUrl.fromLocalFile("/tmp/ä b%.xml")) == Path("/tmp/ä b%.xml")
+
+
+def test_a_title_makes_a_name_a_file_can_have():
+    assert file_stem("A/B: c") == "A-B- c"
+    assert file_stem("../../etc/passwd\n") == "-..-etc-passwd-"
+    assert file_stem("") == "plan"
+    assert len(file_stem("é" * 400).encode()) <= 120
+
+
+def test_closing_while_work_runs_leaves_no_trace(qtbot, themed, capfd):
+    owner = QWidget()
+    runner = Runner(owner)
+    runner.run(lambda: time.sleep(0.3), lambda _: None, lambda _: None)
+    qtbot.wait(50)
+    runner._signals.deleteLater()
+    owner.deleteLater()
+    del runner
+    qtbot.wait(50)
+    finish_work()
+    assert computing().activeThreadCount() == 0
+    assert "deleted" not in capfd.readouterr().err
+
+
+def test_a_folder_that_is_gone_is_said_and_nothing_is_lost(qtbot, violin, tmp_path):
+    folder = tmp_path / "gone"
+    folder.mkdir()
+    assert violin.saving._save_to(folder / "p.plectrum", "Saved")
+    (folder / "p.plectrum").unlink()
+    folder.rmdir()
+    qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_D)
+    wait_planned(qtbot, violin)
+    assert not violin.saving.save()
+    assert "cannot be written" in violin.error_box.text()
+    violin.error_box.close()
+    assert violin.session.unsaved
+
+
+def test_settings_are_the_users_alone(qtbot, violin, tmp_path):
+    violin.settings.add_recent(tmp_path / "x")
+    assert (tmp_path / "settings.ini").stat().st_mode & 0o077 == 0
