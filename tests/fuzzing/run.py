@@ -17,6 +17,7 @@ import zlib
 from collections import Counter
 from multiprocessing import Process, Queue
 from pathlib import Path
+from queue import Empty
 from typing import Any
 
 from plectrum.core.errors import PlectrumError
@@ -72,6 +73,7 @@ def _work(share: int, jobs: int, options: Any, told: Queue) -> None:
     signal.signal(signal.SIGALRM, _too_long)
     for target in TARGETS:
         target.examples()
+    told.put(("begun",))  # what carries the answers is there before memory is short
     used = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (used + MEMORY_BYTES, used + MEMORY_BYTES))
     until = time.monotonic() + 60 * options.minutes
@@ -114,7 +116,15 @@ def main() -> int:
     troubles: list[tuple[str, int, str]] = []
     slowest, peak, left = (0.0, ""), 0, len(workers)
     while left:
-        what, *rest = told.get()
+        try:
+            what, *rest = told.get(timeout=60)
+        except Empty:
+            if all(worker.is_alive() for worker in workers):
+                continue
+            print("trouble: a worker died", [worker.exitcode for worker in workers])
+            return 1
+        if what == "begun":
+            continue
         if what == "trouble":
             troubles.append(tuple(rest))
             print("trouble:", *rest, flush=True)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
+
 import pytest
 
 from tests.fuzzing.run import FOUND, made, trouble_with
@@ -30,3 +33,12 @@ def test_a_fault_in_an_entry_is_found():
     faulty = next(t for t in TARGETS if t.name == "player")
     planted = type(faulty)("player", "json", lambda data, _: int(data), faulty.examples)
     assert any(trouble_with(planted, made(planted, seed), seed) for seed in range(20))
+
+
+def test_kills_tear_nothing_lose_nothing_and_leave_no_litter():
+    """Saving, autosaving, logging and exporting, in a process without a window, which can fork."""
+    done = subprocess.run(
+        [sys.executable, "-m", "tests.fuzzing.kills", "--kills", "40", "--seed", "3"],
+        capture_output=True, text=True, timeout=120,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr

@@ -43,6 +43,8 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
             _replace(target, data, private)
     except (OSError, ValueError) as error:
         reason = (getattr(error, "strerror", None) or "its name cannot be used").lower()
+        if isinstance(error, FileNotFoundError):
+            reason = "the folder is not there"
         raise PlectrumError(
             f"the file cannot be written ({reason})",
             where=shown_path(path),

@@ -381,7 +381,9 @@ class Session(QObject):
     def not_engraved(self, reason: str) -> None:
         """The staff of a screen cannot be drawn."""
         what = f"the staff cannot be drawn: {reason}"
-        self.failed.emit(PlectrumError(what, remedy="The plan itself is complete"))
+        self.failed.emit(
+            PlectrumError(what, remedy="The plan itself is complete. F5 tries once more")
+        )
 
     def _fail(self, error: Exception) -> None:
         self.busy_changed.emit("")

@@ -245,7 +245,7 @@ class EngravingClient(QObject):
         note_event(f"the engraver {'was ended: no answer' if silent else 'ended by itself'}")
         self._ended_n += 1
         pause_ms = PAUSES_MS[min(self._ended_n, len(PAUSES_MS)) - 1]
-        if self._ended_n > 1 and not silent:
+        if self._ended_n > 1 and not silent and self._waiting:
             self._say("The engraver stops again and again. It is started anew after a pause; your "
                       "work is kept.")  # fmt: skip
         self._again.start(pause_ms)

@@ -68,7 +68,9 @@ class ReportDialog(QDialog):
                 wrap=True,
             )
         )
-        layout.addWidget(label("muted", f"It lies in {shown_path(trouble_log_path())}", wrap=True))
+        layout.addWidget(
+            label("muted", f"The log file: {shown_path(trouble_log_path())}", wrap=True)
+        )
         self.facts = QPlainTextEdit(self._text())
         self.facts.setReadOnly(True)
         self.facts.setAccessibleName("Technical facts")
