@@ -7,6 +7,7 @@ What an entry does not turn into a clear line is printed with its seed, made sma
 from __future__ import annotations
 
 import argparse
+import faulthandler
 import os
 import random
 import resource
@@ -25,7 +26,7 @@ from tests.fuzzing.mutations import mutated
 from tests.fuzzing.targets import TARGETS, Target, TooLongError
 
 FOUND = Path(__file__).parent / "found"
-LIMIT_S = 8
+LIMIT_S = 10
 MEMORY_BYTES = 500_000_000  # beyond what the program needs by itself
 
 
@@ -71,6 +72,7 @@ def smaller(target: Target, data: bytes, seed: int, limit_s: float = 20.0) -> by
 
 def _work(share: int, jobs: int, options: Any, told: Queue) -> None:
     signal.signal(signal.SIGALRM, _too_long)
+    faulthandler.register(signal.SIGUSR1)  # says where a worker is that stays away
     for target in TARGETS:
         target.examples()
     told.put(("begun",))  # what carries the answers is there before memory is short

@@ -4,19 +4,24 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import random
+import select
+import signal
 import sys
+import time
 import zipfile
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
-from dataclasses import dataclass
+from contextlib import contextmanager, redirect_stderr
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cache
 from pathlib import Path
-from subprocess import CompletedProcess
+from subprocess import CompletedProcess, TimeoutExpired
 from tempfile import TemporaryDirectory
 
 from plectrum.core.document.document import Document
+from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.exports import plan_as_json
 from plectrum.core.files.opening import open_document
 from plectrum.core.files.planfile import document_bytes
@@ -49,6 +54,7 @@ from plectrum.core.player.records import (
     named_as_json,
     named_from_file,
 )
+from plectrum.core.practice.programme import programme_of
 from plectrum.core.score.reading import abc
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.tracking.sensor import SensorReader
@@ -71,7 +77,9 @@ class Target:
 def _open(data: bytes, luck: random.Random) -> object:
     document = open_document(data, "foreign")
     if luck.random() < PLANNED and len(document.part.notes) < 300:
-        plan_as_json(document, plan_of(document))
+        plan = plan_of(document)
+        plan_as_json(document, plan)
+        programme_of(document, plan, DAY)
     return document
 
 
@@ -86,26 +94,45 @@ class TooLongError(BaseException):
 
 @contextmanager
 def _converted_here() -> Iterator[None]:
-    """The child that converts ABC is replaced by a call: what it may raise is the child's own
-    business, and counts as a tune that cannot be converted."""
-    kept, words = abc.subprocess, sys.argv
-
-    def run(_command: object, input: bytes, **_options: object) -> object:
-        try:
-            return CompletedProcess((), 0, abc.convert(input), b"")
-        except TooLongError:  # the child would be ended here
-            raise kept.TimeoutExpired("abc", 8) from None
-        except Exception as error:
-            return CompletedProcess((), 1, b"", str(error).encode("utf-8", "replace"))
-
-    abc.subprocess = type(
-        "Here", (), {"run": staticmethod(run), "TimeoutExpired": kept.TimeoutExpired}
-    )
-    sys.argv = words[:1]  # the converter reads it
+    """The child that converts ABC is a fork instead of a program that starts: sooner, and with the
+    same end for a tune on which the converter hangs."""
+    kept = abc.subprocess
+    names = {"run": staticmethod(_converted_in_a_fork), "TimeoutExpired": kept.TimeoutExpired}
+    abc.subprocess = type("Here", (), names)
     try:
         yield
     finally:
-        abc.subprocess, sys.argv = kept, words
+        abc.subprocess = kept
+
+
+def _converted_in_a_fork(
+    _command: object, input: bytes, timeout: float, **_options: object
+) -> object:
+    reading, writing = os.pipe()
+    child = os.fork()
+    if child == 0:
+        try:
+            signal.alarm(0)
+            sys.argv = sys.argv[:1]  # the converter reads it
+            with os.fdopen(writing, "wb") as answer, redirect_stderr(io.StringIO()):
+                answer.write(abc.convert(input))
+        finally:
+            os._exit(0)
+    os.close(writing)
+    ends = time.monotonic() + timeout
+    pieces = []
+    with os.fdopen(reading, "rb", buffering=0) as answer:
+        while (left := ends - time.monotonic()) > 0 and select.select([answer], [], [], left)[0]:
+            piece = answer.read(1 << 16)
+            if not piece:
+                break
+            pieces.append(piece)
+        else:
+            os.kill(child, signal.SIGKILL)
+            os.waitpid(child, 0)
+            raise TimeoutExpired("abc", timeout)
+    os.waitpid(child, 0)
+    return CompletedProcess((), 0, b"".join(pieces), b"no tune found")
 
 
 def _sensor(data: bytes, _luck: random.Random) -> object:
@@ -145,7 +172,12 @@ def _compressed() -> list[bytes]:
 
 @cache
 def _plans() -> list[bytes]:
-    return [document_bytes(Document.from_score(open_score(xml, "tune"))) for xml in _tunes()]
+    homework = Homework(
+        "Listen to the end of each bow.", DAY, holidays=frozenset({DAY}),
+        results={"a": Result(Outcome.GOOD, DAY)},
+    )  # fmt: skip
+    documents = [Document.from_score(open_score(xml, "tune")) for xml in _tunes()]
+    return [document_bytes(replace(d, homework=homework)) for d in documents]
 
 
 @cache

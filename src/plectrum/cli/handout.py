@@ -10,6 +10,8 @@ from pathlib import Path
 from plectrum.cli.options import add_score_options, between, document_for
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES
 from plectrum.core.errors import ChoiceError
+from plectrum.core.incoming.days import day
+from plectrum.core.plain_text import one_line
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
 
 PICTURES = {"bows": Picture.BOWS, "path": Picture.PATH, "both": Picture.BOTH, "none": Picture.NONE}
@@ -60,7 +62,8 @@ def run(arguments: Namespace) -> None:
 
 
 def _day(text: str) -> date:
-    try:
-        return date.fromisoformat(text) if text else date.today()
-    except ValueError as error:
-        raise ChoiceError(f"{text!r} is not a day", remedy="Write it as 2027-01-11") from error
+    found = day(text) if text else date.today()
+    if found is None:
+        shown = one_line(text, 40)
+        raise ChoiceError(f"{shown!r} is not a day", remedy="Write it as 2027-01-11")
+    return found

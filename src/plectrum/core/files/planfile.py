@@ -35,6 +35,7 @@ from plectrum.core.document.homework import (
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
 from plectrum.core.incoming.border import border
+from plectrum.core.incoming.days import FIRST_DAY, LAST_DAY
 from plectrum.core.incoming.files import read_file
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.incoming.numbers import only_whole
@@ -84,19 +85,22 @@ class _Choices(Open):
     bowing: BowingRecord | None = None
 
 
+_Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
+
+
 class _Result(Open):
     mark: Outcome
-    on: date
+    on: _Day
 
 
 class _Homework(Open):
     letter: Annotated[str, Field(max_length=4000)] = ""
-    start: date | None = None
+    start: _Day | None = None
     minutes_a_day: Annotated[int, Field(ge=LEAST_MINUTES, le=MOST_MINUTES)] = USUAL_MINUTES
     weekdays: Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(min_length=1)] = Field(
         default_factory=lambda: sorted(USUAL_WEEKDAYS)
     )
-    holidays: list[date] = Field(default_factory=list)
+    holidays: list[_Day] = Field(default_factory=list)
     drills: dict[str, dict[str, float]] = Field(
         default_factory=lambda: dict[str, dict[str, float]]((key, {}) for key in USUAL_DRILLS)
     )

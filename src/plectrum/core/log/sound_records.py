@@ -12,12 +12,12 @@ from dataclasses import fields, replace
 from datetime import date
 from typing import Any
 
+from plectrum.core.incoming.days import FIRST_DAY, LAST_DAY
 from plectrum.core.instrument.specification import MOST_STRINGS, instrument_names
 from plectrum.core.log.records import KINDS, Measure, Piece, Record, Student
 from plectrum.core.log.tables import TABLES
 from plectrum.core.plain_text import plain
 
-FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2199, 12, 31)
 MOST_TEXT, MOST_TRIES = 20_000, 1000
 _ID = re.compile(r"[A-Za-z0-9_-]{1,32}")
 

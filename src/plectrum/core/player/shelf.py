@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from plectrum.core.atomic import write_atomically
+from plectrum.core.atomic import private_folder, write_atomically
 from plectrum.core.errors import PlectrumError
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ class PlayerShelf:
         from plectrum.core.player.records import named_as_json
 
         try:
-            self._folder.mkdir(parents=True, exist_ok=True)
+            private_folder(self._folder)
         except OSError as error:
             raise PlectrumError("players cannot be kept", where=str(self._folder)) from error
         data = named_as_json(named).encode("utf-8", "replace")

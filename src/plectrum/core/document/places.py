@@ -1,0 +1,179 @@
+"""Places and amounts of bow in a teacher's words, kept as what they mean.
+
+A note is told where on the bow its stroke lies (`upper-half`, `frog`, `quarter mark..middle`) and how
+much bow it takes (`half`, `growing 2/4`: the second of four that grow). What that is on the bow at
+hand follows from the bow's marks and from what the player can reach, whenever it is planned.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from plectrum.core.errors import ChoiceError
+from plectrum.core.instrument.bow import Bow
+
+# Where a stroke lies, as fractions of the hair: common practice, no source.
+REGIONS: Mapping[str, tuple[float, float]] = {
+    "upper-half": (0.5, 1.0),
+    "lower-half": (0.0, 0.5),
+    "middle": (0.25, 0.75),
+}
+STARTS = ("frog", "tip", "balance")  # where a stroke starts
+WHOLE = "whole"
+# How much bow, as a fraction of the hair (own defaults where no words of the trade fix it).
+AMOUNTS: Mapping[str, float] = {
+    "tiny": 1 / 16, "little": 1 / 8, "quarter": 1 / 4, "half": 1 / 2, "much": 1.0,
+}  # fmt: skip
+STAY = "stay"  # tiny, where the stroke before ended
+SERIES = ("growing", "shrinking")
+_SERIES = re.compile(r"(growing|shrinking) ([1-9][0-9]?)/([1-9][0-9]?)")
+MOST_WORD = 130
+LEAST_STROKE = 1 / 16  # of the hair: what a region must leave room for
+
+WORDS: Mapping[str, str] = {
+    "whole": "whole bow",
+    "upper-half": "upper half",
+    "lower-half": "lower half",
+    "middle": "middle",
+    "frog": "at the frog",
+    "tip": "at the tip",
+    "balance": "at the balance point",
+    "stay": "stay here",
+    "tiny": "tiny",
+    "little": "a little",
+    "quarter": "a quarter of the bow",
+    "half": "half a bow",
+    "much": "as much as there is",
+    "growing": "growing",
+    "shrinking": "shrinking",
+}
+
+
+class Span(NamedTuple):
+    """What a place means on one bow, in fractions of the hair; None leaves it to the planner."""
+
+    start: float | None = None
+    end: float | None = None
+    low: float | None = None
+    high: float | None = None
+    length: float | None = None
+
+
+def is_place(word: str) -> bool:
+    """Whether a word says where a stroke lies, not how much bow it takes."""
+    return word in REGIONS or word in STARTS or word == WHOLE or ".." in word or word[:3] == "at "
+
+
+def check_word(word: str) -> str:
+    """The word if it is one of a place or an amount.
+
+    Raises:
+        ValueError: it is none.
+    """
+    known = word in AMOUNTS or word == STAY or bool(_series(word)) or is_place(word)
+    if not known or len(word) > MOST_WORD:
+        raise ValueError(f"no such place; there are {', '.join(WORDS)}, and MARK..MARK")
+    return word
+
+
+def words_of(word: str) -> str:
+    """A place or amount as a teacher says it."""
+    if word in WORDS:
+        return WORDS[word]
+    series = _series(word)
+    if series:
+        return f"{series[0]}, {series[1]} of {series[2]}"
+    if ".." in word:
+        low, _, high = word.partition("..")
+        return f"from {low.strip()} to {high.strip()}"
+    return word
+
+
+def series_words(kind: str, count: int) -> list[str]:
+    """The amounts of so many strokes that grow or shrink."""
+    return [f"{kind} {k}/{count}" for k in range(1, count + 1)]
+
+
+def span_of(
+    place: str | None, amount: str | None, bow: Bow, usable: tuple[float, float]
+) -> Span:
+    """What a place and an amount mean on a bow.
+
+    Args:
+        usable: the part of the bow the player uses, as fractions of the hair.
+
+    Raises:
+        ChoiceError: there is no such mark, or the player does not come there.
+    """
+    low, high = usable
+    span = Span() if place is None else _placed(place, bow, usable)
+    if amount is None:
+        return span
+    reach = (span.high or high) - (span.low or low)
+    return span._replace(length=min(_amount(amount, reach), reach))
+
+
+def _placed(place: str, bow: Bow, usable: tuple[float, float]) -> Span:
+    low, high = usable
+    if place == WHOLE:
+        return Span(length=high - low)
+    if place in REGIONS:
+        first, last = REGIONS[place]
+        first, last = max(first, low), min(last, high)
+        if last - first < LEAST_STROKE:
+            raise ChoiceError(f"this player does not use the {words_of(place)}")
+        return Span(low=first, high=last)
+    if ".." in place:
+        start, _, end = place.partition("..")
+        return Span(start=_mark(start, bow, usable), end=_mark(end, bow, usable))
+    return Span(start=_mark(place.removeprefix("at "), bow, usable))
+
+
+def _mark(name: str, bow: Bow, usable: tuple[float, float]) -> float:
+    """A mark of the bow, or one of its ends as far as the player goes."""
+    low, high = usable
+    name = name.strip()
+    if name in ("frog", "tip"):
+        return low if name == "frog" else high
+    own = {mark.name.lower(): mark.at for mark in bow.marks}
+    fixed = {"balance": bow.balance, "middle": 0.5}
+    at = own.get(name.lower(), fixed.get(name))
+    if at is None:
+        listing = ", ".join(["frog", "tip", "balance", "middle", *own])
+        raise ChoiceError(f"this bow has no mark {name!r}", remedy=f"It has {listing}")
+    if not low - 1e-6 <= at <= high + 1e-6:
+        raise ChoiceError(f"this player does not come to the {name}")
+    return at
+
+
+def _amount(word: str, reach: float) -> float:
+    """How much bow a word asks for, of what there is."""
+    series = _series(word)
+    if series:
+        kind, k, count = series
+        share = k / count if kind == "growing" else (count + 1 - k) / count
+        return max(LEAST_STROKE, share * reach)
+    return AMOUNTS["tiny" if word == STAY else word]
+
+
+def _series(word: str) -> tuple[str, int, int] | None:
+    found = _SERIES.fullmatch(word)
+    if found is None:
+        return None
+    k, count = int(found[2]), int(found[3])
+    return (found[1], k, count) if k <= count else None
+
+
+def for_strokes(word: str, count: int) -> Sequence[tuple[str | None, str | None]]:
+    """Place and amount of each of so many selected strokes under one word."""
+    if word in SERIES:
+        return [(None, amount) for amount in series_words(word, count)]
+    if word == STAY:  # the first is where it is, the others stay there
+        return [(None, None if k == 0 and count > 1 else STAY) for k in range(count)]
+    if word in AMOUNTS:
+        return [(None, word)] * count
+    if word in REGIONS or word == WHOLE:
+        return [(word, None)] * count
+    return [(word, None)] + [(None, None)] * (count - 1)
