@@ -8,17 +8,19 @@ the document that was opened; the memory must level off.
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import random
 import sys
 import time
+from dataclasses import fields
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QPoint, QSettings, Qt
+from PySide6.QtCore import QPoint, QSettings, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QApplication,
@@ -34,6 +36,7 @@ from PySide6.QtWidgets import (
 from plectrum.core.planning.plan import plan_of
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.editing.interpreter import give_back
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.shell.app import make_application
@@ -61,6 +64,9 @@ class Monkey:
     def __init__(self, window: MainWindow, folder: Path, luck: random.Random) -> None:
         self.window, self.folder, self.luck = window, folder, luck
         self.troubles: list[str] = []
+        self._rescue = QTimer(interval=200)  # menus and dialogs that wait are left
+        self._rescue.timeout.connect(self._leave_dialogs)
+        self._rescue.start()
 
     def act(self) -> None:
         """One thing a teacher, or a child at the keyboard, may do."""
@@ -150,8 +156,12 @@ class Monkey:
         while stack.canUndo():
             stack.undo()
         self.settle()
-        if self.window.session.document != first:
-            self.troubles.append("undoing all does not give what was opened")
+        now = self.window.session.document
+        if now != first:
+            other = [
+                f.name for f in fields(first) if getattr(first, f.name) != getattr(now, f.name)
+            ]
+            self.troubles.append(f"undoing all does not give what was opened: {other}")
 
 
 def memory_mb() -> int:
@@ -205,6 +215,8 @@ def main() -> int:
                     monkey.undo_all(opened[-1])
                 window.open_path(demo_paths()[luck.randrange(4)])
                 QTest.qWait(1500)
+                gc.collect()  # as the program does every few minutes, and more often:
+                give_back()
                 memory.append(memory_mb())
                 print(f"{done} actions, {memory[-1]} MB, {len(errors)} errors, "
                       f"{len(monkey.troubles)} troubles", flush=True)  # fmt: skip

@@ -13,6 +13,7 @@ from typing import TypeVar
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import SLUR_AMOUNT_MOST, Choices
 from plectrum.core.document.document import Document
+from plectrum.core.document.places import WORDS
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document
 from plectrum.core.incoming.files import read_file, read_standard_input
@@ -84,6 +85,13 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         default=[],
         metavar="BAR.BEAT=WHAT",
         help="down, up, hook, retake or turn",
+    )
+    parser.add_argument(
+        "--place",
+        action="append",
+        default=[],
+        metavar="BARS=WHERE",
+        help="bars 3, 1-4 or 3.2-3.4: " + " ".join(WORDS) + " or MARK..MARK",
     )
     parser.add_argument(
         "--from",
@@ -167,6 +175,11 @@ def document_for(arguments: Namespace, player: str | None = None) -> Document:
         if not equals:
             raise ChoiceError(f"{pin!r} is not a pin", remedy="Write BAR.BEAT=down, say 3.1=up")
         document = document.pinned(place.strip(), what.strip())
+    for said in arguments.place:
+        bars, equals, word = said.partition("=")
+        if not equals:
+            raise ChoiceError(f"{said!r} is no place", remedy="Write BARS=upper-half, say 1-4=half")
+        document = document.placed(bars.strip(), word.strip())
     return document
 
 

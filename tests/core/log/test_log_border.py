@@ -14,7 +14,9 @@ from datetime import date
 from pathlib import Path
 
 import pytest
+from icalendar import Calendar
 
+from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.log.exchange import (
     log_as_csv_zip,
     log_as_json,
@@ -30,6 +32,9 @@ from plectrum.core.log.store import (
     UnusableLogError,
     set_aside,
 )
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.practice.programme import programme_of
+from tests.tunes import tune_document
 
 DAY = date(2026, 11, 2)
 WREN = Student("Wren", "violin", id="s1")
@@ -265,3 +270,16 @@ def test_a_kill_while_importing_leaves_all_or_nothing(tmp_path):
         counts.add(count)
         for litter in tmp_path.glob("log.sqlite*"):
             litter.unlink()
+
+
+def test_a_calendar_holds_what_a_title_says_and_nothing_more():
+    """Read back by the library: one event a day, whatever the title tries (RFC 5545, section 3.3.11,
+    quoted from memory)."""
+    title = "A;B,C\\n\nBEGIN:VEVENT\r\nSUMMARY:other" + "x" * 300
+    document = tune_document("A4 B4 C5 D5|E5*4")
+    programme = programme_of(document, plan_of(document), DAY)
+    data = programme_as_ics(programme, title)
+    events = list(Calendar.from_ical(data).walk("VEVENT"))
+    assert len(events) == sum(bool(day.entries) for day in programme.days)
+    assert all("BEGIN:VEVENT" in str(event["summary"]) for event in events)
+    assert max(len(line) for line in data.split(b"\r\n")) <= 75

@@ -207,6 +207,7 @@ def _short(code: str) -> str:
         "too_fast": "a very fast bow",
         "runs_out": "little bow left",
         "pin_not_kept": "a pin that cannot be kept",
+        "place_not_kept": "a place that cannot be kept",
         "mark_not_kept": "a mark that cannot be kept",
         "not_learnt": "a bow stroke not learnt yet",
         "slur_skips_string": "a string is skipped in a slur",

@@ -37,6 +37,7 @@ _NOTHING = {
     "slur_not_learnt": "Parting it once is not enough: mark the bows of this passage by hand",
     "slur_skips_string": "No other finger avoids it: part the slur, or roll early and silently",
     "pin_not_kept": "What holds it here is pinned or marked around it: let go of those first",
+    "place_not_kept": "What stands around it holds the bow: say the place of those notes too",
     "mark_not_kept": "The marks around it leave no bow for it: change one of them",
 }
 
@@ -122,7 +123,7 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     if unit is None:
         return
     code = warning.code
-    if code in ("pin_not_kept", "mark_not_kept"):
+    if code in ("pin_not_kept", "place_not_kept", "mark_not_kept"):
         yield from _let_go(plan, unit, note)
     elif code == "not_learnt":
         yield _pinned(plan, note, "turn the bow instead", join=Join.TURN, direction=None)

@@ -11,11 +11,15 @@ from itertools import pairwise
 from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
 from plectrum.core.advice.words import dynamic_words, length_words
 from plectrum.core.document.choices import Join
+from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
+from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N, REACH_DB
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS
+from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
 from plectrum.core.score.model import Articulation, Direction, Note
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
@@ -343,11 +347,43 @@ def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         pin.start_cell is not None and pin.start_cell != step.start,
         pin.length_cells is not None and pin.length_cells != length,
     ]
+    if pin.place is not None or pin.amount is not None:
+        yield from _placed(plan, index, warn)
     if any(broken):
         why = _why_refused(plan, index)
         yield warn(
             "pin_not_kept", Severity.PROBLEM, f"your pin cannot be kept: {why}", "Let it go (P)"
         )
+
+
+def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    """A place or an amount of bow that the teacher named and that cannot be."""
+    pin, step, bow = plan.units[index].pin, plan.steps[index], plan.choices.bow
+    words = " and ".join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
+    usable = school_range(plan.choices)
+    try:
+        span = span_of(pin.place, pin.amount, bow, usable)
+    except ChoiceError as error:
+        remedy = error.remedy or "Choose another place, or another player"
+        yield warn("place_not_kept", Severity.PROBLEM, f"“{words}” cannot be: {error.what}", remedy)
+        return
+    own = replace(pin, start_cell=None, length_cells=None)
+    if keeps(step, held_by(own, bow, usable)):
+        return
+    reach = plan.units[index].moving_s * plan.player.fastest_mm_s / bow.hair_mm
+    asked = LEAST_STROKE if span.length is None else span.length
+    if span.start is not None and span.end is not None:
+        asked = abs(span.end - span.start)
+    too_short = reach < asked - 1 / CELLS_N
+    why = (
+        "this note's time does not allow so much bow"
+        if too_short
+        else "what stands before or after it leaves the bow elsewhere"
+    )
+    yield warn(
+        "place_not_kept", Severity.PROBLEM, f"“{words}” cannot be kept: {why}",
+        "Say the place of the notes around it too, or let it go (P)",
+    )  # fmt: skip
 
 
 def _why_refused(plan: Plan, index: int) -> str:

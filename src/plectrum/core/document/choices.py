@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
+from plectrum.core.document.places import words_of
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.player.own_bowing import OwnBowing
@@ -30,7 +31,8 @@ class Pin:
     """What is fixed at one note; None leaves a thing to the planner.
 
     `start_cell` and `length_cells` count forty-eighths of the hair; `string` counts from the
-    lowest, 0, and `finger` from the open string, 0; `lane` is 1 at the bridge to 5.
+    lowest, 0, and `finger` from the open string, 0; `lane` is 1 at the bridge to 5. `place` and
+    `amount` are words of `document.places`, kept as what they mean.
     """
 
     direction: Direction | None = None
@@ -40,6 +42,8 @@ class Pin:
     string: int | None = None
     finger: int | None = None
     lane: int | None = None
+    place: str | None = None
+    amount: str | None = None
 
     @property
     def is_empty(self) -> bool:
@@ -62,6 +66,7 @@ class Pin:
             said.append("finger")
         if self.lane is not None:
             said.append(f"lane {self.lane}")
+        said += [words_of(word) for word in (self.place, self.amount) if word is not None]
         return tuple(said)
 
 

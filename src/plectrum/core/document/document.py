@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
+from plectrum.core.document.places import check_command, for_strokes, said
 from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
@@ -170,6 +172,54 @@ class Document:
                 f"{what!r} cannot be pinned", remedy="Use down, up, turn, hook or retake"
             )
         return self.with_choices(self.choices.with_pin(note.id, pin))
+
+    def heads_in(self, where: str) -> list[Note]:
+        """The notes that begin a bow as written, of bars such as "3", "1-4", or "3.2-3.4".
+
+        Raises:
+            ChoiceError: not of that form, or no bowed note there.
+        """
+        first, dash, last = where.replace("–", "-").partition("-")
+        low, high = _place_of(first), _place_of(last if dash else first)
+        if low is None or high is None:
+            raise ChoiceError(
+                f"{one_line(where, 40)!r} names no bars", remedy="Write 3, 1-4 or 3.2-3.4"
+            )
+        begin = low[0], 0.0 if low[1] is None else low[1]
+        end = high[0], math.inf if high[1] is None else high[1]
+        found = [
+            n
+            for n in self.part.notes
+            if begin <= (n.bar, float(n.beat)) <= end and not (n.slurred or n.grace or n.pizzicato)
+        ]
+        if not found:
+            raise ChoiceError(f"no bow begins in {one_line(where, 40)}")
+        return found
+
+    def placed(self, where: str, word: str) -> Document:
+        """The document with a place or an amount of bow said for some bars.
+
+        Raises:
+            ChoiceError: unknown bars or word.
+        """
+        try:
+            check_command(word)
+        except ValueError as error:
+            raise ChoiceError(f"{one_line(word, 40)!r} is no place", remedy=str(error)) from error
+        heads = self.heads_in(where)
+        words = zip(heads, for_strokes(word, len(heads)), strict=True)
+        pins = {
+            n.id: said(self.choices.pins.get(n.id, Pin()), place, amount)
+            for n, (place, amount) in words
+        }
+        return self.with_choices(self.choices.with_pins(pins))
+
+
+def _place_of(text: str) -> tuple[int, float | None] | None:
+    """Bar, and beat if it is said: "3" or "3.2"; None if it is neither."""
+    bar_text, dot, beat_text = text.strip().partition(".")
+    bar, beat = only_whole(bar_text), decimal(beat_text) if dot else None
+    return None if bar is None or (dot and beat is None) else (bar, beat)
 
 
 def _without_lost_pins(choices: Choices, ids: set[str]) -> Choices:

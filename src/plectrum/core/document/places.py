@@ -1,15 +1,16 @@
 """Places and amounts of bow in a teacher's words, kept as what they mean.
 
-A note is told where on the bow its stroke lies (`upper-half`, `frog`, `quarter mark..middle`) and how
-much bow it takes (`half`, `growing 2/4`: the second of four that grow). What that is on the bow at
-hand follows from the bow's marks and from what the player can reach, whenever it is planned.
+A note is told where on the bow its stroke lies (`upper-half`, `frog`, `quarter mark..middle`) and
+how much bow it takes (`half`, `growing 2/4`: the second of four that grow). What that is on the bow
+at hand follows from the bow's marks and from what the player can reach, whenever it is planned.
 """
 
 from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from dataclasses import replace
+from typing import Any, NamedTuple
 
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
@@ -96,9 +97,7 @@ def series_words(kind: str, count: int) -> list[str]:
     return [f"{kind} {k}/{count}" for k in range(1, count + 1)]
 
 
-def span_of(
-    place: str | None, amount: str | None, bow: Bow, usable: tuple[float, float]
-) -> Span:
+def span_of(place: str | None, amount: str | None, bow: Bow, usable: tuple[float, float]) -> Span:
     """What a place and an amount mean on a bow.
 
     Args:
@@ -164,6 +163,34 @@ def _series(word: str) -> tuple[str, int, int] | None:
         return None
     k, count = int(found[2]), int(found[3])
     return (found[1], k, count) if k <= count else None
+
+
+def command_of(word: str) -> str:
+    """The word that was said for a place or amount: "growing" for "growing 2/4"."""
+    series = _series(word)
+    return series[0] if series else word
+
+
+def check_command(word: str) -> str:
+    """The word if it can be said of a selection: also growing and shrinking.
+
+    Raises:
+        ValueError: it is none.
+    """
+    return word if word in SERIES else check_word(word)
+
+
+def said(pin: Any, place: str | None, amount: str | None) -> Any:
+    """A pin of which a place or an amount is said: what was said of the same before goes, and so
+    do cells that would stand against it."""
+    changes: dict[str, Any] = {}
+    if place is not None:
+        changes |= {"place": place, "start_cell": None}
+    if amount is not None:
+        changes |= {"amount": amount, "length_cells": None}
+    if place == WHOLE or (place is not None and ".." in place):
+        changes |= {"amount": None, "length_cells": None}
+    return replace(pin, **changes)
 
 
 def for_strokes(word: str, count: int) -> Sequence[tuple[str | None, str | None]]:

@@ -14,7 +14,7 @@ from typing import Any
 from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.remedies import tried_warnings
 from plectrum.core.advice.words import join_words, length_words, place_words
-from plectrum.core.document.choices import Join
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
@@ -130,6 +130,7 @@ def _note(plan: Plan, note: Note) -> dict[str, Any]:
         "length_mm": _number(planned.length_mm, 3),
         "speed_mm_s": _number(planned.speed_mm_s, 3),
         "pinned": list(pin.words()) if pin is not None else [],
+        **_places_said(pin),
         "alternatives": [
             {
                 "direction": str(a.direction),
@@ -180,6 +181,12 @@ def _json(value: object) -> str:
 def _json_lines(items: list[Any]) -> str:
     """A list with a line for every item."""
     return "[\n " + ",\n ".join(map(_json, items)) + "\n]" if items else "[]"
+
+
+def _places_said(pin: Pin | None) -> dict[str, Any]:
+    """The words of the teacher, where any are said."""
+    said = [] if pin is None else [w for w in (pin.place, pin.amount) if w is not None]
+    return {"places": said} if said else {}
 
 
 def plan_as_csv(plan: Plan) -> str:

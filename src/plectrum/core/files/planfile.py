@@ -17,7 +17,7 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 from urllib.parse import quote_from_bytes, unquote_to_bytes
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import SLUR_AMOUNT_MOST, SLUR_AMOUNT_USUAL, Choices, Join, Pin
@@ -32,6 +32,7 @@ from plectrum.core.document.homework import (
     Outcome,
     Result,
 )
+from plectrum.core.document.places import MOST_WORD, check_word
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
 from plectrum.core.incoming.border import border
@@ -58,10 +59,13 @@ from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
-MAJOR, MINOR = 1, 5
+MAJOR, MINOR = 1, 6
 LEARNT_MINOR = 4
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
+
+
+_PlaceWord = Annotated[str, Field(max_length=MOST_WORD), AfterValidator(check_word)]
 
 
 class _Pin(Open):
@@ -72,6 +76,8 @@ class _Pin(Open):
     string: Annotated[int, Field(ge=0, lt=MOST_STRINGS)] | None = None
     finger: Annotated[int, Field(ge=0, le=4)] | None = None
     lane: Annotated[int, Field(ge=1, le=5)] | None = None
+    place: _PlaceWord | None = None
+    amount: _PlaceWord | None = None
 
 
 class _Choices(Open):
@@ -181,6 +187,8 @@ def _pin_json(pin: Pin) -> dict[str, Any]:
         "string": pin.string,
         "finger": pin.finger,
         "lane": pin.lane,
+        "place": pin.place,
+        "amount": pin.amount,
     }
     return {name: value for name, value in fields.items() if value is not None}
 

@@ -6,18 +6,20 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
-from plectrum.core.document.choices import Choices, Join
+from plectrum.core.document.choices import NO_PIN, Choices, Join
 from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.dynamic_program import (
     TURN,
     Step,
 )
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
+from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
 
@@ -199,6 +201,15 @@ def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:
         merged[i] = changed.get(i) or bows[i]
         free_from = i + merged[i].units_n
     return merged
+
+
+def held_at(plan: Plan, note: int) -> Held:
+    """What a word of the teacher's holds of the stroke a note is in, in cells."""
+    planned = plan.notes[note]
+    pin = NO_PIN if planned is None else plan.units[planned.unit].pin
+    if pin.place is None and pin.amount is None:
+        return NOT_HELD
+    return held_by(pin, plan.choices.bow, school_range(plan.choices))
 
 
 def make_plan(

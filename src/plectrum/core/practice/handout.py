@@ -14,6 +14,7 @@ from plectrum.core.advice.overview import TrickyBar, overview_of, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.document import Document
+from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
 from plectrum.core.practice.care import CARE_CAUTION, CAUTION, DEFER
@@ -155,10 +156,21 @@ def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, 
     said = {}
     for k in sorted(bars):
         bows = words is Words.ALL or plan.part.bars[k].number in wanted
-        parts = [*([said_bar(plan, k)] if bows else []), *_fingers_said(plan, k)]
+        parts = [
+            *([said_bar(plan, k)] if bows else []),
+            *_places_said(plan, k),
+            *_fingers_said(plan, k),
+        ]
         if parts:
             said[k] = " · ".join(parts)
     return said
+
+
+def _places_said(plan: Plan, bar_index: int) -> list[str]:
+    """What the teacher said of where and how much in a bar, each once."""
+    pins = (plan.choices.pins.get(n.id) for n in plan.part.notes if n.bar_index == bar_index)
+    said = [w for pin in pins if pin is not None for w in (pin.place, pin.amount) if w is not None]
+    return [words_of(w) for w in dict.fromkeys(map(command_of, said))]
 
 
 def _fingers_said(plan: Plan, bar_index: int) -> list[str]:

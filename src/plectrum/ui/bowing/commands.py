@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import partial
 
+from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join, Pin
+from plectrum.core.document.places import for_strokes, said, words_of
 from plectrum.core.planning.fingering.grips import grips_for
+from plectrum.core.planning.parallels import places_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.dynamic_program import Step
@@ -107,6 +110,39 @@ class NoteCommands:
         if plan is not None and heads:
             changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
             self._session.repin(changes, "place on the bow" if start else "length of bow")
+
+    def places_like(self) -> list[tuple[int, ...]]:
+        """The places of the piece that are like the selected one, by their bows."""
+        plan = self._plan
+        if plan is None:
+            return []
+        return places_like(plan, [unit for unit, _ in self._heads()])
+
+    def bars_like(self, places: Sequence[tuple[int, ...]]) -> str:
+        """The bars of some places in words."""
+        plan = self._plan
+        if plan is None or not places:
+            return ""
+        return bars_words(tuple(sorted({plan.head_of(place[0]).bar for place in places})))
+
+    def say_place(self, word: str, everywhere: bool) -> None:
+        """Say where the selected bows lie or how much bow they take, here or wherever it is like
+        this."""
+        plan, heads = self._plan, self._heads()
+        if plan is None or not heads:
+            return
+        units = [unit for unit, _ in heads]
+        others = self.places_like() if everywhere else []
+        said_of = for_strokes(word, len(units))
+        changes = {
+            plan.head_of(unit).id: partial(said, place=place, amount=amount)
+            for chosen in (units, *others)
+            for unit, (place, amount) in zip(chosen, said_of, strict=True)
+            if place is not None or amount is not None
+        }
+        self._session.repin(changes, words_of(word))
+        if others:
+            self._say(f"Also in {self.bars_like(others)}. Undo takes all back.")
 
     def lane(self, lane: int) -> None:
         """Run the hair in this lane, 1 at the bridge."""

@@ -19,6 +19,7 @@ from plectrum.core.planning.rules import CELLS_N
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
+from plectrum.ui.bowing.place_menu import PlaceMenu
 from plectrum.ui.bowing.playhead import Playhead
 from plectrum.ui.bowing.remedy_finder import RemedyFinder
 from plectrum.ui.bowing.things_list import ThingsList
@@ -187,6 +188,8 @@ class BowingScreen(Screen):
             return
         self.remedies.stop()
         self.playhead.stop()
+        last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
+        self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
         if changed:
             self.message.emit(f"Changed: {bars_words(changed)}")
         if not self.isVisible():
@@ -254,6 +257,24 @@ class BowingScreen(Screen):
         self.view.setAccessibleDescription(path_words(plan, first, last))
 
     # selecting
+
+    def say_place(self) -> None:
+        """The words for where and how much, at the selected notes."""
+        plan = self.session.plan
+        if plan is None or not plan.units:
+            return
+        like = self.commands.bars_like(self.commands.places_like())
+        self.place_menu = PlaceMenu(plan.choices.bow, like, self.commands.say_place, self)
+        self.place_menu.aboutToHide.connect(self._back_soon)
+        self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))
+
+    def _back_soon(self) -> None:
+        QTimer.singleShot(0, self, self._back_to_music)
+
+    def _back_to_music(self) -> None:
+        """The keys belong to the music again; some window systems leave them with the menu."""
+        self.window().activateWindow()
+        self.view.setFocus()
 
     def selection(self) -> tuple[int, int]:
         """First and last selected note."""
@@ -356,7 +377,8 @@ class BowingScreen(Screen):
 
     def _try(self, alternative: Alternative) -> None:
         plan = self.session.shown_plan
-        unit = plan.unit_of(self.selected) if plan is not None else None
+        there = plan is not None and self.selected < len(plan.notes)
+        unit = plan.unit_of(self.selected) if there and plan is not None else None
         if unit is not None:
             text = _said(alternative)
             self.session.try_alternative(unit, alternative.direction, alternative.join, text)

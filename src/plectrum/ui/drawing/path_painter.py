@@ -16,7 +16,8 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygon
 
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Plan, held_at
+from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline
@@ -172,9 +173,23 @@ class PathPainter:
             (s, p) for s in wanted if (p := self.plan.notes[s.note]) is not None
         ]
         ends = [self.ends(segment, planned) for segment, planned in shown]
+        self._paint_regions(painter, shown)
         self._paint_waits(painter, shown, ends)
         self._paint_bands(painter, shown, ends)
         self._paint_joins(painter, shown)
+
+    def _paint_regions(
+        self, painter: QPainter, shown: Sequence[tuple[Segment, PlannedNote]]
+    ) -> None:
+        """The part of the bow that is named by the teacher, behind its strokes."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colours().accent_wash)
+        for segment, planned in shown:
+            held = held_at(self.plan, planned.note.index)
+            if held.low is None or held.high is None:
+                continue
+            top, bottom = (self.geometry.y(c / CELLS_N) for c in (held.high, held.low))
+            painter.drawRect(QRectF(segment.left, top, segment.right - segment.left, bottom - top))
 
     def ends(self, segment: Segment, planned: PlannedNote) -> tuple[QPointF, QPointF]:
         """Where the band of a note begins and ends on this system."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QWidget
 
@@ -106,6 +106,15 @@ class ScoreView(SystemsView[SystemItem]):
         if item is not None:
             rect = item.mapRectToScene(item.note_rect(note))
             self.ensureVisible(rect, 24, 24)
+
+    def beside_selection(self) -> QPoint:
+        """Where a menu for the selection opens: under its first note, in the view."""
+        first = 0 if self._selection is None else self._selection[0]
+        item = self.item_of(first)
+        if item is None:
+            return QPoint(40, 40)
+        rect = item.mapRectToScene(item.note_rect(first))
+        return self.mapFromScene(rect.bottomRight())
 
     def item_of(self, note: int) -> SystemItem | None:
         """The system a note begins on, if it is engraved already."""

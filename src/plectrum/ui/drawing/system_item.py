@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.document.choices import Join
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Plan, held_at
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
@@ -55,6 +55,7 @@ def _note_look(plan: Plan, index: int) -> tuple[object, ...]:
         planned.end,
         planned.stop_after,
         note.id in plan.choices.pins,
+        held_at(plan, index),
         contact.lane[row],
         contact.share[row],
         plan.fingered[index].grip,

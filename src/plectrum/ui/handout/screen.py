@@ -233,7 +233,8 @@ class HandoutScreen(Screen):
         whole = self._systems and len(self._systems) == self._awaited_n
         if document is None or not whole or not self._handouts:
             return
-        if self._engraved[0] is not document.score or self._writer.busy:
+        engraved = bool(self._engraved) and self._engraved[0] is document.score
+        if not engraved or self._writer.busy:
             return
         key = notes_key(document.part)
         if any(notes_key(h.plan.part) != key for h in self._handouts):

@@ -63,7 +63,9 @@ def ask(
     box = message_box(parent, question, more, icon=QMessageBox.Icon.Question)
     box.setStandardButtons(buttons)
     box.setDefaultButton(default)
-    return QMessageBox.StandardButton(box.exec())
+    answer = QMessageBox.StandardButton(box.exec())
+    box.deleteLater()
+    return answer
 
 
 def progress_dialog(parent: QWidget, text: str, most: int) -> QProgressDialog:

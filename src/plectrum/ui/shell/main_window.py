@@ -350,6 +350,7 @@ class MainWindow(QMainWindow):
         box = error_box(error, self)
         old = self.error_box
         if old is not None and old.isVisible() and old.text() == box.text():
+            box.deleteLater()
             return  # the same from another screen is not said twice
         self.error_box = box
         box.open()

@@ -9,12 +9,13 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.document.choices import Choices, Join
+from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.context import (
@@ -42,10 +43,13 @@ from plectrum.core.planning.strokes.preferences import (
 )
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
+    NOT_HELD,
+    Held,
     Kind,
     StrokeTables,
     Wish,
     evenness_tables,
+    held_by,
     kind_of,
     near_kinds_of,
     stroke_tables,
@@ -205,7 +209,11 @@ class CostTables:
         choices = self.choices
         low, high = school_range(choices)
         wish = Wish(more_bow, high - low)
-        kind, kinds = _kinds(self.segments, wish) if self._free else _unit_kinds(self.units, wish)
+        held = partial(held_by, bow=choices.bow, usable=(low, high))
+        if self._free:
+            kind, kinds = _kinds(self.segments, wish, held)
+        else:
+            kind, kinds = _unit_kinds(self.units, wish, held)
         return kind, stroke_tables(
             kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
         )
@@ -296,28 +304,34 @@ def usable_cells(choices: Choices) -> tuple[int, int]:
     return low, max(high, low + 1)
 
 
-def _kinds(segments: Segments, wish: Wish) -> tuple[Ints, tuple[Kind, ...]]:
+def _kinds(
+    segments: Segments, wish: Wish, held: Callable[[Pin], Held]
+) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
     numbers: dict[Kind, int] = {}
-    kinds = near_kinds_of(segments.units, wish)
+    kinds = near_kinds_of(segments.units, wish, held)
     found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
     return np.array(found, dtype=np.int64), tuple(numbers)
 
 
-def _unit_kinds(units: Units, wish: Wish) -> tuple[Ints, tuple[Kind, ...]]:
+def _unit_kinds(
+    units: Units, wish: Wish, held: Callable[[Pin], Held]
+) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every unit, and the kinds there are."""
     kept = units.base.kept.setdefault("kinds", {})
     if wish not in kept:
         numbers: dict[Kind, int] = {}
-        found = [numbers.setdefault(kind_of(u, wish), len(numbers)) for u in units.base.units]
+        found = [
+            numbers.setdefault(kind_of(u, wish, NOT_HELD), len(numbers)) for u in units.base.units
+        ]
         kept[wish] = np.array(found, dtype=np.int64), numbers
     kinds, numbers = kept[wish]
     if not units.touched:
         return kinds, tuple(numbers)
     kinds, numbers = kinds.copy(), dict(numbers)
     for i in units.touched:
-        kinds[i] = numbers.setdefault(kind_of(units[i], wish), len(numbers))
+        kinds[i] = numbers.setdefault(kind_of(units[i], wish, held(units[i].pin)), len(numbers))
     return kinds, tuple(numbers)
 
 

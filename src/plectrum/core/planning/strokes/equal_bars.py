@@ -20,14 +20,14 @@ Classes = tuple[tuple[tuple[int, ...], ...], ...]
 
 def single_bars(part: Part, units: Units) -> Classes:
     """Every bar as a class of its own."""
-    return tuple((members,) for _, _, members in _bars(part, units))
+    return tuple((members,) for _, _, members in bars_of(part, units))
 
 
-def _bars(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
+def bars_of(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
     """Every bar with its number and units; kept."""
     kept = units.base.kept
     if "bars" not in kept:
-        kept["bars"] = _bars_of(part, units.base.units)
+        kept["bars"] = _bars_made(part, units.base.units)
     found: list[tuple[int, int, tuple[int, ...]]] = kept["bars"]
     return found
 
@@ -43,7 +43,7 @@ def find_equals(part: Part, units: Units) -> Classes:
         unit = units[index]
         pinned.setdefault(part.notes[unit.first].bar_index, []).append((index, unit.pin))
     grouped: dict[object, list[tuple[int, ...]]] = {}
-    for bar, key, members in _bars(part, units):
+    for bar, key, members in bars_of(part, units):
         own: object = key
         if bar in pinned:
             own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])
@@ -51,7 +51,7 @@ def find_equals(part: Part, units: Units) -> Classes:
     return tuple(tuple(b) for b in grouped.values() if len(b) > 1)
 
 
-def _bars_of(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
+def _bars_made(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
     """Every bar with a number that bars of the same content share, and its units."""
     by_bar: dict[int, list[Unit]] = {}
     for unit in units:

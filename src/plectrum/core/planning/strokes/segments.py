@@ -121,6 +121,8 @@ class _Merger:
             pin = unit.pin
             if pin.join or pin.start_cell is not None or pin.length_cells is not None:
                 return None
+            if pin.amount is not None or pin.place not in (None, members[0].pin.place):
+                return None
         pin = members[0].pin
         ways = [u.pin.direction for u in members if u.pin.direction is not None]
         if ways and pin.direction is None:

@@ -7,7 +7,7 @@ by the end that lies nearer the frog, both in cells.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
@@ -15,6 +15,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.document.choices import Pin
+from plectrum.core.document.places import Span, span_of
+from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes import kernels
@@ -32,6 +35,48 @@ _ON_BOW = (_LENGTH > 0) & (_LENGTH + _LOW < POSITIONS_N)
 _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 
+class Held(NamedTuple):
+    """What a pin holds of a stroke, in cells; None leaves it free."""
+
+    start: int | None = None
+    end: int | None = None
+    low: int | None = None
+    high: int | None = None
+    length: int | None = None
+
+
+NOT_HELD = Held()
+
+
+@lru_cache(maxsize=512)
+def held_by(pin: Pin, bow: Bow, usable: tuple[float, float]) -> Held:
+    """What a pin holds on this bow. A place the player cannot come to holds nothing: that is said
+    (see `advice.warnings`)."""
+    held = NOT_HELD
+    if pin.place is not None or pin.amount is not None:
+        try:
+            span = span_of(pin.place, pin.amount, bow, usable)
+        except ChoiceError:
+            span = Span()
+        held = Held(*(None if v is None else round(v * rules.CELLS_N) for v in span))
+    return held._replace(
+        start=held.start if pin.start_cell is None else pin.start_cell,
+        length=held.length if pin.length_cells is None else pin.length_cells,
+    )
+
+
+def keeps(step: Step, held: Held) -> bool:
+    """Whether a stroke is where and as long as it is held, to the cell."""
+    low, high = sorted((step.start, step.end))
+    return (
+        (held.start is None or held.start == step.start)
+        and (held.end is None or held.end == step.end)
+        and (held.length is None or held.length == step.length)
+        and (held.low is None or low >= held.low)
+        and (held.high is None or high <= held.high)
+    )
+
+
 class Kind(NamedTuple):
     """What bows must share to have the same costs; lengths and places are fractions of the hair."""
 
@@ -39,8 +84,7 @@ class Kind(NamedTuple):
     ideal_place: float
     moving_s: float
     crossings: tuple[tuple[float, float], ...]
-    start_cell: int | None
-    length_cells: int | None
+    held: Held
 
 
 class Wish(NamedTuple):
@@ -53,7 +97,7 @@ class Wish(NamedTuple):
         return min(ideal_length * self.times, self.most)
 
 
-def near_kinds_of(units: Sequence[Unit], wish: Wish) -> list[Kind]:
+def near_kinds_of(units: Sequence[Unit], wish: Wish, held: Callable[[Pin], Held]) -> list[Kind]:
     """The kinds of bows to what no ear or eye would tell apart, their crossings as one: where the
     bows are chosen there are very many."""
     numbers = np.array(
@@ -62,7 +106,7 @@ def near_kinds_of(units: Sequence[Unit], wish: Wish) -> list[Kind]:
     seconds = np.where(numbers[:, 2] > 1, np.round(numbers[:, 2], 1), np.round(numbers[:, 2], 2))
     lengths, places = np.round(numbers[:, :2], 2).T
     return [
-        Kind(length, place, moving_s, _one_crossing(u), u.pin.start_cell, u.pin.length_cells)
+        Kind(length, place, moving_s, _one_crossing(u), held(u.pin))
         for u, length, place, moving_s in zip(
             units, lengths.tolist(), places.tolist(), seconds.tolist(), strict=True
         )
@@ -79,14 +123,13 @@ def _one_crossing(unit: Unit) -> tuple[tuple[float, float], ...]:
     return ((round(4 * share) / 4, round(trouble, 1)),)
 
 
-def kind_of(unit: Unit, wish: Wish) -> Kind:
+def kind_of(unit: Unit, wish: Wish, held: Held) -> Kind:
     return Kind(
         round(wish.of(unit.ideal_length), 4),
         round(unit.ideal_place, 3),
         round(unit.moving_s, 4),
         unit.crossings,
-        unit.pin.start_cell,
-        unit.pin.length_cells,
+        held,
     )
 
 
@@ -240,16 +283,22 @@ def _crossing(kind: Kind) -> Floats:
 
 
 def _is_placed(kind: Kind) -> bool:
-    return kind.start_cell is not None or kind.length_cells is not None
+    return kind.held != NOT_HELD
 
 
 def _placed(kind: Kind) -> Ints:
-    """Cost of leaving a pinned start or length, growing with the distance."""
-    away = np.zeros(_START.shape, dtype=np.int64)
-    if kind.start_cell is not None:
-        away += np.abs(_START - kind.start_cell)
-    if kind.length_cells is not None:
-        away += np.abs(_LENGTH - kind.length_cells)
+    """Cost of leaving what is held, growing with the distance."""
+    away, held = np.zeros(_START.shape, dtype=np.int64), kind.held
+    if held.start is not None:
+        away += np.abs(_START - held.start)
+    if held.end is not None:
+        away += np.abs(_END - held.end)
+    if held.length is not None:
+        away += np.abs(_LENGTH - held.length)
+    if held.low is not None:
+        away += np.maximum(held.low - _LOW, 0)
+    if held.high is not None:
+        away += np.maximum(_HIGH - held.high, 0)
     return rules.millionths(rules.PIN) * away
 
 

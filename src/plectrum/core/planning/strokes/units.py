@@ -332,4 +332,11 @@ def _pin_of(members: Sequence[Note], choices: Choices) -> Pin:
         if direction is None and inner is not None:
             direction = inner.direction
     join = head.join if head.join in (Join.TURN, Join.HOOK, Join.RETAKE) else None
-    return Pin(direction, join, head.start_cell, head.length_cells)
+    return Pin(
+        direction,
+        join,
+        head.start_cell,
+        head.length_cells,
+        place=head.place,
+        amount=head.amount,
+    )

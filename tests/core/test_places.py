@@ -1,0 +1,210 @@
+"""Places and amounts of bow in a teacher's words: what they mean, that they are kept, and where
+they cannot be."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.document.choices import Pin
+from plectrum.core.document.document import Document
+from plectrum.core.document.places import (
+    AMOUNTS,
+    REGIONS,
+    SERIES,
+    STARTS,
+    STAY,
+    WHOLE,
+    WORDS,
+    check_word,
+    for_strokes,
+    said,
+    span_of,
+    words_of,
+)
+from plectrum.core.errors import ChoiceError
+from plectrum.core.files.planfile import document_bytes, document_from_bytes
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.parallels import places_like
+from plectrum.core.planning.plan import held_at, plan_of
+from plectrum.core.player.player import stage
+from plectrum.core.score.model import Direction
+from tests.tunes import tune_document
+
+TUNE = "D4 E4 F#4 G4|A4 B4 C#5 D5|D5*1/2 C#5*1/2 B4*1/2 A4*1/2 G4 F#4|E4*2 D4*2|D4 E4 F#4 G4|A4*4"
+BOW = Bow.full_size("violin")
+ALL = (0.0, 1.0)
+
+
+def document(music: str = TUNE, player: str = "growing") -> Document:
+    made = tune_document(music)
+    return made.with_choices(replace(made.choices, player=stage(player)))
+
+
+def strokes(plan, bar: int) -> list[tuple[float, float]]:
+    """Start and end of the strokes of a bar, in fractions of the hair."""
+    return [(p.start, p.end) for p in plan.notes if p is not None and p.note.bar == bar]
+
+
+def test_the_words_of_the_trade_have_their_meaning():
+    """Halves, quarters and marks of the bow: common practice, no source."""
+    assert span_of("upper-half", None, BOW, ALL)[2:4] == (0.5, 1.0)
+    assert span_of("lower-half", None, BOW, (0.1, 0.9))[2:4] == (0.1, 0.5)
+    assert span_of("middle", None, BOW, ALL)[2:4] == (0.25, 0.75)
+    assert span_of("frog", None, BOW, (0.1, 0.9)).start == 0.1
+    assert span_of("tip", None, BOW, (0.1, 0.9)).start == 0.9
+    assert span_of("balance", None, BOW, ALL).start == BOW.balance
+    assert span_of("quarter mark..middle", None, BOW, ALL)[:2] == (0.25, 0.5)
+    assert span_of(WHOLE, None, BOW, (0.1, 0.9)).length == pytest.approx(0.8)
+    assert span_of("upper-half", "much", BOW, ALL).length == 0.5
+    assert span_of(None, "growing 2/4", BOW, ALL).length == 0.5
+    assert span_of(None, "shrinking 1/4", BOW, ALL).length == 1.0
+
+
+def test_every_word_is_known_and_has_words():
+    assert set(WORDS) == {WHOLE, *REGIONS, *STARTS, STAY, *AMOUNTS, *SERIES}
+    for word in (set(WORDS) - set(SERIES)) | {"growing 1/3", "frog..tip"}:
+        assert check_word(word) == word
+        assert words_of(word)
+    for word in ("", "Upper", "growing", "growing 4/3", "growing 0/3", "x" * 200 + ".."):
+        with pytest.raises(ValueError, match="no such place"):
+            check_word(word)
+
+
+def test_a_place_the_player_does_not_use_is_refused_with_the_reason():
+    with pytest.raises(ChoiceError, match="does not use the upper half"):
+        span_of("upper-half", None, BOW, (0.0, 0.5))
+    with pytest.raises(ChoiceError, match="no mark 'blue'") as refused:
+        span_of("blue..tip", None, BOW, ALL)
+    assert "quarter mark" in refused.value.remedy
+
+
+@pytest.mark.parametrize(("word", "low", "high"), [(w, *r) for w, r in REGIONS.items()])
+def test_strokes_lie_where_they_are_told(word, low, high):
+    plan = plan_of(document().placed("1-2", word))
+    for start, end in strokes(plan, 1) + strokes(plan, 2):
+        assert low - 1e-9 <= min(start, end) < max(start, end) <= high + 1e-9
+    assert not [w for w in warnings_of(plan) if w.code == "place_not_kept"]
+
+
+def test_lower_half_then_upper_half_comes_with_what_the_bow_needs_between():
+    plan = plan_of(document().placed("1", "lower-half").placed("2", "upper-half"))
+    assert all(max(s) <= 0.5 for s in strokes(plan, 1))
+    assert all(min(s) >= 0.5 for s in strokes(plan, 2))
+
+
+def test_starts_marks_and_amounts():
+    plan = plan_of(document().placed("4", "frog"))
+    usable = plan.choices.player.usable_from
+    assert strokes(plan, 4)[0][0] == pytest.approx(usable, abs=1 / 48)
+    plan = plan_of(document().placed("6", "frog..tip"))
+    start, end = strokes(plan, 6)[0]
+    assert start < 0.1
+    assert end > 0.9
+    assert plan.notes[-1].direction is Direction.DOWN
+    for word, share in (("quarter", 0.25), ("half", 0.5)):
+        plan = plan_of(document().placed("1", word))
+        assert all(abs(e - s) == pytest.approx(share, abs=1e-6) for s, e in strokes(plan, 1))
+
+
+def test_growing_and_shrinking_go_by_even_steps():
+    plan = plan_of(document().placed("5", "growing"))
+    lengths = [abs(e - s) for s, e in strokes(plan, 5)]
+    assert lengths == sorted(lengths)
+    steps = [b - a for a, b in itertools.pairwise(lengths)]
+    assert max(steps) - min(steps) <= 1.5 / 48
+    shrinking = plan_of(document().placed("5", "shrinking"))
+    assert [abs(e - s) for s, e in strokes(shrinking, 5)] == pytest.approx(lengths[::-1])
+
+
+def test_stay_keeps_short_notes_where_the_long_one_ended():
+    plan = plan_of(document("A4*2 B4*1/2 C5*1/2 B4*1/2 A4*1/2|A4*4").placed("1", "stay"))
+    (_, ended), *short = strokes(plan, 1)
+    for start, end in short:
+        assert abs(start - ended) <= 3.01 / 48
+        assert abs(end - start) == pytest.approx(1 / 16)
+
+
+def test_what_cannot_be_kept_is_said_in_words():
+    quick = document("A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*3")
+    plan = plan_of(quick.placed("1.1", "frog..tip").placed("1.1.25", "frog..tip"))
+    told = [w for w in warnings_of(plan) if w.code == "place_not_kept"]
+    assert told
+    assert "from frog to tip" in told[0].text
+    assert "leaves the bow elsewhere" in told[0].text or "time does not allow" in told[0].text
+    starter = plan_of(document(player="starter").placed("1", "tip..frog"))
+    low, high = starter.choices.player.usable_from, starter.choices.player.usable_to
+    assert all(low - 1e-6 <= min(s) and max(s) <= high + 1e-6 for s in strokes(starter, 1))
+
+
+def test_places_survive_other_edits_other_tempos_and_are_fitted_to_other_players():
+    """The meaning is kept, not the cells: the starter's upper half is a smaller one."""
+    told = document().placed("1", "upper-half")
+    edited = told.pinned("3.1", "up").placed("4", "whole")
+    slower = edited.with_choices(replace(edited.choices, tempo_bpm=50.0))
+    other = slower.with_choices(replace(slower.choices, player=stage("steady")))
+    for changed in (edited, slower, other):
+        plan = plan_of(changed)
+        assert all(min(s) >= 0.5 - 1e-9 for s in strokes(plan, 1))
+    again = document_from_bytes(document_bytes(told), "x")
+    assert again.choices == told.choices
+    assert plan_of(again).steps == plan_of(told).steps
+
+
+def test_a_later_word_takes_the_place_of_an_earlier_one():
+    pin = said(Pin(start_cell=3, length_cells=9), "upper-half", None)
+    assert (pin.place, pin.start_cell, pin.length_cells) == ("upper-half", None, 9)
+    pin = said(pin, None, "half")
+    assert (pin.place, pin.amount, pin.length_cells) == ("upper-half", "half", None)
+    assert said(pin, WHOLE, None).amount is None
+
+
+def test_words_become_a_place_for_each_stroke():
+    assert for_strokes("frog", 3) == [("frog", None), (None, None), (None, None)]
+    assert for_strokes("growing", 2) == [(None, "growing 1/2"), (None, "growing 2/2")]
+    assert for_strokes("stay", 2) == [(None, None), (None, "stay")]
+    assert for_strokes("upper-half", 2) == [("upper-half", None)] * 2
+
+
+def test_equal_bars_and_the_same_fingers_on_other_strings_are_alike():
+    """D E F# G on the D string, A B C# D on the A string: 0 1 2 3 on both; bar 5 is as bar 1."""
+    plan = plan_of(document())
+    alike = places_like(plan, range(4))
+    bars = [[plan.head_of(u).bar for u in place] for place in alike]
+    assert bars == [[2] * 4, [5] * 4]
+    assert places_like(plan, [plan.notes[-1].unit]) == []
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(["1", "2", "3.1-3.2", "5"]), st.sampled_from(sorted(WORDS))),
+        min_size=1, max_size=4,
+    )
+)  # fmt: skip
+@settings(max_examples=40, deadline=None)
+def test_a_place_once_said_holds_or_is_reported(orders):
+    told = document()
+    for where, word in orders:
+        told = told.placed(where, word)
+    plan = plan_of(told)
+    reported = {w.note for w in warnings_of(plan) if w.code == "place_not_kept"}
+    reported |= {n for w in warnings_of(plan) if w.code == "place_not_kept" for n in w.notes}
+    for planned in plan.notes:
+        if planned is None or planned.note.index in reported:
+            continue
+        held = held_at(plan, planned.note.index)
+        low, high = sorted((planned.start * 48, planned.end * 48))
+        assert held.low is None or low >= held.low - 1e-6
+        assert held.high is None or high <= held.high + 1e-6
+        assert held.length is None or abs(high - low - held.length) < 1e-6
+
+
+def test_nonsense_on_the_command_line_is_refused():
+    for where, word in (("x", "half"), ("99", "half"), ("1", "upside-down"), ("1.x", "half")):
+        with pytest.raises(ChoiceError):
+            document().placed(where, word)

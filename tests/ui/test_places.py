@@ -1,0 +1,77 @@
+"""Places said by letters: the menu at the selection, equal bars together, one undo."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from tests.ui.conftest import wait_planned
+
+
+def say(qtbot, window, first: int, last: int, *keys: Qt.Key) -> None:
+    """Select, press W, and a letter or two in the menu that opens."""
+    screen = window.screen_of("bowing")
+    screen.select(first)
+    screen.select(last, extend=True)
+    QTest.keyClick(screen.view, Qt.Key.Key_W)
+    assert screen.place_menu.isVisible()
+    for key in keys:
+        assert screen.place_menu.isVisible()
+        QTest.keyClick(screen.place_menu, key)
+    qtbot.waitUntil(lambda: screen.view.hasFocus(), timeout=10_000)
+    wait_planned(qtbot, window)
+
+
+def inside(window, notes: range, low: float, high: float) -> bool:
+    plan = window.session.plan
+    planned = [plan.notes[i] for i in notes]
+    return all(low - 1e-6 <= min(p.start, p.end) and max(p.start, p.end) <= high + 1e-6
+               for p in planned)  # fmt: skip
+
+
+def test_upper_half_by_two_keys_in_all_bars_like_it(qtbot, violin):
+    """Bars 1, 5 and 13 of the demo piece are alike."""
+    say(qtbot, violin, 1, 4, Qt.Key.Key_U)
+    plan = violin.session.plan
+    for bar in (1, 5, 13):
+        notes = [n.index for n in plan.part.notes if n.bar == bar]
+        assert inside(violin, range(notes[0], notes[-1] + 1), 0.5, 1.0)
+    told = {i for i, p in violin.session.document.choices.pins.items() if p.place == "upper-half"}
+    assert len(told) == 12
+    assert "upper half" in " ".join(violin.session.document.choices.pins[min(told)].words())
+    violin.session.undo_stack.undo()
+    assert not violin.session.document.choices.pins
+
+
+def test_only_here_by_one_key_more(qtbot, violin):
+    say(qtbot, violin, 1, 4, Qt.Key.Key_O, Qt.Key.Key_L)
+    assert inside(violin, range(1, 5), 0.0, 0.5)
+    pins = violin.session.document.choices.pins
+    assert len(pins) == 4
+
+
+def test_three_places_by_three_presses_each(qtbot, violin):
+    """Lower half; lift to the frog; upper half."""
+    say(qtbot, violin, 1, 4, Qt.Key.Key_L)
+    screen = violin.screen_of("bowing")
+    screen.select(5)
+    QTest.keyClick(screen.view, Qt.Key.Key_R)
+    wait_planned(qtbot, violin)
+    say(qtbot, violin, 5, 5, Qt.Key.Key_F)
+    say(qtbot, violin, 9, 12, Qt.Key.Key_U)
+    assert inside(violin, range(1, 5), 0.0, 0.5)
+    plan = violin.session.plan
+    assert abs(plan.notes[5].start - plan.choices.player.usable_from) <= 1 / 48
+    assert inside(violin, range(9, 13), 0.5, 1.0)
+
+
+def test_the_words_are_in_the_panel_and_on_the_page(qtbot, violin):
+    say(qtbot, violin, 1, 4, Qt.Key.Key_U)
+    screen = violin.screen_of("bowing")
+    screen.select(1)
+    wait_planned(qtbot, violin)
+    assert "upper half" in screen.panel.why.text()
+    violin.show_screen("handout")
+    page = violin.screen_of("handout")
+    qtbot.waitUntil(lambda: bool(page._handouts), timeout=30_000)
+    assert any("upper half" in text for text in page._handouts[0].said.values())
