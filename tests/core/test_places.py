@@ -30,7 +30,7 @@ from plectrum.core.document.places import (
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.parallels import places_like
+from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import held_at, plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.score.model import Direction
@@ -174,10 +174,10 @@ def test_words_become_a_place_for_each_stroke():
 def test_equal_bars_and_the_same_fingers_on_other_strings_are_alike():
     """D E F# G on the D string, A B C# D on the A string: 0 1 2 3 on both; bar 5 is as bar 1."""
     plan = plan_of(document())
-    alike = places_like(plan, range(4))
-    bars = [[plan.head_of(u).bar for u in place] for place in alike]
-    assert bars == [[2] * 4, [5] * 4]
-    assert places_like(plan, [plan.notes[-1].unit]) == []
+    alike = notes_like(plan, range(4))
+    assert [[plan.part.notes[i].bar for i in place] for place in alike] == [[2] * 4, [5] * 4]
+    assert notes_like(plan, [1]) == [(5,), (alike[1][1],)]
+    assert notes_like(plan, [len(plan.notes) - 1]) == []
 
 
 @given(

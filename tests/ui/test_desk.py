@@ -270,8 +270,12 @@ def test_several_notes_are_slurred_split_and_let_go_at_once(qtbot, violin):
     assert [session.plan.notes[k].join for k in (2, 3)] == [Join.TURN] * 2
     press(qtbot, violin, Qt.Key.Key_H)
     assert [session.plan.notes[k].join for k in (2, 3)] == [Join.HOOK] * 2
-    press(qtbot, violin, Qt.Key.Key_P)
-    assert session.plan.choices.pins == {}
+    here = {n.id for n in session.plan.part.notes[1:4]}
+    alike = [p.join for i, p in session.plan.choices.pins.items() if i not in here]
+    assert alike == [Join.HOOK] * 4  # bars 5 and 13, which are as bar 1
+    press(qtbot, violin, Qt.Key.Key_P)  # lets go here alone: an exception
+    assert not here & set(session.plan.choices.pins)
+    assert len(session.plan.choices.pins) == 4
     lengths = [session.plan.notes[k].length_mm for k in (1, 2, 3)]
     press(qtbot, violin, Qt.Key.Key_Minus)
     assert all(

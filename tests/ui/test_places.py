@@ -50,6 +50,25 @@ def test_only_here_by_one_key_more(qtbot, violin):
     assert len(pins) == 4
 
 
+def test_a_correction_is_meant_wherever_it_is_like_this_or_here_alone(qtbot, violin):
+    """By default in all bars that are alike, one step to undo; O turns that, and says so."""
+    screen, session = violin.screen_of("bowing"), violin.session
+    screen.select(2)
+    QTest.keyClick(screen.view, Qt.Key.Key_H)
+    wait_planned(qtbot, violin)
+    bars = sorted(n.bar for n in session.plan.part.notes if n.id in session.document.choices.pins)
+    assert bars == [1, 5, 13]
+    assert "bars 5, 13" in violin.statusBar().currentMessage()
+    session.undo_stack.undo()
+    wait_planned(qtbot, violin)
+    assert not session.document.choices.pins
+    QTest.keyClick(screen.view, Qt.Key.Key_O)
+    assert "this place alone" in violin.statusBar().currentMessage()
+    QTest.keyClick(screen.view, Qt.Key.Key_H)
+    wait_planned(qtbot, violin)
+    assert len(session.document.choices.pins) == 1
+
+
 def test_three_places_by_three_presses_each(qtbot, violin):
     """Lower half; lift to the frog; upper half."""
     say(qtbot, violin, 1, 4, Qt.Key.Key_L)

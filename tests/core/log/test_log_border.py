@@ -273,8 +273,8 @@ def test_a_kill_while_importing_leaves_all_or_nothing(tmp_path):
 
 
 def test_a_calendar_holds_what_a_title_says_and_nothing_more():
-    """Read back by the library: one event a day, whatever the title tries (RFC 5545, section 3.3.11,
-    quoted from memory)."""
+    """Read back by the library: one event a day, whatever the title tries (RFC 5545, 3.3.11, quoted
+    from memory)."""
     title = "A;B,C\\n\nBEGIN:VEVENT\r\nSUMMARY:other" + "x" * 300
     document = tune_document("A4 B4 C5 D5|E5*4")
     programme = programme_of(document, plan_of(document), DAY)

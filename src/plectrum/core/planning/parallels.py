@@ -14,66 +14,53 @@ from plectrum.core.planning.strokes.equal_bars import bars_of
 Key = tuple[object, ...]
 
 
-def places_like(plan: Plan, units: Sequence[int]) -> list[tuple[int, ...]]:
-    """Other places of a piece that are like that of some bows: for each, the bows that match
+def notes_like(plan: Plan, notes: Sequence[int]) -> list[tuple[int, ...]]:
+    """Other places of a piece that are like that of some notes: for each, the notes that match
     these, in the order of the piece. Places do not overlap.
 
     Args:
-        units: the bows, in order; all bars from the first to the last count.
+        notes: indices, in order; all bars from the first to the last count.
     """
-    if not units:
+    if not notes:
         return []
-    bars = [(number, members) for _, number, members in bars_of(plan.part, plan.tables.units)]
-    heads = {plan.tables.units[i].first: i for i in range(len(plan.tables.units))}
-    at = {i: k for k, (_, members) in enumerate(bars) for i in members}
-    chosen = [heads.get(plan.units[u].first) for u in units]
-    if any(i is None for i in chosen):
+    inside = _notes_by_bar(plan)
+    keys = _keys(plan, inside)
+    bars = [plan.part.notes[i].bar_index for i in notes]
+    first, last = bars[0], bars[-1]
+    wanted = [keys.get(k) for k in range(first, last + 1)]
+    if None in wanted:
         return []
-    first, last = at[chosen[0]], at[chosen[-1]]  # type: ignore[index]
-    wanted = [_key(plan, bars[k]) for k in range(first, last + 1)]
-    found, k = [], 0
-    while k + len(wanted) <= len(bars):
-        here = range(k, k + len(wanted))
-        apart = k > last or k + len(wanted) <= first
-        if apart and [_key(plan, bars[b]) for b in here] == wanted:
-            found.append(_matching(plan, bars, first, k, chosen, at))
-            k += len(wanted)
+    found, k, count = [], 0, len(wanted)
+    while k + count <= len(plan.part.bars):
+        apart = k > last or k + count <= first
+        if apart and [keys.get(b) for b in range(k, k + count)] == wanted:
+            there = [
+                inside[k + bar - first][inside[bar].index(i)]
+                for i, bar in zip(notes, bars, strict=True)
+            ]
+            found.append(tuple(there))
+            k += count
         else:
             k += 1
-    return [place for place in found if place]
+    return found
 
 
-def _key(plan: Plan, bar: tuple[int, Sequence[int]]) -> Key:
-    """Rhythm and marks, and the fingers on strings counted from the first note's."""
-    number, members = bar
-    units = plan.tables.units
-    rows: list[tuple[int, int]] = []
-    for index in range(units[members[0]].first, units[members[-1]].last + 1):
-        grip = plan.fingered[index].grip
-        rows += [(-1, 9)] if grip is None else [(f.string, f.finger) for f in grip.fingers]
-    lowest = rows[0][0] if rows else 0
-    return number, tuple((string - lowest, finger) for string, finger in rows)
+def _notes_by_bar(plan: Plan) -> dict[int, list[int]]:
+    inside: dict[int, list[int]] = {}
+    for note in plan.part.notes:
+        inside.setdefault(note.bar_index, []).append(note.index)
+    return inside
 
 
-def _matching(
-    plan: Plan,
-    bars: Sequence[tuple[int, Sequence[int]]],
-    first: int,
-    start: int,
-    chosen: Sequence[int | None],
-    at: dict[int, int],
-) -> tuple[int, ...]:
-    """The bows there that stand where the chosen ones stand here; none where one is slurred."""
-    first_of = {plan.units[u].first: u for u in range(len(plan.units))}
-    matched = []
-    for i in chosen:
-        if i is None:
-            return ()
-        bar = at[i]
-        inside = list(bars[bar][1]).index(i)
-        other = bars[start + bar - first][1][inside]
-        unit = first_of.get(plan.tables.units[other].first)
-        if unit is None:
-            return ()
-        matched.append(unit)
-    return tuple(matched)
+def _keys(plan: Plan, inside: dict[int, list[int]]) -> dict[int, Key]:
+    """Of every bar: rhythm and marks, and the fingers on strings counted from the first note's."""
+    found: dict[int, Key] = {}
+    for bar, number, _ in bars_of(plan.part, plan.tables.units):
+        rows: list[tuple[int, int]] = []
+        for index in inside[bar]:
+            grip = plan.fingered[index].grip
+            rows += [(-1, 9)] if grip is None else [(f.string, f.finger) for f in grip.fingers]
+        lowest = rows[0][0] if rows else 0
+        fingers = tuple((string - lowest, finger) for string, finger in rows)
+        found[bar] = number, len(inside[bar]), fingers
+    return found

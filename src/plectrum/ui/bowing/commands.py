@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -10,7 +10,7 @@ from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.places import for_strokes, said, words_of
 from plectrum.core.planning.fingering.grips import grips_for
-from plectrum.core.planning.parallels import places_like
+from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.dynamic_program import Step
@@ -23,11 +23,19 @@ JOIN_TEXT = {
     Join.RETAKE: "lift",
     Join.SLUR: "slur",
 }
+EVERYWHERE = "Corrections are meant wherever it is like this."
+HERE_ONLY = "Corrections are meant for this place alone."
+Change = Callable[[Pin], Pin]
 PLUCKED = "This note is plucked; it takes no bow."
 
 
 class NoteCommands:
-    """Commands on a run of notes; `selection` gives its first and last index."""
+    """Commands on a run of notes; `selection` gives its first and last index.
+
+    Attributes:
+        everywhere: whether a correction is meant for all places that are alike.
+        also: what is to be said of the others once the correction is planned.
+    """
 
     def __init__(
         self,
@@ -38,6 +46,8 @@ class NoteCommands:
         self._session = session
         self._selection = selection
         self._say = say
+        self.everywhere = True
+        self.also = ""
 
     @property
     def _plan(self) -> Plan | None:
@@ -70,7 +80,7 @@ class NoteCommands:
         if heads:
             note = heads[0][1]
             change = partial(replace, direction=direction)
-            self._session.repin({note.id: change}, f"{direction}-bow")
+            self._repin({note.id: change}, f"{direction}-bow")
 
     def join(self, join: Join) -> None:
         """Join the selected note to the one before, or the selected notes to one another."""
@@ -85,7 +95,7 @@ class NoteCommands:
         change = partial(replace, join=join)
         if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
             change = partial(replace, join=join, direction=None)
-        self._session.repin({note.id: change for note in inner}, JOIN_TEXT[join])
+        self._repin({note.id: change for note in inner}, JOIN_TEXT[join])
 
     def split(self) -> None:
         """Let the selected notes begin bows of their own where they are inside a slur."""
@@ -101,7 +111,7 @@ class NoteCommands:
             self._say("There is no slur to split here: choose a note inside one.")
             return
         change = partial(replace, join=Join.TURN)
-        self._session.repin({n.id: change for n in inside}, "split the slur")
+        self._repin({n.id: change for n in inside}, "split the slur")
 
     def nudge(self, *, start: int = 0, length: int = 0) -> None:
         """Start later or earlier on the bow, or use more or less of it, in cells."""
@@ -109,46 +119,52 @@ class NoteCommands:
         heads = self._heads()
         if plan is not None and heads:
             changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
-            self._session.repin(changes, "place on the bow" if start else "length of bow")
+            self._repin(changes, "place on the bow" if start else "length of bow")
 
-    def places_like(self) -> list[tuple[int, ...]]:
-        """The places of the piece that are like the selected one, by their bows."""
+    def bars_like(self) -> str:
+        """The bars of the places that are like the selected one, in words; empty without any."""
         plan = self._plan
-        if plan is None:
-            return []
-        return places_like(plan, [unit for unit, _ in self._heads()])
-
-    def bars_like(self, places: Sequence[tuple[int, ...]]) -> str:
-        """The bars of some places in words."""
-        plan = self._plan
-        if plan is None or not places:
-            return ""
-        return bars_words(tuple(sorted({plan.head_of(place[0]).bar for place in places})))
+        notes = [note.index for _, note in self._heads()]
+        return "" if plan is None else _bars_of(plan, notes_like(plan, notes))
 
     def say_place(self, word: str, everywhere: bool) -> None:
         """Say where the selected bows lie or how much bow they take, here or wherever it is like
         this."""
-        plan, heads = self._plan, self._heads()
-        if plan is None or not heads:
-            return
-        units = [unit for unit, _ in heads]
-        others = self.places_like() if everywhere else []
-        said_of = for_strokes(word, len(units))
+        heads = [note for _, note in self._heads()]
+        words = zip(heads, for_strokes(word, len(heads)), strict=True)
         changes = {
-            plan.head_of(unit).id: partial(said, place=place, amount=amount)
-            for chosen in (units, *others)
-            for unit, (place, amount) in zip(chosen, said_of, strict=True)
+            note.id: partial(said, place=place, amount=amount)
+            for note, (place, amount) in words
             if place is not None or amount is not None
         }
-        self._session.repin(changes, words_of(word))
+        self._repin(changes, words_of(word), everywhere)
+
+    def switch_everywhere(self) -> None:
+        """Whether corrections are meant for all places that are alike, or for one alone."""
+        self.everywhere = not self.everywhere
+        self._say(EVERYWHERE if self.everywhere else HERE_ONLY)
+
+    def _repin(
+        self, changes: Mapping[str, Change], text: str, everywhere: bool | None = None
+    ) -> None:
+        """Change pins, in all places that are like these if corrections are meant so; one step."""
+        plan = self._plan
+        if plan is None or not changes:
+            return
+        wide = self.everywhere if everywhere is None else everywhere
+        notes = [n.index for n in plan.part.notes if n.id in changes]
+        others = notes_like(plan, notes) if wide else []
+        ids = [note.id for note in plan.part.notes]
+        own = [changes[ids[i]] for i in notes]
+        more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
-            self._say(f"Also in {self.bars_like(others)}. Undo takes all back.")
+            self.also = f"Meant in {_bars_of(plan, others)} too, which are alike (O: here only)"
+        self._session.repin({**changes, **more}, text)
 
     def lane(self, lane: int) -> None:
         """Run the hair in this lane, 1 at the bridge."""
         changes = {n.id: partial(replace, lane=lane) for n in self._selected()}
-        if changes:
-            self._session.repin(changes, f"lane {lane}")
+        self._repin(changes, f"lane {lane}")
 
     def next_grip(self) -> None:
         """The next string and finger that can play the selected note."""
@@ -191,6 +207,12 @@ class NoteCommands:
                 join = None if planned.join is Join.START else planned.join
                 pins[note.id] = Pin(planned.direction, join)
         self._session.pin_several(pins, "pin")
+
+
+def _bars_of(plan: Plan, places: Sequence[tuple[int, ...]]) -> str:
+    """The bars that some places begin in, in words; empty without any."""
+    bars = {plan.part.notes[place[0]].bar for place in places}
+    return bars_words(tuple(sorted(bars))) if bars else ""
 
 
 def nudged(step: Step, start: int, length: int, pin: Pin) -> Pin:

@@ -39,6 +39,11 @@ def _note_menu() -> Menu:
             _note("Split the slur here", "X", lambda s: s.commands.split()),
             None,
             _note("&Where on the bow, and how much …", "W", lambda s: s.say_place()),
+            _note(
+                "C&orrect here only, or wherever it is like this",
+                "O",
+                lambda s: s.commands.switch_everywhere(),
+            ),
             _note("Start nearer the frog", "[", lambda s: s.commands.nudge(start=-2)),
             _note("Start nearer the tip", "]", lambda s: s.commands.nudge(start=2)),
             _note("Less bow", "-", lambda s: s.commands.nudge(length=-2)),

@@ -190,8 +190,11 @@ class BowingScreen(Screen):
         self.playhead.stop()
         last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
-        if changed:
-            self.message.emit(f"Changed: {bars_words(changed)}")
+        said = [f"Changed: {bars_words(changed)}"] if changed else []
+        said += [self.commands.also] if self.commands.also else []
+        self.commands.also = ""
+        if said:
+            self.message.emit(". ".join(said))
         if not self.isVisible():
             self._behind = True  # shown when the screen is seen again
             return
@@ -263,7 +266,7 @@ class BowingScreen(Screen):
         plan = self.session.plan
         if plan is None or not plan.units:
             return
-        like = self.commands.bars_like(self.commands.places_like())
+        like = self.commands.bars_like()
         self.place_menu = PlaceMenu(plan.choices.bow, like, self.commands.say_place, self)
         self.place_menu.aboutToHide.connect(self._back_soon)
         self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))
