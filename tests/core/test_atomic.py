@@ -45,6 +45,15 @@ def test_devices_and_pipes_are_written_to(tmp_path):
     assert pipe.is_fifo()
 
 
+def test_standard_output_by_its_path_is_written_to():
+    code = (
+        "from pathlib import Path; from plectrum.core.atomic import write_atomically;"
+        "write_atomically(Path('/dev/stdout'), b'spoken')"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, timeout=60)
+    assert done.stdout == b"spoken", done.stderr
+
+
 def test_a_device_without_room_is_one_line():
     with pytest.raises(PlectrumError, match="no space left"):
         write_atomically(Path("/dev/full"), b"x")

@@ -29,11 +29,11 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
         PlectrumError: the folder or disk does not allow it; the old file is untouched.
     """
     try:
-        target = Path(os.path.realpath(path))
-        if _takes_a_stream(target):
-            with open(target, "wb", buffering=0) as stream:
+        if _takes_a_stream(path):  # asked of the path as it is: a link may lead to a pipe
+            with open(path, "wb", buffering=0) as stream:
                 _write_all(stream.fileno(), data)
             return
+        target = Path(os.path.realpath(path))
         sweep(target.parent)
         if keep:
             _keep(target)
@@ -52,10 +52,10 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
         ) from error
 
 
-def _takes_a_stream(target: Path) -> bool:
+def _takes_a_stream(path: Path) -> bool:
     """Whether it is a device or pipe, which a rename would destroy."""
     try:
-        mode = target.stat().st_mode
+        mode = path.stat().st_mode
     except FileNotFoundError:
         return False
     return stat.S_ISCHR(mode) or stat.S_ISFIFO(mode)

@@ -9,6 +9,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedNote
 
+NOTICED = 1 / 8  # of the hair (own default): a stroke that moves by less is the same to a teacher
 KINDS = ("direction", "join", "place", "lane", "string")
 
 
@@ -90,19 +91,19 @@ def _moved(one: PlannedNote, other: PlannedNote) -> bool:
 
 
 def changed_bars(before: Plan, after: Plan) -> tuple[int, ...]:
-    """Printed numbers of the bars in which two plans of the same part differ."""
+    """Printed numbers of the bars in which a teacher would say that two plans of the same part
+    differ: in the way of a bow, in how it joins, or by an eighth of the bow."""
     bars: dict[int, None] = {}
     for a, b in zip(before.notes, after.notes, strict=True):
         if a is b:
             continue
-        if (a is None) != (b is None) or (a is not None and b is not None and differs(a, b)):
+        if (a is None) != (b is None) or (a is not None and b is not None and is_noticed(a, b)):
             bars[(a or b).note.bar] = None  # type: ignore[union-attr]
     return tuple(bars)
 
 
-def differs(a: PlannedNote, b: PlannedNote) -> bool:
-    """Whether a note is bowed otherwise: way, join, or place by more than a half cell."""
+def is_noticed(a: PlannedNote, b: PlannedNote) -> bool:
+    """Whether a teacher would call two bows of a note different."""
     if (a.direction, a.join) != (b.direction, b.join):
         return True
-    half_cell = 0.5 / CELLS_N
-    return abs(a.start - b.start) > half_cell or abs(a.end - b.end) > half_cell
+    return max(abs(a.start - b.start), abs(a.end - b.end)) >= NOTICED - 1e-9

@@ -31,7 +31,7 @@ from plectrum.core.log.tables import TABLES, row_of
 from plectrum.core.plain_text import one_line
 
 FORMAT, VERSION = "plectrum-log", 1
-MAX_BYTES = 500_000_000
+MAX_BYTES = 100_000_000
 
 
 def log_as_json(store: LogStore, student: Student | None = None) -> bytes:

@@ -20,6 +20,7 @@ from plectrum.core.advice.reasons import alternative_words, reasons_for
 from plectrum.core.advice.words import FINGERS, note_sentence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
+from plectrum.core.planning.rules import PIN
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
 from plectrum.ui.bowing.fault_finder import FaultFinder
@@ -89,9 +90,12 @@ class AlternativeButton(QPushButton):
 
 
 def cost_words(alternative: Alternative) -> str:
-    """The extra cost with its sign; less than nothing where a pin is dearer than this."""
+    """The extra cost with its sign; less than nothing where a pin is dearer than this. What stands
+    against a pin elsewhere has no number a teacher could read."""
     if not alternative.possible:
         return "not here"
+    if abs(alternative.extra_cost) > PIN / 2:
+        return "against a pin" if alternative.extra_cost > 0 else "keeps a pin more"
     return f"{alternative.extra_cost:+.1f}".replace("-", "−")
 
 

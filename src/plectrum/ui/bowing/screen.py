@@ -29,6 +29,7 @@ from plectrum.ui.drawing.score_view import ScoreView
 from plectrum.ui.drawing.strips import STRIPS
 from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import succeed
 
 PANEL_MS = 20  # by then the music has been painted
 NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
@@ -267,6 +268,7 @@ class BowingScreen(Screen):
         if plan is None or not plan.units:
             return
         like = self.commands.bars_like()
+        succeed(getattr(self, "place_menu", None))
         self.place_menu = PlaceMenu(plan.choices.bow, like, self.commands.say_place, self)
         self.place_menu.aboutToHide.connect(self._back_soon)
         self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))

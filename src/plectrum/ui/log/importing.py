@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 LOOK_MS = 100
-MOST_BYTES = 500_000_000
+MOST_BYTES = 100_000_000
 
 
 class LogImport(QObject):
@@ -63,6 +63,7 @@ class LogImport(QObject):
         self._timer.stop()
         self._progress.canceled.disconnect(self._cancel)
         self._progress.close()
+        self._progress.deleteLater()
 
     def _finish(self, count: Any) -> None:
         self._close()

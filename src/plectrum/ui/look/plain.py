@@ -11,6 +11,7 @@ from html import escape
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QProgressDialog, QWidget
+from shiboken6 import isValid
 
 from plectrum.core.plain_text import plain
 
@@ -50,6 +51,13 @@ def message_box(
         box.setInformativeText(plain(more))
     make_plain(box)
     return box
+
+
+def succeed(old: QWidget | None) -> None:
+    """Another dialog takes the place of this one, which is not needed any more."""
+    if old is not None and isValid(old):
+        old.close()
+        old.deleteLater()
 
 
 def ask(

@@ -22,6 +22,7 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
+from plectrum.ui.look.plain import succeed
 from plectrum.ui.look.stack import Stack
 from plectrum.ui.shell.exporting import Exporter
 from plectrum.ui.shell.header import Header
@@ -270,6 +271,7 @@ class MainWindow(QMainWindow):
         """Every command by a few letters of its name."""
         from plectrum.ui.shell.palette import Palette, commands_of
 
+        succeed(getattr(self, "palette_dialog", None))
         self.palette_dialog = Palette(commands_of(self.menuBar()), self._go_to_bar, self)
         self.palette_dialog.open()
 
@@ -281,6 +283,7 @@ class MainWindow(QMainWindow):
         """Every key on one sheet."""
         from plectrum.ui.shell.key_sheet import KeySheet
 
+        succeed(getattr(self, "key_sheet", None))
         self.key_sheet = KeySheet(self.menuBar(), self)
         self.key_sheet.open()
 
@@ -352,6 +355,8 @@ class MainWindow(QMainWindow):
         if old is not None and old.isVisible() and old.text() == box.text():
             box.deleteLater()
             return  # the same from another screen is not said twice
+        if old is not None and not old.isVisible():
+            succeed(old)
         self.error_box = box
         box.open()
 
@@ -367,6 +372,7 @@ class MainWindow(QMainWindow):
         """Where the program's log lies, and what to copy from it."""
         from plectrum.ui.shell.trouble import ReportDialog
 
+        succeed(getattr(self, "report_dialog", None))
         self.report_dialog = ReportDialog(self)
         self.report_dialog.open()
 

@@ -147,10 +147,14 @@ class MyBowing(QObject):
         """A question with an explanation; True for yes."""
         box = self._box(question, words)
         box.setStandardButtons(QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No)
-        return box.exec() == QMessageBox.StandardButton.Yes
+        answer = box.exec()
+        box.deleteLater()
+        return answer == QMessageBox.StandardButton.Yes
 
     def tell(self, title: str, words: str) -> None:
-        self._box(title, words).exec()
+        box = self._box(title, words)
+        box.exec()
+        box.deleteLater()
 
     def _box(self, title: str, words: str) -> QMessageBox:
         return message_box(self._parent, title, words, title="My bowing")

@@ -13,7 +13,7 @@ from plectrum.core.errors import PlectrumError, ScoreError
 from plectrum.core.plain_text import shown_name, shown_path
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.look.plain import ask
+from plectrum.ui.look.plain import ask, succeed
 from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
 
 if TYPE_CHECKING:
@@ -93,6 +93,7 @@ class Opening(QObject):
     def _show_midi(self, song: Song) -> None:
         from plectrum.ui.shell.opening_dialogs import MidiDialog
 
+        succeed(getattr(self, "midi_dialog", None))
         self.midi_dialog = MidiDialog(song, self._desk.engraver, self._window)
         self.midi_dialog.accepted_score.connect(self._open_score)
         self.midi_dialog.open()
@@ -120,6 +121,7 @@ class Opening(QObject):
         from plectrum.ui.shell.opening_dialogs import AbcDialog, looks_like_abc
 
         pasted = QApplication.clipboard().text()
+        succeed(getattr(self, "abc_dialog", None))
         self.abc_dialog = AbcDialog(pasted if looks_like_abc(pasted) else "", self._window)
         self.abc_dialog.wanted.connect(self.open_abc)
         self.abc_dialog.open()
