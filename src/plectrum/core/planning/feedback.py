@@ -57,12 +57,12 @@ class Tried:
 
 def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
     """The plan of a part without pins, its wishes fed back; kept, because pins do not change it."""
-    kept = amounts_of(part, choices).kept(fingered)
-    key = "unpinned", choices.bowing, choices.slur_amount
-    if key not in kept:
-        kept[key] = _unpinned(part, replace(choices, pins={}), fingered)
-    found: Tried = kept[key]
-    return found
+    return amounts_of(part, choices).few(
+        fingered,
+        "unpinned",
+        (choices.bowing, choices.slur_amount),
+        lambda: _unpinned(part, replace(choices, pins={}), fingered),
+    )
 
 
 def _unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:

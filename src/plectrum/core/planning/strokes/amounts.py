@@ -6,10 +6,10 @@ the rule (common practice, no source); numbers without a source are own defaults
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from functools import lru_cache
 from math import exp, log
-from typing import Any
+from typing import Any, TypeVar
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
@@ -21,6 +21,8 @@ from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
 KEPT_MOST = 100_000  # parts of plans kept for the next one
+KEPT_FEW = 6  # of those that may take megabytes
+Made = TypeVar("Made")
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
 
@@ -121,6 +123,16 @@ class Amounts:
         if kept[0] is not fingered or len(kept[1]) > KEPT_MOST:
             self._kept = kept = (fingered, {})
         return kept[1]
+
+    def few(self, fingered: object, kind: str, key: Hashable, make: Callable[[], Made]) -> Made:
+        """One of the large parts, made if it is not among the last few."""
+        few: dict[Hashable, Made] = self.kept(fingered).setdefault(kind, {})
+        found = few.get(key)
+        if found is None:
+            found = few[key] = make()
+            for old in list(few)[:-KEPT_FEW]:
+                few.pop(old, None)
+        return found
 
     def gain(self, note: Note) -> float:
         return level_gain(note, self.hairpins.get(note.in_hairpin), self.shared_db)

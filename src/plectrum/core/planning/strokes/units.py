@@ -128,16 +128,17 @@ def build_units(
         fed: note index to times its wished length.
     """
     amounts = amounts_of(part, choices)
-    kept = amounts.kept(fingered)
     joins = frozenset((i, p.join is Join.SLUR) for i, p in choices.pins.items() if p.join)
-    base = kept.get(("units", joins))
-    if base is None:
-        base = kept["units", joins] = _base_units(part, choices, fingered, amounts)
+    base = plain = amounts.few(
+        fingered, "units", joins, lambda: _base_units(part, choices, fingered, amounts)
+    )
     if fed:
-        key = "units", joins, tuple(fed.items())
-        if key not in kept:
-            kept[key] = _fed(base, part, choices, fingered, amounts, fed)
-        base = kept[key]
+        base = amounts.few(
+            fingered,
+            "fed",
+            (joins, tuple(fed.items())),
+            lambda: _fed(plain, part, choices, fingered, amounts, fed),
+        )
     pinned: dict[int, Unit] = {}
     for note_id in choices.pins:
         index = base.unit_of_note.get(note_id)
