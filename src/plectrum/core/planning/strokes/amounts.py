@@ -21,7 +21,7 @@ from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
 KEPT_MOST = 100_000  # parts of plans kept for the next one
-KEPT_FEW = 6  # of those that may take megabytes
+KEPT_FEW = 3  # of those that may take megabytes
 Made = TypeVar("Made")
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
@@ -210,6 +210,6 @@ def amounts_of(part: Part, choices: Choices) -> Amounts:
     return _kept_amounts(part, choices.instrument, choices.bow, choices.player, choices.school)
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=4)
 def _kept_amounts(part: Part, name: str, bow: Bow, player: Player, school: School) -> Amounts:
     return Amounts(part.notes, Choices(name, bow, player, school), instrument(name))
