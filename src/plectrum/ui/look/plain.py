@@ -7,11 +7,11 @@ that come from a file goes through here.
 
 from __future__ import annotations
 
+import contextlib
 from html import escape
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QProgressDialog, QWidget
-from shiboken6 import isValid
 
 from plectrum.core.plain_text import plain
 
@@ -55,7 +55,9 @@ def message_box(
 
 def succeed(old: QWidget | None) -> None:
     """Another dialog takes the place of this one, which is not needed any more."""
-    if old is not None and isValid(old):
+    if old is None:
+        return
+    with contextlib.suppress(RuntimeError):  # the toolkit has taken it away already
         old.close()
         old.deleteLater()
 
