@@ -51,7 +51,7 @@ class Remedy:
     plan: Plan
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=12)
 def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     """The gentlest single change after which a warning is gone; None if there is none."""
     problems, alike = _problems_n(plan), _alike_n(plan, warning.code)

@@ -65,7 +65,7 @@ _TAUGHT = frozenset(
 Warn = Callable[[str, Severity, str, str], PlanWarning]
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=4)
 def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     """All warnings of a plan, in the order of the music; those of the whole piece first."""
     found = [

@@ -21,7 +21,7 @@ from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
 KEPT_MOST = 100_000  # parts of plans kept for the next one
-KEPT_FEW = 3  # of those that may take megabytes
+KEPT_FEW = 2  # of those that may take megabytes
 Made = TypeVar("Made")
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
