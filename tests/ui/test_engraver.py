@@ -91,7 +91,7 @@ def test_a_dying_engraver_is_started_seldom_and_given_up_in_words(qtbot, client,
     assert "stopped" in channel.why[0]
     assert any("stays away" in text for text in client.said)
     assert not channel.waiting
-    channel.engrave(layout())
+    client.retry()
     qtbot.waitUntil(lambda: done(channel), timeout=30_000)
     assert client.said[-1] == ""
 

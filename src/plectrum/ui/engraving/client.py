@@ -60,12 +60,14 @@ class Channel(QObject):
         self._systems_n = 0
         self._missing: set[int] = set()
         self._tries_n = 0
+        self._lost = False
 
     def engrave(self, layout: Layout) -> None:
         """Lay out anew."""
         self.token = next(_tokens)
         self.waiting = True
         self._systems_n, self._missing, self._tries_n = 0, set(), 1
+        self._lost = False
         self._request = {
             "command": "load",
             "channel": self.name,
@@ -109,8 +111,14 @@ class Channel(QObject):
 
     def fail(self, reason: str) -> None:
         """What was asked for will not come."""
-        self.waiting = False
+        self.waiting, self._lost = False, True
         self.failed.emit(reason)
+
+    def retry(self) -> None:
+        """Ask once more for what had failed."""
+        if self._lost:
+            self.waiting, self._lost, self._tries_n = True, False, 1
+            self._client.send(self._request)
 
     def ask_again(self, reason: str) -> None:
         """The process was started anew: what is still missing is asked of it, a few times."""
@@ -163,6 +171,11 @@ class EngravingClient(QObject):
         if name not in self._channels:
             self._channels[name] = Channel(self, name)
         return self._channels[name]
+
+    def retry(self) -> None:
+        """Ask once more for all that had failed, on whatever screen it is shown."""
+        for channel in self._channels.values():
+            channel.retry()
 
     def _start(self) -> None:
         self._buffer = b""

@@ -377,7 +377,8 @@ class MainWindow(QMainWindow):
         self.report_dialog.open()
 
     def draw_again(self) -> None:
-        """Ask the engraver once more for the music of the screen that is shown."""
+        """Ask the engraver once more for music that failed, and paint what is shown anew."""
+        self.desk.engraver.retry()
         if self.shown is not None:
             self.shown.refresh_look()
 
