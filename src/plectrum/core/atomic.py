@@ -124,19 +124,19 @@ def sweep(folder: Path) -> int:
     with contextlib.suppress(OSError):
         for entry in os.scandir(folder):
             name = entry.name
-            if name.startswith(_PREFIX) and name.endswith(_SUFFIX) and _abandoned(entry.path):
+            if name.startswith(_PREFIX) and name.endswith(_SUFFIX) and lock_is_free(entry.path):
                 with contextlib.suppress(OSError):
                     os.unlink(entry.path)
                     swept += 1
     return swept
 
 
-def _abandoned(path: str) -> bool:
-    """Whether nobody holds the lock of a temporary file."""
+def lock_is_free(path: Path | str) -> bool | None:
+    """Whether nobody holds the lock of a file; None where it cannot be opened."""
     try:
         handle = os.open(path, os.O_RDWR | os.O_NOFOLLOW | os.O_NONBLOCK)
     except OSError:
-        return False
+        return None
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:

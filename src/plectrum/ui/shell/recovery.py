@@ -20,7 +20,7 @@ from threading import Lock
 from platformdirs import user_state_path
 from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
 
-from plectrum.core.atomic import private_folder, sweep, write_atomically
+from plectrum.core.atomic import lock_is_free, private_folder, sweep, write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
@@ -58,17 +58,7 @@ def _lock_of(copy: Path) -> Path:
 
 def _is_held(copy: Path) -> bool:
     """Whether the window that writes this copy is alive."""
-    try:
-        handle = os.open(_lock_of(copy), os.O_RDWR | os.O_NOFOLLOW)
-    except OSError:
-        return False
-    try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        return True
-    finally:
-        os.close(handle)
-    return False
+    return lock_is_free(_lock_of(copy)) is False
 
 
 def find_recovered(folder: Path) -> list[Recovered]:
