@@ -1,12 +1,10 @@
-"""Bow signs above the staff, drawn as outlines: ⊓ for down, V for up."""
+"""Players' signs as outlines: ⊓ for down, V for up, the comma of a lift, the pin of a choice."""
 
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
-from plectrum.core.document.choices import Join
-from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.ui.look import theme
 
@@ -34,9 +32,9 @@ def up_sign(centre: QPointF) -> QPainterPath:
     return path
 
 
-def paint_sign(painter: QPainter, planned: PlannedNote, centre: QPointF, pinned: bool) -> None:
-    """The sign of one note, with a dot below it if it is pinned and an arc if it is lifted."""
-    if planned.direction is Direction.DOWN:
+def paint_bow(painter: QPainter, direction: Direction, centre: QPointF) -> None:
+    """The sign of one bow."""
+    if direction is Direction.DOWN:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colours().down)
         painter.drawPath(down_sign(centre))
@@ -46,15 +44,24 @@ def paint_sign(painter: QPainter, planned: PlannedNote, centre: QPointF, pinned:
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(up_sign(centre))
-    if planned.join is Join.RETAKE:
-        painter.setPen(QPen(theme.colours().ink, 1.6))
-        painter.drawArc(QRectF(centre.x() - 18, centre.y() - 6, 12, 12), 30 * 16, 250 * 16)
-    elif planned.join is Join.HOOK:
-        painter.setPen(QPen(theme.colours().ink, 1.6))
-        x = centre.x() - WIDTH / 2 - 5
-        painter.drawLine(QPointF(x, centre.y() - 5), QPointF(x, centre.y() + 5))
-    if pinned:
-        paint_pin(painter, QPointF(centre.x(), centre.y() - HEIGHT - 1))
+
+
+def paint_lift(painter: QPainter, rect: QRectF) -> None:
+    """A comma: a head and a tail that curls under it."""
+    head = rect.width() * 0.36
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    path.addEllipse(QPointF(rect.left() + head, rect.top() + head), head, head)
+    tail = QPainterPath(QPointF(rect.left() + 2 * head, rect.top() + head))
+    tail.quadTo(QPointF(rect.right() + 1, rect.center().y() + 1), rect.bottomLeft())
+    tail.quadTo(
+        QPointF(rect.right() - 2, rect.center().y()),
+        QPointF(rect.left() + head, rect.top() + 2 * head),
+    )
+    path.addPath(tail)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colours().ink)
+    painter.drawPath(path)
 
 
 def paint_pin(painter: QPainter, at: QPointF) -> None:

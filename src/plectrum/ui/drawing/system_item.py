@@ -4,27 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPen
 
-from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan, held_at
 from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
-from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.sign_row import SignRow, bounds_over
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline, notes_key
 from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
-SIGNS = 34.0
+SIGNS = sign_row.ROW
 PATH = 112.0
 SEVERAL_PATH = 84.0  # a path's height where two are shown
-ROW_HEAD = 42.0  # over a path where several are shown: its name and its signs
+ROW_HEAD = 50.0  # over a path where several are shown: its name and its signs
 GAP = 4.0
 BELOW = 24.0
 AROUND = 16.0  # signs and joins reach so far beyond their note
@@ -174,8 +173,10 @@ class SystemItem(EngravedItem):
         segments = self.timeline_of(b).segments
         spans: list[Span] = []
         last = len(segments) - 1
+        bound = self._bound_otherwise(a, b)
         for k, segment in enumerate(segments):
-            if _note_look(a.plan, segment.note) == _note_look(b.plan, segment.note):
+            alike = _note_look(a.plan, segment.note) == _note_look(b.plan, segment.note)
+            if alike and segment.note not in bound:
                 continue
             left = segments[max(0, k - 1)].left + self.margin - AROUND
             right = segments[min(last, k + 1)].right + self.margin + AROUND
@@ -184,6 +185,14 @@ class SystemItem(EngravedItem):
             else:
                 spans.append((left, right))
         return spans
+
+    def _bound_otherwise(self, a: PathRow, b: PathRow) -> set[int]:
+        """Notes of this line under slurs and hooks that only one of two rows has."""
+        notes = [s.note for s in self.timeline_of(b).segments]
+        if not notes:
+            return set()
+        before, after = (set(bounds_over(row.plan, notes[0], notes[-1])) for row in (a, b))
+        return {n for bound in before ^ after for n in range(bound.first, bound.last + 1)}
 
     def set_strips(self, strips: Sequence[Strip]) -> None:
         self.prepareGeometryChange()
@@ -229,9 +238,15 @@ class SystemItem(EngravedItem):
             timeline = self.timeline_of(row)
             segments = self._within(timeline.segments, span)
             PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter, segments)
-            y = rect.top() - 12 if self._several else SIGNS - 8
-            self._paint_slurs(painter, row, segments, y)
-            self._paint_signs(painter, row, segments, y)
+            top = (rect.top() if self._several else SIGNS) - sign_row.ROW
+            signs = SignRow(
+                row.plan,
+                self.system,
+                timeline.segments,
+                pins_shown=row.pins_shown,
+                proposals_shown=True,
+            )
+            signs.paint(painter, top, self._local(span))
             if self._several:
                 self._paint_row_head(painter, row, rect)
                 self._paint_ticks(painter, row, rect)
@@ -243,9 +258,15 @@ class SystemItem(EngravedItem):
         """The segments that a span shows something of, with a neighbour on each side."""
         if span is None:
             return segments
-        left, right = span[0] - self.margin - AROUND, span[1] - self.margin + AROUND
+        left, right = self._local(span) or (0.0, 0.0)
         seen = [k for k, s in enumerate(segments) if s.right >= left and s.left <= right]
         return segments[max(0, seen[0] - 1) : seen[-1] + 2] if seen else ()
+
+    def _local(self, span: Span | None) -> Span | None:
+        """A span as x of the engraved picture, with what reaches into it."""
+        if span is None:
+            return None
+        return span[0] - self.margin - AROUND, span[1] - self.margin + AROUND
 
     def paint_over(self, painter: QPainter) -> None:
         self._paint_changed(painter)
@@ -272,53 +293,12 @@ class SystemItem(EngravedItem):
             rect = QRectF(0, geometry.y(at) - 9, strip.left() - 6, 18)
             painter.drawText(rect, flags, name)
 
-    def _paint_signs(
-        self, painter: QPainter, row: PathRow, segments: Sequence[Segment], y: float
-    ) -> None:
-        pins = row.plan.choices.pins
-        for segment in segments:
-            planned = row.plan.notes[segment.note]
-            if planned is None or segment.share_from > 0 or planned.join is Join.SLUR:
-                continue
-            x = self._note_x(row, segment)
-            pinned = row.pins_shown and planned.note.id in pins
-            paint_sign(painter, planned, QPointF(x, y), pinned)
-
-    def _paint_slurs(
-        self, painter: QPainter, row: PathRow, segments: Sequence[Segment], y: float
-    ) -> None:
-        """Slurs that the page does not have: dashed while proposed, drawn out once kept."""
-        pins = row.plan.choices.pins
-        for before, segment in pairwise(segments):
-            planned = row.plan.notes[segment.note]
-            if planned is None or planned.join is not Join.SLUR or planned.note.slurred:
-                continue
-            if segment.share_from > 0 or before.note != segment.note - 1:
-                continue
-            kept = row.pins_shown and planned.note.id in pins
-            pen = QPen(theme.colours().accent, 1.6)
-            pen.setStyle(Qt.PenStyle.SolidLine if kept else Qt.PenStyle.DashLine)
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            came = row.plan.notes[before.note]
-            signed = came is not None and came.join is not Join.SLUR
-            left = self._note_x(row, before) + (9 if signed else 0)  # clear of the bow sign
-            arc = QPainterPath(QPointF(left, y + 6))
-            end = QPointF(self._note_x(row, segment), y + 6)
-            arc.quadTo(QPointF((arc.currentPosition().x() + end.x()) / 2, y + 13), end)
-            painter.drawPath(arc)
-
-    def _note_x(self, row: PathRow, segment: Segment) -> float:
-        planned = row.plan.notes[segment.note]
-        box = self.system.notes.get(planned.note.id) if planned is not None else None
-        return box[0] + box[2] / 2 if box is not None else segment.left
-
     def _paint_row_head(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
         if self.system.index and self.first_bar:
             return  # named once, over the first line
         painter.setPen(theme.colours().ink)
         painter.setFont(theme.label_font(12))
-        rect = QRectF(-self.margin + 4, strip.top() - ROW_HEAD + 10, 300, 16)
+        rect = QRectF(-self.margin + 4, strip.top() - ROW_HEAD + 3, 300, 16)
         painter.drawText(
             rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, row.label
         )

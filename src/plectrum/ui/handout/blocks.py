@@ -6,13 +6,15 @@ from abc import ABC, abstractmethod
 from collections.abc import Sequence
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QPen
+from PySide6.QtGui import QPainter, QPen
 
-from plectrum.core.instrument.bow import Bow
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.handout import Handout, day_name
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
-from plectrum.ui.drawing.signs import down_sign, up_sign
+from plectrum.ui.drawing import sign_row
+from plectrum.ui.drawing.signs import paint_bow, paint_lift
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.look import theme
@@ -82,11 +84,23 @@ class HeadBlock(Block):
 
 
 class Key(Block):
-    """How to read the bows: signs, and one bow with its marks named."""
+    """How to read the page: the signs that are on it, and one bow with its marks named."""
 
-    def __init__(self, bow: Bow, width: float, *, bows: bool, path: bool) -> None:
-        self._bow, self._width, self._bows, self._path = bow, width, bows, path
-        self.height = HEIGHT + 14 if bows or path else BODY * LINE + 8
+    def __init__(self, plan: Plan, width: float, *, bows: bool, path: bool) -> None:
+        self._bow, self._width, self._bows, self._path = plan.choices.bow, width, bows, path
+        joins = {planned.join for planned in plan.notes if planned is not None}
+        self._signs = [("down", "down-bow: to the tip"), ("up", "up-bow: to the frog")]
+        if Join.HOOK in joins:
+            self._signs.append(("hook", "stop, then the same way"))
+        if Join.RETAKE in joins:
+            self._signs.append(("lift", "lift and set down"))
+        picture = HEIGHT + 14 if bows or path else BODY * LINE + 8
+        self.height = max(picture, self._step * len(self._signs) + 8 if bows or path else 0.0)
+
+    @property
+    def _step(self) -> float:
+        """From sign to sign, where they stand under one another."""
+        return 26.0 if len(self._signs) == 2 else BODY * LINE + 1
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
         left = self._paint_signs(ink, x, top + 4)
@@ -100,26 +114,17 @@ class Key(Block):
         self._paint_use(ink, right + 26, top + 4)
 
     def _paint_signs(self, ink: Ink, x: float, top: float) -> float:
-        """Both bow signs; under one another where there is a bow beside them."""
+        """The signs; under one another where there is a bow beside them."""
         stacked = self._bows or self._path
-        at = x
-        widest = 0.0
-        for k, (down, words) in enumerate(((True, "down-bow: to the tip"),
-                                           (False, "up-bow: to the frog"))):  # fmt: skip
-            y = top + (10 + k * 26 if stacked else 0)
-            centre = QPointF(at + 8, y + BODY * LINE / 2)
-            if down:
-                ink.painter.setPen(Qt.PenStyle.NoPen)
-                ink.painter.setBrush(theme.colours().down)
-                ink.painter.drawPath(down_sign(centre))
-            else:
-                ink.painter.setPen(QPen(theme.colours().up, 2.2))
-                ink.painter.setBrush(Qt.BrushStyle.NoBrush)
-                ink.painter.drawPath(up_sign(centre))
+        top += 10 if stacked and len(self._signs) == 2 else 0
+        at, widest = x, 0.0
+        for k, (sign, words) in enumerate(self._signs):
+            y = top + k * self._step * stacked
+            _paint_key_sign(ink.painter, sign, QPointF(at + 8, y + BODY * LINE / 2))
             width = ink.line(words, at + 22, y, BODY)
             widest = max(widest, width)
             if not stacked:
-                at += width + 48
+                at += width + 44
         return x + 22 + widest + 34
 
     def _paint_names(self, ink: Ink, rect: QRectF, places: Sequence[tuple[str, float]]) -> float:
@@ -145,6 +150,15 @@ class Key(Block):
             lines = wrapped(words, 96, SMALL)
             ink.lines(lines, x + WIDTH + 8, top + 12, SMALL)
             x += WIDTH + 8 + 96 + 14
+
+
+def _paint_key_sign(painter: QPainter, sign: str, centre: QPointF) -> None:
+    if sign == "hook":
+        sign_row.paint_hook(painter, QRectF(centre.x() - 9, centre.y() - 5, 18, 6))
+    elif sign == "lift":
+        paint_lift(painter, QRectF(centre.x() - 3, centre.y() - 6, 6, 11))
+    else:
+        paint_bow(painter, Direction(sign), centre)
 
 
 def _place(row: tuple[str, float]) -> float:

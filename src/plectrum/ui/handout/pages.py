@@ -126,7 +126,7 @@ def _blocks(
         blocks += [*_letter(handout.letter.strip(), width), Space(8)]
     bows = picture in (Picture.BOWS, Picture.BOTH)
     path = picture in (Picture.PATH, Picture.BOTH)
-    blocks.append(Key(handout.plan.choices.bow, width, bows=bows, path=path))
+    blocks.append(Key(handout.plan, width, bows=bows, path=path))
     blocks += [SystemBlock(system, handout, options) for system in systems]
     if handout.watch:
         blocks += [TextBox("Watch", handout.watch, width, bullets=True), Space(10)]

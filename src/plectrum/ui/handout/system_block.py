@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from itertools import pairwise
 
-from PySide6.QtCore import QByteArray, QLineF, QPointF, QRectF
+from PySide6.QtCore import QByteArray, QLineF, QRectF
 from PySide6.QtGui import QPen
 from PySide6.QtSvg import QSvgRenderer
 
@@ -15,7 +15,7 @@ from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
-from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.sign_row import LETTERS, ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.blocks import Block
@@ -24,7 +24,6 @@ from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.look import theme
 
 LABELS = 36.0  # room at the left for the names of places
-SIGNS = 24.0
 PATH = 92.0
 GAP = 5.0
 BETWEEN = 10.0  # more room between bows and path, so that their names stay apart
@@ -79,7 +78,8 @@ class SystemBlock(Block):
         }
         self._bows = options.picture in (Picture.BOWS, Picture.BOTH)
         self._path = options.picture in (Picture.PATH, Picture.BOTH)
-        self.height = SIGNS + system.height + self._pictures_height() + BELOW
+        self._above = ROW + (LETTERS if handout.sections else 0.0)
+        self.height = self._above + system.height + self._pictures_height() + BELOW
 
     def _pictures_height(self) -> float:
         height = HEIGHT + GAP if self._bows else 0.0
@@ -96,13 +96,13 @@ class SystemBlock(Block):
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
         left = x + LABELS
-        staff = QRectF(left, top + SIGNS, self._system.width, self._system.height)
+        staff = QRectF(left, top + self._above, self._system.width, self._system.height)
         if self._renderer is None:
             self._renderer = QSvgRenderer(QByteArray(self._system.svg))
         self._renderer.render(ink.painter, staff)
         ink.box(staff)
         self._paint_letters(ink, left, top + 2)
-        self._paint_signs(ink, left, top + SIGNS - 12)
+        self._paint_signs(ink, left, top + self._above - ROW)
         y = staff.bottom()
         if self._bows:
             self._paint_bows(ink, x, y)
@@ -140,11 +140,14 @@ class SystemBlock(Block):
             ink.painter.drawRect(rect)
             ink.line(name, rect.center().x(), rect.top(), LETTER, bold=True, align=0.5)
 
-    def _paint_signs(self, ink: Ink, left: float, y: float) -> None:
-        for planned, x in self._heads():
-            if planned.join is not Join.SLUR:
-                paint_sign(ink.painter, planned, QPointF(left + x, y), pinned=False)
-                ink.box(QRectF(left + x - 6, y - 6, 12, 12))
+    def _paint_signs(self, ink: Ink, left: float, top: float) -> None:
+        row = SignRow(self._plan, self._system, self._timeline.segments)
+        ink.painter.save()
+        ink.painter.translate(left, 0)
+        row.paint(ink.painter, top)
+        ink.painter.restore()
+        for sign in row.signs():
+            ink.box(sign.rect.translated(left, top))
 
     def _paint_bows(self, ink: Ink, x: float, top: float) -> None:
         frame = QRectF(x, top, WIDTH, HEIGHT)

@@ -8,17 +8,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
-from plectrum.ui.drawing.signs import paint_sign
+from plectrum.ui.drawing.sign_row import ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
 from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
 from plectrum.ui.look import theme
 
-SIGNS = 28.0
+SIGNS = ROW
 PATH = 72.0
 BELOW = 8.0
 SCORE = 18.0  # over the path: the score of each bar
@@ -116,13 +115,7 @@ class LineItem(EngravedItem):
         self.paint_staff(painter)
         painter.save()
         painter.translate(self.margin, 0)
-        for segment in self.timeline.segments:
-            planned = self.plan.notes[segment.note]
-            if planned is None or segment.share_from > 0 or planned.join is Join.SLUR:
-                continue
-            box = self.system.notes.get(planned.note.id)
-            x = box[0] + box[2] / 2 if box is not None else segment.left
-            paint_sign(painter, planned, QPointF(x, SIGNS - 10), False)
+        SignRow(self.plan, self.system, self.timeline.segments).paint(painter, 0.0)
         if self.path:
             PathPainter(self.plan, self.timeline, PathGeometry(self.strip)).paint(painter)
         painter.restore()
