@@ -12,6 +12,8 @@ from plectrum.cli.options import (
     write_output,
 )
 from plectrum.cli.playing import add_percent
+from plectrum.core.document.sections import notes_in_bars
+from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.studies import StudyKind, make_study
@@ -34,5 +36,8 @@ def run(arguments: Namespace) -> None:
     document = document_for(arguments)
     first, last = bars_asked_for(document, arguments.bars)
     ratio = arguments.percent / 100
-    made = make_study(document, plan_of(document), arguments.kind, first, last, ratio).document
+    notes = notes_in_bars(document.part, first, last)
+    if notes is None:
+        raise ChoiceError(f"bars {arguments.bars} have no notes", remedy="Choose other bars")
+    made = make_study(document, plan_of(document), arguments.kind, *notes, ratio).document
     write_output(arguments.output, plan_as_musicxml(made, plan_of(made)))

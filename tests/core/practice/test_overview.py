@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from plectrum.core.advice.overview import equal_bars, overview_of, tricky_bars
-from plectrum.core.document.sections import sections_of
 from tests.tunes import tune_plan
 
 
@@ -30,21 +29,6 @@ def test_finger_pattern_names_low_and_high_fingers():
 def test_equal_bars_must_agree_in_every_note():
     plan = tune_plan("A4 B4 C5 D5|A4 B4 C5 E5|A4 B4 C5 D5|A4( B4) C5 D5|")
     assert equal_bars(plan.part) == ((0, 2),)
-
-
-def test_sections_of_four_bars_alike_share_a_letter():
-    a, b = "A4 B4 C5 D5|" * 4, "E5*2 D5*2|C5 B4 A4 B4|E5*4|D5*4|"
-    changed = "A4 B4 C5 D5|" * 3 + "D5*4|"
-    part = tune_plan(a + b + changed).part
-    names = [(s.name, s.first_bar, s.last_bar) for s in sections_of(part, equal_bars(part))]
-    assert names == [("A", 0, 3), ("B", 4, 7), ("A′", 8, 11)]
-
-
-def test_every_bar_is_in_just_one_section():
-    for bars_n in range(1, 20):
-        part = tune_plan("A4 B4 C5 D5|" * bars_n).part
-        covered = [k for s in sections_of(part, ()) for k in range(s.first_bar, s.last_bar + 1)]
-        assert covered == list(range(bars_n))
 
 
 def test_tricky_bars_say_why_and_count_equal_bars_once():

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from hypothesis import given, settings
 
-from plectrum.core.advice.overview import overview_of
 from plectrum.core.advice.passages import passage_words, passages_of
-from plectrum.core.document.sections import LENGTH_COSTS, bars_name, sections_of
 from tests.core.planning.strategies import tunes
 from tests.tunes import tune_plan
 
@@ -59,24 +57,3 @@ def test_a_passage_and_its_like_are_the_same_music(music):
                 if f.grip is not None and g.grip is not None:
                     assert g.grip.main.string - f.grip.main.string == found.strings_up
                     assert g.grip.main.finger == f.grip.main.finger
-
-
-def test_sections_are_two_to_four_bars_and_end_with_the_phrases():
-    plan = tune_plan("A4 B4 C#5 D5|E5*3 r|A4 B4 C#5 D5|E5 D5 C#5 B4|A4*3 r|B4*4|")
-    spans = [(s.first_bar, s.last_bar) for s in overview_of(plan).sections]
-    assert all(1 <= b - a + 1 <= 4 for a, b in spans)
-    assert (0, 1) in spans
-
-
-def test_a_section_does_not_end_inside_a_slur():
-    music = "A4 B4 C#5 D5|" * 3 + "A4 B4 C#5 D5(|" + "E5) D5 C#5 B4|" + "A4 B4 C#5 D5|" * 2
-    spans = [(s.first_bar, s.last_bar) for s in sections_of(tune_plan(music).part, ())]
-    assert all(last != 3 for _, last in spans)
-    assert max(LENGTH_COSTS) == 4
-
-
-def test_bars_are_named_as_they_are_said():
-    assert bars_name(0, 0) == "pickup"
-    assert bars_name(0, 4) == "pickup to bar 4"
-    assert bars_name(3, 3) == "bar 3"
-    assert bars_name(5, 8) == "bars 5–8"

@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 import icalendar
 import pytest
 
-from plectrum.core.advice.overview import overview_of, tricky_bars
+from plectrum.core.advice.overview import tricky_bars
 from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.files.opening import open_document_path
@@ -38,7 +38,7 @@ FULL = "[p] A4( B4) [<] E5 E5|[x][f] A4*3/2( D4*1/2) E4 D4|A4 A4 B4 B4|A4*4|"
 def _kinds(music: str, player: str = "growing") -> list[StudyKind]:
     document = tune_document(music, player=player)
     plan = plan_of(document)
-    section = overview_of(plan).sections[0]
+    section = document.form[0]
     return [s.kind for s in ladder(document, plan, section)]
 
 
@@ -77,7 +77,7 @@ def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():
 def test_tempo_steps_end_at_the_tempo_and_say_where_the_plan_changes():
     document = tune_document("A4*4( |B4*4)|A4*4( |B4*4)|", bpm=150)
     plan = plan_of(document)
-    steps = ladder(document, plan, overview_of(plan).sections[0])
+    steps = ladder(document, plan, document.form[0])
     tempos = [s.bpm for s in steps if s.key.startswith("1.tempo-")]
     assert tempos == sorted(tempos)
     assert tempos[-1] == 150

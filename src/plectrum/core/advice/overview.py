@@ -1,4 +1,4 @@
-"""A piece at a glance: range, fingers, dynamics, equal bars, sections and tricky bars.
+"""A piece at a glance: range, fingers, dynamics, equal and tricky bars.
 
 What a teacher reads off a page before planning anything. Weights of what makes a bar tricky are
 own defaults; that crossings, hooks and quick changes do is common practice.
@@ -14,7 +14,6 @@ from itertools import pairwise
 from plectrum.core.advice.passages import Passage, passages_of
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.choices import Join
-from plectrum.core.document.sections import Section, sections_of
 from plectrum.core.instrument.hands import Hand
 from plectrum.core.planning.fingering.grips import Finger
 from plectrum.core.planning.plan import Plan
@@ -56,7 +55,6 @@ class Overview:
     longest_s: float
     longest_note: int | None
     equal_bars: tuple[tuple[int, ...], ...]
-    sections: tuple[Section, ...]
     passages: tuple[Passage, ...]
     tricky: tuple[TrickyBar, ...]
 
@@ -77,7 +75,6 @@ def overview_of(plan: Plan) -> Overview:
         longest.duration_s if longest else 0.0,
         longest.index if longest else None,
         equal,
-        sections_of(plan.part, equal),
         passages_of(plan),
         tricky_bars(plan),
     )

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Concatenate, ParamSpec
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.document.places import check_command, for_strokes, said
+from plectrum.core.document.section_edits import carried_over
+from plectrum.core.document.sections import OwnSection, Section, form_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
@@ -19,6 +21,8 @@ from plectrum.core.score.scorefile import ScoreFile, read_part
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
+
+P = ParamSpec("P")
 
 
 @dataclass(frozen=True)
@@ -30,6 +34,7 @@ class Document:
         variants: other choices for the same part, by the teacher's name for them.
         homework: what is set for practice.
         kept_before: whether it comes from a file of before the planner learnt from print.
+        sections: those that the teacher has set, of any part; `form` has all of this one.
     """
 
     score: ScoreFile
@@ -40,6 +45,7 @@ class Document:
     variants: Mapping[str, Choices] = field(default_factory=dict)
     homework: Homework = field(default_factory=Homework)
     kept_before: bool = False
+    sections: tuple[OwnSection, ...] = ()
 
     @classmethod
     def from_score(
@@ -74,6 +80,24 @@ class Document:
     def title(self) -> str:
         return self.score.title
 
+    @property
+    def form(self) -> tuple[Section, ...]:
+        """The sections and figures of the part: the teacher's, or the phrases found."""
+        return form_of(self.part, self.sections)
+
+    def with_sections(
+        self,
+        edit: Callable[Concatenate[Part, tuple[OwnSection, ...], P], tuple[OwnSection, ...]],
+        *args: P.args,
+        **kwargs: P.kwargs,
+    ) -> Document:
+        """The document with an edit of `section_edits` made.
+
+        Raises:
+            ChoiceError: it cannot be made.
+        """
+        return replace(self, sections=edit(self.part, self.sections, *args, **kwargs))
+
     def with_choices(self, choices: Choices) -> Document:
         """The same document with other choices; the part is read anew for another instrument."""
         part = self.part
@@ -91,7 +115,10 @@ class Document:
         ids = {n.id for n in part.notes}
         variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
         choices = _without_lost_pins(self.choices, ids)
-        return replace(self, score=score, part=part, choices=choices, variants=variants)
+        sections = carried_over(self.part, part, self.sections)
+        return replace(
+            self, score=score, part=part, choices=choices, variants=variants, sections=sections
+        )
 
     def for_player(self, named: NamedPlayer) -> Document:
         """The same piece for a named player, with that player's bow and school."""

@@ -11,6 +11,7 @@ import io
 import json
 import os
 import zipfile
+from collections.abc import Sequence
 from dataclasses import fields
 from datetime import date
 from pathlib import Path
@@ -33,6 +34,7 @@ from plectrum.core.document.homework import (
     Result,
 )
 from plectrum.core.document.places import MOST_WORD, check_word
+from plectrum.core.document.sections import MOST_NAME, MOST_SECTIONS, OwnSection
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
 from plectrum.core.incoming.border import border
@@ -55,11 +57,11 @@ from plectrum.core.player.records import (
     bowing_as_dict,
 )
 from plectrum.core.score import guards
-from plectrum.core.score.model import Direction
+from plectrum.core.score.model import Direction, Part
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
-MAJOR, MINOR = 1, 6
+MAJOR, MINOR = 1, 7
 LEARNT_MINOR = 4
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
@@ -124,6 +126,14 @@ class _Homework(Open):
         )
 
 
+class _Section(Open):
+    key: Annotated[str, Field(min_length=1, max_length=MOST_NAME)]
+    first: Annotated[str, Field(max_length=200)]
+    last: Annotated[str, Field(max_length=200)]
+    name: Annotated[str, Field(max_length=MOST_NAME)] = ""
+    figure: bool = False
+
+
 class PlanFile(_Choices):
     """The shape of `plan.json`; its JSON Schema ships beside this module."""
 
@@ -135,6 +145,9 @@ class PlanFile(_Choices):
     )
     source_name: str = ""
     homework: _Homework = Field(default_factory=_Homework)
+    sections: Annotated[list[_Section], Field(max_length=MOST_SECTIONS)] = Field(
+        default_factory=list
+    )
 
 
 def _plan_json(document: Document) -> dict[str, Any]:
@@ -146,8 +159,19 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "variants": {name: _choices_json(c) for name, c in document.variants.items()},
         "source_name": document.score.name,
         "homework": _homework_json(document.homework),
+        "sections": [_section_json(section) for section in document.sections],
     }
     return _merged(known, document.unknown)
+
+
+def _section_json(section: OwnSection) -> dict[str, Any]:
+    return {
+        "key": section.key,
+        "first": section.first_id,
+        "last": section.last_id,
+        "name": section.name,
+        "figure": section.figure,
+    }
 
 
 def _homework_json(homework: Homework) -> dict[str, Any]:
@@ -305,7 +329,27 @@ def _read(data: bytes, name: str) -> Document:
         variants,
         model.homework.homework(),
         kept_before=is_from_before_learning(model.version),
+        sections=_sections(model.sections, part),
     )
+
+
+def _sections(rows: Sequence[_Section], part: Part) -> tuple[OwnSection, ...]:
+    """The sections as they are kept; of those that cannot be, each is left out: one that ends
+    before it begins, lies over another, or has another's key."""
+    places = {note.id: note.index for note in part.notes}
+    kept: list[OwnSection] = []
+    free = 0
+    rows = sorted(rows, key=lambda row: places.get(row.first, -1))
+    for row in rows:
+        section = OwnSection(row.key, row.first, row.last, one_line(row.name), row.figure)
+        if row.first in places and row.last in places:
+            first, last = places[row.first], places[row.last]
+            over = not row.figure and first < free
+            if last < first or over or any(s.key == row.key for s in kept):
+                continue
+            free = free if row.figure else last + 1
+        kept.append(section)
+    return tuple(sorted(kept, key=lambda s: (s.figure, places.get(s.first_id, -1))))
 
 
 def _choices(model: _Choices, name: str) -> Choices:

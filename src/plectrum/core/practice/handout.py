@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from enum import StrEnum
 
-from plectrum.core.advice.overview import TrickyBar, overview_of, tricky_bars
+from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.document import Document
@@ -81,7 +81,7 @@ class Handout:
     """The words of one player's handout, and the plan that is drawn on it.
 
     Attributes:
-        sections: index of the bar that each begins with to its letter.
+        sections: index of the note that each begins with to its letter.
         said: bar index to its bows in words.
         watch: lines of the box. days: the practice days of the seven that begin with the first.
         reference: lines with numbers for the teacher.
@@ -125,7 +125,7 @@ def handout_of(
         _about(plan),
         document.homework.letter,
         plan,
-        {s.first_bar: s.name for s in overview_of(plan).sections} if options.steps else {},
+        {s.first_note: s.name for s in document.form if not s.figure} if options.steps else {},
         _said(plan, tricky, options.words),
         _watch(plan, tricky) if options.watch else (),
         days,

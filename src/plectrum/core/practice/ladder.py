@@ -12,11 +12,10 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from plectrum.core.advice.overview import overview_of
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
-from plectrum.core.document.sections import Section, section_bars
+from plectrum.core.document.sections import Section, notes_in_bars
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind
@@ -49,7 +48,7 @@ class LadderStep:
 
     Attributes:
         key: tells it from all others of the piece.
-        first_bar, last_bar: what is played, by index; ratio: of the plan's tempo; bpm: that.
+        first_note, last_note: what is played, by index; ratio: of the plan's tempo; bpm: that.
         what: what to do; good: how to know it is good; note: what changes in the plan.
         kind, shown_as: what the study is, and how the Show screen plays it.
     """
@@ -57,8 +56,8 @@ class LadderStep:
     key: str
     title: str
     kind: StudyKind
-    first_bar: int
-    last_bar: int
+    first_note: int
+    last_note: int
     ratio: float
     bpm: float
     repetitions: int
@@ -84,34 +83,30 @@ class SectionLadder:
 
 def ladders_of(document: Document, plan: Plan) -> tuple[SectionLadder, ...]:
     """The ladders of all sections, in the order of the piece."""
-    seen = overview_of(plan)
     tempos = Tempos(plan)
     first_of: dict[str, Section] = {}
     found = []
-    for number, section in enumerate(seen.sections, start=1):
-        bars = section_bars(plan.part, section.first_bar, section.last_bar)
+    for section in document.form:
         twin = first_of.get(section.name) if not section.name.endswith("′") else None
         first_of.setdefault(section.name, section)
         if twin is not None:
-            there = section_bars(plan.part, twin.first_bar, twin.last_bar)
-            found.append(
-                SectionLadder(section, bars, (), f"the same as {there}: learn once, play twice")
-            )
+            said = f"the same as {twin.bars}: learn once, play twice"
+            found.append(SectionLadder(section, section.bars, (), said))
             continue
-        found.append(SectionLadder(section, bars, ladder(document, plan, section, number, tempos)))
+        steps = ladder(document, plan, section, tempos)
+        found.append(SectionLadder(section, section.bars, steps))
     return tuple(found)
 
 
 def ladder(
-    document: Document, plan: Plan, section: Section, number: int = 1, tempos: Tempos | None = None
+    document: Document, plan: Plan, section: Section, tempos: Tempos | None = None
 ) -> tuple[LadderStep, ...]:
-    """The steps of one section; none if it has no notes.
+    """The steps of one section or figure.
 
     Args:
-        number: of the section in the piece, for the keys of its steps.
         tempos: the plan at its practice tempos, if they are at hand.
     """
-    return tuple(_Ladder(document, section, number, tempos or Tempos(plan)).steps())
+    return tuple(_Ladder(document, section, tempos or Tempos(plan)).steps())
 
 
 def step_study(document: Document, plan: Plan, step: LadderStep) -> Study:
@@ -120,7 +115,7 @@ def step_study(document: Document, plan: Plan, step: LadderStep) -> Study:
     Raises:
         ScoreError: it cannot be written down.
     """
-    return make_study(document, plan, step.kind, step.first_bar, step.last_bar, step.ratio)
+    return make_study(document, plan, step.kind, step.first_note, step.last_note, step.ratio)
 
 
 class Tempos:
@@ -139,12 +134,12 @@ class Tempos:
 class _Ladder:
     """Makes the steps of one section."""
 
-    def __init__(self, document: Document, section: Section, number: int, tempos: Tempos) -> None:
-        self.document, self.section, self.number = document, section, number
+    def __init__(self, document: Document, section: Section, tempos: Tempos) -> None:
+        self.document, self.section = document, section
         self.tempos, self.plan = tempos, tempos.plan
         plan = self.plan
-        self.first, self.last = section.first_bar, section.last_bar
-        self.notes = [n for n in plan.part.notes if self.first <= n.bar_index <= self.last]
+        self.first, self.last = section.first_note, section.last_note
+        self.notes = plan.part.notes[self.first : self.last + 1]
         self.planned = [p for n in self.notes if (p := plan.notes[n.index]) is not None]
         self.fingered = [plan.fingered[n.index] for n in self.notes]
         self.slow = self._slow()
@@ -156,8 +151,6 @@ class _Ladder:
         return math.ceil(floor * 100) / 100 if SLOW < floor <= SLOWEST_AS_PLANNED else SLOW
 
     def steps(self) -> Iterable[LadderStep]:
-        if not self.notes:
-            return
         yield self._step(
             StudyKind.SAY, "Say the bows aloud and clap the rhythm.",
             "three times running without a wrong word",
@@ -238,22 +231,26 @@ class _Ladder:
                 StudyKind.HANDS, "Both hands.", good, ratio=ratio,
                 title=f"tempo {self._bpm(ratio):.0f}", key=f"tempo-{ratio * 100:.0f}",
             )  # fmt: skip
-        bars_n = len(self.plan.part.bars)
-        before, after = (
-            max(0, self.first - AROUND_BARS_N),
-            min(bars_n - 1, self.last + AROUND_BARS_N),
-        )
-        if (before, after) != (self.first, self.last):
+        around = self._around()
+        if around != (self.first, self.last):
+            what = "figure" if self.section.figure else "section"
             yield self._step(
-                StudyKind.HANDS, "Run into the section and out of it, at tempo.",
+                StudyKind.HANDS, f"Run into the {what} and out of it, at tempo.",
                 "no gap where it begins and ends", title="in the whole piece", key="in-the-piece",
-                bars=(before, after), repetitions=3,
+                notes=around, repetitions=3,
             )  # fmt: skip
         if second_part_id(self.document) is not None:
             yield self._step(
                 StudyKind.SECOND, "With the second part: someone plays it, or sings it.",
                 "both end together", repetitions=3,
             )  # fmt: skip
+
+    def _around(self) -> tuple[int, int]:
+        """The notes from some bars before to some bars after."""
+        low = self.notes[0].bar_index - AROUND_BARS_N
+        high = self.notes[-1].bar_index + AROUND_BARS_N
+        inside = notes_in_bars(self.plan.part, low, high)
+        return inside or (self.first, self.last)
 
     def _bpm(self, ratio: float) -> float:
         return round(self.plan.part.tempo.bpm * ratio)
@@ -267,18 +264,18 @@ class _Ladder:
         ratio: float = 1.0,
         title: str = "",
         key: str = "",
-        bars: tuple[int, int] | None = None,
+        notes: tuple[int, int] | None = None,
         repetitions: int = REPEATS_N,
     ) -> LadderStep:
-        first, last = bars or (self.first, self.last)
-        notes = [n for n in self.plan.part.notes if first <= n.bar_index <= last]
-        seconds = (notes[-1].end_s - notes[0].onset_s) / ratio
+        first, last = notes or (self.first, self.last)
+        played = self.plan.part.notes
+        seconds = (played[last].end_s - played[first].onset_s) / ratio
         if kind is StudyKind.GROWING or kind is StudyKind.GROWING_SLUR:
             group = growing_notes(self.plan, first, last)
             seconds = (group[-1].end_s - group[0].onset_s) / ratio
         minutes = max(1, min(MOST_MINUTES, math.ceil(seconds * repetitions * THINKING / 60)))
         return LadderStep(
-            f"{self.number}.{key or kind}",
+            f"{self.section.key}.{key or kind}",
             title or TITLES[kind],
             kind,
             first,
@@ -297,7 +294,7 @@ class _Ladder:
         if kind not in AS_PLANNED:
             return ""
         practised = self.tempos.at(ratio)
-        numbers = {self.plan.part.bars[k].number for k in range(self.first, self.last + 1)}
+        numbers = {note.bar for note in self.notes}
         bars = tuple(bar for bar in practised.bars if bar in numbers)
         if practised.verdict is Verdict.SAME or not bars:
             return ""

@@ -10,12 +10,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.document import Document
-from plectrum.core.document.sections import section_bars
+from plectrum.core.document.sections import notes_name
 from plectrum.core.errors import ScoreError
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
@@ -25,7 +26,7 @@ from plectrum.core.playing.practice_tempo import at_tempo
 from plectrum.core.practice.said import said_notes, short_place
 from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, Strokes, study_plan
 from plectrum.core.score.instruments import open_pitch
-from plectrum.core.score.model import Articulation, Direction, Note, Pitch
+from plectrum.core.score.model import Articulation, Direction, Note, Part, Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
 from plectrum.core.score.writing.line import fifths_in
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
@@ -98,15 +99,15 @@ def make_study(
     document: Document,
     plan: Plan,
     kind: StudyKind,
-    first_bar: int,
-    last_bar: int,
+    first_note: int,
+    last_note: int,
     ratio: float = 1.0,
 ) -> Study:
-    """Write a study of some bars.
+    """Write a study of a run of notes.
 
     Args:
         plan: of the document.
-        first_bar, last_bar: by index.
+        first_note, last_note: by index.
         ratio: of the plan's tempo; a plan that cannot be drawn so slowly is planned anew.
 
     Raises:
@@ -116,12 +117,8 @@ def make_study(
     base = practised.plan
     if kind in _STROKES:
         base = study_plan(base, _STROKES[kind])
-    source = _Source(document, base, kind, first_bar, last_bar, practised.ratio)
-    if not source.notes:
-        raise ScoreError(
-            f"{section_bars(base.part, first_bar, last_bar)}: no notes to study",
-            remedy="Choose other bars",
-        )
+    ids = plan.part.notes[first_note].id, plan.part.notes[last_note].id
+    source = _Source(document, base, kind, _run(base, *ids), practised.ratio)
     if kind in (StudyKind.GROWING, StudyKind.GROWING_SLUR):
         return _growing(source)
     if kind is StudyKind.STOPS and not any(_goes_on(p) for p in source.planned):
@@ -137,6 +134,13 @@ def make_study(
     return source.study(parts, source.pins())
 
 
+def _run(plan: Plan, first_id: str, last_id: str) -> Sequence[Note]:
+    """The notes from one to another, with the second half of the last where they are two."""
+    places = {note.id: note.index for note in plan.part.notes}
+    last = places.get(f"{last_id}{SECOND}", places[last_id])
+    return plan.part.notes[places[first_id] : last + 1]
+
+
 def _goes_on(planned: PlannedNote | None) -> bool:
     return planned is not None and planned.join is Join.SLUR
 
@@ -149,24 +153,22 @@ class _Source:
         document: Document,
         plan: Plan,
         kind: StudyKind,
-        first_bar: int,
-        last_bar: int,
+        notes: Sequence[Note],
         ratio: float,
     ) -> None:
-        self.document, self.plan, self.kind = document, plan, kind
-        self.first_bar, self.last_bar, self.ratio = first_bar, last_bar, ratio
+        self.document, self.plan, self.kind, self.ratio = document, plan, kind, ratio
         self.instrument = plan.choices.instrument
-        self.notes = [n for n in plan.part.notes if first_bar <= n.bar_index <= last_bar]
+        self.notes = list(notes)
+        self.first_bar, self.last_bar = notes[0].bar_index, notes[-1].bar_index
         self.planned = [plan.notes[n.index] for n in self.notes]
         self.fingered = [plan.fingered[n.index] for n in self.notes]
-        self.from_q = plan.part.bars[first_bar].onset_q
+        # What comes before the first note in its bar is left out.
+        self.from_q = next((n for n in notes if not n.grace), notes[0]).onset_q
         self.said = self._lyrics()
         self.wedges = _wedges(self.notes)
 
     def _lyrics(self) -> dict[int, str]:
         """Words under the notes, by index."""
-        if not self.notes:
-            return {}
         first, last = self.notes[0].index, self.notes[-1].index
         if self.kind is StudyKind.SAY:
             return dict(enumerate(said_notes(self.plan, first, last), start=first))
@@ -244,13 +246,9 @@ class _Source:
 
     # the whole
 
-    def bars(self, plan: Plan | None = None) -> tuple[SheetBar, ...]:
+    def bars(self) -> tuple[SheetBar, ...]:
         keys = keys_by_bar(self.document.score, self.document.part_id)
-        part = (plan or self.plan).part
-        return tuple(
-            SheetBar(b.number, b.metre, b.duration_q, keys[b.index], b.pad_q)
-            for b in part.bars[self.first_bar : self.last_bar + 1]
-        )
+        return sheet_bars(self.plan.part, keys, self.from_q, self.last_bar)
 
     def part(self, notes: Sequence[SheetNote]) -> SheetPart:
         return SheetPart(self.plan.part.name, self.instrument, self.bars(), tuple(notes))
@@ -292,16 +290,33 @@ class _Source:
 
     def study(self, parts: Sequence[SheetPart], pins: dict[str, Pin]) -> Study:
         """The study made of these parts; the first is planned with these pins."""
-        first = self.notes[0]
+        first, last = self.notes[0], self.notes[-1]
         bpm = 60.0 / first.beat_s * self.ratio
         beat_q = self.plan.part.bars[first.bar_index].metre.beat_q
         title = (
-            f"{self.document.title}, {section_bars(self.plan.part, self.first_bar, self.last_bar)}:"
+            f"{self.document.title}, {notes_name(self.plan.part, first.index, last.index)}:"
             f" {TITLES[self.kind]}"
         )
         score = write_sheet(title, parts, max(10.0, round(bpm)), beat_q)
         made = Document.from_score(score, score.parts[0].id, self.instrument)
         return Study(self.kind, made.with_choices(_choices(self.plan.choices, pins)))
+
+
+def sheet_bars(
+    part: Part, keys: Sequence[int], from_q: Fraction, last_bar: int
+) -> tuple[SheetBar, ...]:
+    """The bars from a time on, the first as a pickup where the time lies within it."""
+    found = []
+    for bar in part.bars[: last_bar + 1]:
+        missing_q = max(Fraction(0), from_q - bar.onset_q)
+        if missing_q < bar.duration_q:
+            found.append(
+                SheetBar(
+                    bar.number, bar.metre, bar.duration_q - missing_q, keys[bar.index],
+                    bar.pad_q + missing_q,
+                )
+            )  # fmt: skip
+    return tuple(found)
 
 
 def _wedges(notes: Sequence[Note]) -> dict[int, str]:
@@ -347,12 +362,12 @@ def keys_by_bar(score: ScoreFile, part_id: str) -> tuple[int, ...]:
 # growing bows
 
 
-def growing_notes(plan: Plan, first_bar: int, last_bar: int) -> list[Note]:
-    """The notes of the first crescendo in some bars, else of the first diminuendo; of a long
+def growing_notes(plan: Plan, first: int, last: int) -> list[Note]:
+    """The notes of the first crescendo in a run of notes, else of the first diminuendo; of a long
     one those that lead to its end. None where there is neither."""
     groups: dict[int, list[Note]] = {}
-    for note in plan.part.notes:
-        if note.in_hairpin and first_bar <= note.bar_index <= last_bar and not note.grace:
+    for note in plan.part.notes[first : last + 1]:
+        if note.in_hairpin and not note.grace:
             groups.setdefault(note.in_hairpin, []).append(note)
     found = [g for g in groups.values() if len(g) > 1 and g[0].level_db != g[-1].level_db]
     found.sort(key=lambda g: (g[0].level_db > g[-1].level_db, g[0].index))
@@ -371,18 +386,14 @@ def growing_notes(plan: Plan, first_bar: int, last_bar: int) -> list[Note]:
 
 def _growing(source: _Source) -> Study:
     """Louder and louder towards the frog, on one open string a note; or softer, the other way."""
-    group = growing_notes(source.plan, source.first_bar, source.last_bar)
+    group = growing_notes(source.plan, source.notes[0].index, source.notes[-1].index)
     if not group:
         raise ScoreError("these bars have no crescendo or diminuendo", remedy="Choose others")
     louder = group[-1].level_db > group[0].level_db
     way = Direction.UP if louder else Direction.DOWN
     after = source.plan.part.notes[group[-1].index + 1 : group[-1].index + 2]
     taken = [*group, *after]
-    low = min(n.bar_index for n in taken)
-    source = _Source(
-        source.document, source.plan, source.kind, low, taken[-1].bar_index, source.ratio
-    )
-    source.notes = taken
+    source = _Source(source.document, source.plan, source.kind, taken, source.ratio)
     slurred = source.kind is StudyKind.GROWING_SLUR
     soft, loud = _ends(group, after, louder)
     notes, pins = [], {}
@@ -437,12 +448,10 @@ def _second_part(source: _Source) -> SheetPart:
         raise ScoreError("there is no second part for a string instrument in this score")
     part = read_part(source.document.score, part_id)
     keys = keys_by_bar(source.document.score, part_id)
-    first, last = source.first_bar, min(source.last_bar, len(part.bars) - 1)
-    notes = [n for n in part.notes if first <= n.bar_index <= last and not n.grace]
-    bars = tuple(
-        SheetBar(b.number, b.metre, b.duration_q, keys[b.index], b.pad_q)
-        for b in part.bars[first : last + 1]
-    )
+    last = min(source.last_bar, len(part.bars) - 1)
+    notes = [
+        n for n in part.notes if n.onset_q >= source.from_q and n.bar_index <= last and not n.grace
+    ]
     ends = {a.index for a, b in pairwise(notes) if a.slurred and not b.slurred}
     starts = {a.index for a, b in pairwise(notes) if b.slurred and not a.slurred}
     if notes and notes[-1].slurred and len(notes) > 1:
@@ -453,11 +462,11 @@ def _second_part(source: _Source) -> SheetPart:
     return SheetPart(
         part.name,
         part.instrument or "violin",
-        bars,
+        sheet_bars(part, keys, source.from_q, last),
         tuple(
             SheetNote(
                 f"second-{n.id}",
-                n.onset_q - part.bars[first].onset_q,
+                n.onset_q - source.from_q,
                 n.duration_q,
                 n.pitches,
                 mark=n.mark,

@@ -18,8 +18,23 @@ def _note(text: str, keys: str, do: Callable[[Any], object]) -> Command:
 
 
 def menus() -> tuple[Menu, ...]:
-    """The menus Note and Plan."""
-    return (_note_menu(), _plan_menu())
+    """The menus Note, Sections and Plan."""
+    return (_note_menu(), _section_menu(), _plan_menu())
+
+
+def _section_menu() -> Menu:
+    return Menu(
+        "Se&ctions",
+        (
+            _note("&Begin a section here, or of the selected notes", "B",
+                  lambda s: s.sections.begin_here()),
+            _note("&Join to the section before", "J", lambda s: s.sections.join()),
+            _note("&Name it …", "N", lambda s: s.sections.name()),
+            _note("&Figure of the selected notes", "F", lambda s: s.sections.figure()),
+            _note("&Take away", "Ctrl+Backspace", lambda s: s.sections.take_away()),
+            Command("&Those that were found", "", lambda s: s.sections.as_found()),
+        ),
+    )  # fmt: skip
 
 
 def _note_menu() -> Menu:

@@ -22,6 +22,7 @@ from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.place_menu import PlaceMenu
 from plectrum.ui.bowing.playhead import Playhead
 from plectrum.ui.bowing.remedy_finder import RemedyFinder
+from plectrum.ui.bowing.section_commands import SectionCommands
 from plectrum.ui.bowing.things_list import ThingsList
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
@@ -51,6 +52,7 @@ class BowingScreen(Screen):
         self._panel_soon.timeout.connect(self._show_panel)
         self._parts: tuple[str, ...] = ()
         self.commands = NoteCommands(self.session, self.selection, self.message.emit)
+        self.sections = SectionCommands(self.session, self.selection, self.message.emit, self)
         self.trial_banner = label("trial", wrap=True)
         self.nothing = label("banner", NOTHING, wrap=True)
         self.compare_bar = CompareBar(lambda: [named.player for named in desk.named_players()])
@@ -89,12 +91,15 @@ class BowingScreen(Screen):
         self.session.planned.connect(self._planned)
         self.session.detailed.connect(self._detailed)
         self.session.tried.connect(self._tried)
+        self.session.form_changed.connect(self._show_form)
         self.channel.failed.connect(self.session.not_engraved)
         self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
         self.channel.laid_out.connect(self.view.expect)
         self.channel.system_ready.connect(self.view.add_system)
         self.view.layout_wanted.connect(self.engrave)
         self.view.note_clicked.connect(self.select)
+        self.view.section_moved.connect(self.sections.move)
+        self.view.section_opened.connect(self._name_section)
         self.view.end_dragged.connect(self._drag_end)
         self.view.drag_ended.connect(self._drag_done)
         self.panel.alternative_chosen.connect(self._try)
@@ -129,6 +134,7 @@ class BowingScreen(Screen):
         compared = self.compare_bar.result if self.comparing else None
         parts = compared.parts if compared is not None else (document.part_id,)
         self._parts = parts
+        self.view.form = () if len(parts) > 1 else document.form
         self.view.rows = compared.rows if compared is not None else (PathRow(plan),)
         self.view.engrave(self.channel, document.score, parts, document.choices.instrument)
 
@@ -232,6 +238,7 @@ class BowingScreen(Screen):
         Args:
             panel_soon: the music is painted first, the panel a moment later.
         """
+        self._show_form()
         if not self.comparing:
             self.view.set_rows((PathRow(plan),), changed)
         self.panel.setVisible(bool(plan.notes))
@@ -243,6 +250,11 @@ class BowingScreen(Screen):
             self._panel_soon.start()
         else:
             self._show_panel()
+
+    def _show_form(self) -> None:
+        document = self.session.document
+        if document is not None and len(self._parts) < 2:
+            self.view.set_form(document.form)
 
     def _show_selection(self) -> None:
         self._mark_selection()
@@ -272,6 +284,11 @@ class BowingScreen(Screen):
         self.place_menu = PlaceMenu(plan.choices.bow, like, self.commands.say_place, self)
         self.place_menu.aboutToHide.connect(self._back_soon)
         self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))
+
+    def _name_section(self, key: str) -> None:
+        document = self.session.document
+        found = (s for s in (document.form if document is not None else ()) if s.key == key)
+        self.sections.name(next(found, None))
 
     def _back_soon(self) -> None:
         QTimer.singleShot(0, self, self._back_to_music)

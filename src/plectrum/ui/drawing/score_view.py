@@ -9,9 +9,11 @@ from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QWidget
 
+from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.ui.drawing.path_painter import PathPainter
+from plectrum.ui.drawing.section_letters import Letter
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.system_item import PathRow, SystemItem
 from plectrum.ui.engraving.system import System
@@ -36,6 +38,8 @@ class ScoreView(SystemsView[SystemItem]):
     note_clicked = Signal(int, bool)
     end_dragged = Signal(int, bool, int)
     drag_ended = Signal(bool)
+    section_moved = Signal(str, int)
+    section_opened = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -43,6 +47,8 @@ class ScoreView(SystemsView[SystemItem]):
         self.viewport().setMouseTracking(True)
         self.strips: tuple[Strip, ...] = ()
         self.rows: tuple[PathRow, ...] = ()
+        self.form: tuple[Section, ...] = ()
+        self._letter: Letter | None = None
         self._selection: tuple[int, int] | None = None
         self._drag: Handle | None = None
         self._dragged_cell = -1
@@ -51,7 +57,7 @@ class ScoreView(SystemsView[SystemItem]):
 
     def make_item(self, system: System) -> SystemItem | None:
         fits = self.rows and all(max(system.bars) < len(r.plan.part.bars) for r in self.rows)
-        return SystemItem(system, self.rows, self.strips) if fits else None
+        return SystemItem(system, self.rows, self.strips, self.form) if fits else None
 
     def item_added(self, item: SystemItem) -> None:
         item.set_selected(self._selection)
@@ -68,6 +74,13 @@ class ScoreView(SystemsView[SystemItem]):
         self.stack_items()
         if self._selection is not None:
             self.reveal(self._selection[0])
+
+    def set_form(self, form: tuple[Section, ...]) -> None:
+        """Show these sections over the music."""
+        if form != self.form:
+            self.form = form
+            for item in self.items_by_system:
+                item.set_form(form)
 
     def set_rows(self, rows: Sequence[PathRow], changed_bars: tuple[int, ...] = ()) -> None:
         """Show other plans of the same notes; nothing is engraved again."""
@@ -135,6 +148,10 @@ class ScoreView(SystemsView[SystemItem]):
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         at = self.mapToScene(event.position().toPoint())
         if event.button() == Qt.MouseButton.LeftButton:
+            self._letter = self.letter_at(at)
+            if self._letter is not None:
+                event.accept()
+                return
             self._drag = self.handle_at(at)
             self._dragged_cell = -1
             note = self._note_at(at)
@@ -148,8 +165,11 @@ class ScoreView(SystemsView[SystemItem]):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = self.mapToScene(event.position().toPoint())
         if self._drag is None:
-            over = self.handle_at(at) is not None
-            shape = Qt.CursorShape.SizeVerCursor if over else Qt.CursorShape.ArrowCursor
+            shape = Qt.CursorShape.ArrowCursor
+            if self._letter is not None or self.letter_at(at) is not None:
+                shape = Qt.CursorShape.SizeHorCursor
+            elif self.handle_at(at) is not None:
+                shape = Qt.CursorShape.SizeVerCursor
             self.viewport().setCursor(shape)
             return
         item = self._drag.item
@@ -160,7 +180,21 @@ class ScoreView(SystemsView[SystemItem]):
             self._dragged_cell = cell
             self.end_dragged.emit(self._drag.unit, self._drag.at_start, cell)
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        letter = self.letter_at(self.mapToScene(event.position().toPoint()))
+        self._letter = None
+        if letter is not None:
+            self.section_opened.emit(letter.section.key)
+            event.accept()
+            return
+        super().mouseDoubleClickEvent(event)
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._letter is not None:
+            letter, self._letter = self._letter, None
+            note = self._note_at(self.mapToScene(event.position().toPoint()))
+            if note is not None and note != letter.section.first_note:
+                self.section_moved.emit(letter.section.key, note)
         if self._drag is not None:
             self._drag = None
             self.drag_ended.emit(self._dragged_cell >= 0)
@@ -183,6 +217,14 @@ class ScoreView(SystemsView[SystemItem]):
         if item is None:
             return None
         return item.timeline.note_at(item.mapFromScene(at).x() - item.margin)
+
+    def letter_at(self, at: QPointF) -> Letter | None:
+        """The letter of a section at a place of the scene."""
+        item = self.item_at(at)
+        if item is None:
+            return None
+        local = item.mapFromScene(at) - QPointF(item.margin, 0)
+        return next((letter for letter in item.letters if letter.rect.contains(local)), None)
 
     def handle_at(self, at: QPointF) -> Handle | None:
         """The end of a stroke at a place of the scene; only where one plan is shown."""

@@ -21,12 +21,12 @@ class StaffLook:
 
     Attributes:
         alike: bar index to the number of its group of equal bars.
-        sections: bar index to the name of the section that begins there.
+        sections: id of the note that each section begins with to its name.
         tricky: indices of tricky bars.
     """
 
     alike: Mapping[int, int] = field(default_factory=dict)
-    sections: Mapping[int, str] = field(default_factory=dict)
+    sections: Mapping[str, str] = field(default_factory=dict)
     tricky: frozenset[int] = frozenset()
 
 
@@ -86,14 +86,14 @@ class StaffItem(EngravedItem):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(rect.adjusted(2, 2, -2, -2), 6, 6)
         self.paint_staff(painter)
-        for bar, (left, _) in bars:
-            name = self.look.sections.get(bar)
-            if name is not None:
-                font = theme.label_font(15)
-                font.setBold(True)
-                painter.setFont(font)
-                painter.setPen(now.accent)
-                painter.drawText(QPointF(left + self.margin + 4, 22), name)
+        font = theme.label_font(15)
+        font.setBold(True)
+        painter.setFont(font)
+        painter.setPen(now.accent)
+        for note_id, name in self.look.sections.items():
+            box = self.system.notes.get(note_id)
+            if box is not None:
+                painter.drawText(QPointF(box[0] + self.margin, 22), name)
 
     def paint_over(self, painter: QPainter) -> None:
         now = theme.colours()

@@ -1,4 +1,4 @@
-"""One line of music on screen: bow signs, engraved staff, and under it one path for each plan."""
+"""One line of music on screen: letters, bow signs, staff, and under it one path for each plan."""
 
 from __future__ import annotations
 
@@ -8,11 +8,13 @@ from dataclasses import dataclass, replace
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan, held_at
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.section_letters import Letter, letters_on, paint_letters
 from plectrum.ui.drawing.sign_row import SignRow, bounds_over
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline, notes_key
@@ -20,7 +22,7 @@ from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
-SIGNS = sign_row.ROW
+SIGNS = sign_row.LETTERS + sign_row.ROW
 PATH = 112.0
 SEVERAL_PATH = 84.0  # a path's height where two are shown
 ROW_HEAD = 50.0  # over a path where several are shown: its name and its signs
@@ -66,10 +68,17 @@ class SystemItem(EngravedItem):
 
     above = SIGNS
 
-    def __init__(self, system: System, rows: Sequence[PathRow], strips: Sequence[Strip]) -> None:
+    def __init__(
+        self,
+        system: System,
+        rows: Sequence[PathRow],
+        strips: Sequence[Strip],
+        form: tuple[Section, ...] = (),
+    ) -> None:
         super().__init__(system)
         self.rows = tuple(rows)
         self.strips = tuple(strips)
+        self._form = form
         self.selected: tuple[int, int] | None = None
         self.changed_bars: frozenset[int] = frozenset()
         self.playhead_x: float | None = None
@@ -98,6 +107,11 @@ class SystemItem(EngravedItem):
     @property
     def timeline(self) -> SystemTimeline:
         return self.timeline_of(self.rows[0])
+
+    @property
+    def letters(self) -> tuple[Letter, ...]:
+        """The letters of the sections that begin on this line."""
+        return letters_on(self._form, self.timeline.segments, self._edges[1] - self.margin)
 
     @property
     def _several(self) -> bool:
@@ -194,6 +208,12 @@ class SystemItem(EngravedItem):
         before, after = (set(bounds_over(row.plan, notes[0], notes[-1])) for row in (a, b))
         return {n for bound in before ^ after for n in range(bound.first, bound.last + 1)}
 
+    def set_form(self, form: tuple[Section, ...]) -> None:
+        """Show other sections; their letters are painted again where they change."""
+        before, self._form = self.letters, form
+        if before != self.letters:
+            self.repaint_layer()
+
     def set_strips(self, strips: Sequence[Strip]) -> None:
         self.prepareGeometryChange()
         self.strips = tuple(strips)
@@ -233,6 +253,7 @@ class SystemItem(EngravedItem):
         self.paint_staff(painter)
         painter.save()
         painter.translate(self.margin, 0)
+        paint_letters(painter, self.letters, 0.0)
         for number, row in enumerate(self.rows):
             rect = self.strip_of(number).translated(-self.margin, 0)
             timeline = self.timeline_of(row)

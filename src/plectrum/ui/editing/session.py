@@ -91,6 +91,7 @@ class Session(QObject):
         planned: a new plan is there to be drawn, with the bars in which it differs.
         detailed: its warnings and alternatives are there too.
         homework_changed: what is set for practice is different, the plan is not.
+        form_changed: so are the sections.
     """
 
     opened = Signal()
@@ -98,6 +99,7 @@ class Session(QObject):
     planned = Signal(tuple)
     detailed = Signal()
     homework_changed = Signal()
+    form_changed = Signal()
     tried = Signal()
     failed = Signal(object)
     said = Signal(str)
@@ -316,6 +318,8 @@ class Session(QObject):
             self.tried.emit()
         before, self.document = self.document, document
         if before is not None and _plans_alike(before, document):
+            if before.sections != document.sections:
+                self.form_changed.emit()
             self.homework_changed.emit()
             return
         self._detail_soon.stop()

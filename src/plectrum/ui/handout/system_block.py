@@ -127,13 +127,13 @@ class SystemBlock(Block):
             yield planned, box[0] + box[2] / 2 if box is not None else segment.left
 
     def _paint_letters(self, ink: Ink, left: float, top: float) -> None:
-        """The letter of a section over the barline it begins at."""
-        for bar, name in self._handout.sections.items():
-            if bar not in self._system.bars:
+        """The letter of a section over the note it begins with."""
+        heads = {s.note: s.left for s in self._timeline.segments if s.share_from == 0}
+        for note, name in self._handout.sections.items():
+            if note not in heads:
                 continue
-            width = text_width(name, LETTER, bold=True) + 6
-            begin = self._system.bars[bar][0] if bar != min(self._system.bars) else 0.0
-            rect = QRectF(left + max(0.0, begin - width + 3), top, width, LETTER * LINE)
+            width = text_width(name, LETTER, bold=True) + 8
+            rect = QRectF(left + heads[note] - 7, top, width, LETTER * LINE)
             ink.box(rect)
             ink.painter.setPen(QPen(theme.colours().ink, 1.2))
             ink.painter.setBrush(theme.colours().paper)

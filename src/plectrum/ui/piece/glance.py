@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.advice.overview import Overview, TrickyBar
 from plectrum.core.advice.passages import passage_words
+from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Pitch
 from plectrum.ui.look.labels import label
@@ -32,7 +35,7 @@ class Glance(QWidget):
         parts = [w.text() for w in self.findChildren(QLabel) if not w.isHidden()]
         return "\n".join(parts + [b.text() for b in self.buttons])
 
-    def show_overview(self, seen: Overview, plan: Plan) -> None:
+    def show_overview(self, seen: Overview, plan: Plan, form: Sequence[Section]) -> None:
         """Say what an overview of a plan holds."""
         self._clear()
         if seen.lowest is None or seen.highest is None:
@@ -45,7 +48,7 @@ class Glance(QWidget):
         )
         self._row("LOUDNESS", f"softest {seen.softest}, loudest {seen.loudest}")
         self._row("LONGEST NOTE", _longest(seen, plan))
-        self._row("SECTIONS", _sections(seen, plan))
+        self._row("SECTIONS", _sections(form))
         self._row("EQUAL BARS", _equal(seen, plan))
         self._row("LEARN ONCE, PLAY TWICE", _passages(seen, plan))
         self._head("TRICKY BARS")
@@ -98,16 +101,8 @@ def _longest(seen: Overview, plan: Plan) -> str:
     return f"{seen.longest_s:.1f} s, in bar {note.bar}"
 
 
-def _bars(plan: Plan, first: int, last: int) -> str:
-    a, b = plan.part.bars[first].number, plan.part.bars[last].number
-    return f"bar {a}" if a == b else f"bars {a} to {b}"
-
-
-def _sections(seen: Overview, plan: Plan) -> str:
-    return "\n".join(
-        f"{s.name}: {_bars(plan, s.first_bar, s.last_bar)}{', repeated' if s.repeated else ''}"
-        for s in seen.sections
-    )
+def _sections(form: Sequence[Section]) -> str:
+    return "\n".join(f"{s.name}: {s.bars}{', repeated' if s.repeated else ''}" for s in form)
 
 
 def _equal(seen: Overview, plan: Plan) -> str:

@@ -112,6 +112,7 @@ class PieceScreen(Screen):
         self.session.opened.connect(self.typing.begin)
         self.session.score_changed.connect(self._score_changed)
         self.session.detailed.connect(self._look_soon.start)
+        self.session.form_changed.connect(self._look_soon.start)
         self.channel.failed.connect(self.session.not_engraved)
         self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
         self.channel.laid_out.connect(self.view.expect)
@@ -184,15 +185,16 @@ class PieceScreen(Screen):
         if plan is not self.session.plan or document is None:
             return
         self.overview = seen
-        self.glance.show_overview(seen, plan)
+        self.glance.show_overview(seen, plan, document.form)
         written = document.part.tempo.bpm
         self.head.show_tune(document.title, plan, self.typing.fifths, written)
         numbers = {t.bar for t in seen.tricky}
+        ids = [note.id for note in document.part.notes]
         tricky = frozenset(b.index for b in plan.part.bars if b.number in numbers)
         self.view.set_look(
             StaffLook(
                 {bar: k for k, bars in enumerate(seen.equal_bars) for bar in bars},
-                {s.first_bar: s.name for s in seen.sections},
+                {ids[s.first_note]: s.name for s in document.form if not s.figure},
                 tricky,
             )
         )

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.document.document import Document
+from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
@@ -108,6 +109,7 @@ class ShowScreen(Screen):
         session.opened.connect(self._opened)
         session.score_changed.connect(self._score_changed)
         session.planned.connect(self._replanned)
+        session.form_changed.connect(self._plan_changed)
         self.channel.failed.connect(session.not_engraved)
         self.channel.laid_out.connect(self.line.expect)
         self.channel.system_ready.connect(self.line.add_system)
@@ -241,12 +243,17 @@ class ShowScreen(Screen):
         self.transport.pause()
 
     def _prepare(self) -> None:
-        plan, setup = self.plan, self.controls.setup
+        plan, setup, form = self.plan, self.controls.setup, self._form
         if plan is None:
             return
         self._preparer.run(
-            lambda: prepare(plan, setup), self._take_prepared, self.session.failed.emit
+            lambda: prepare(plan, setup, form), self._take_prepared, self.session.failed.emit
         )
+
+    @property
+    def _form(self) -> tuple[Section, ...]:
+        """The sections of what is shown."""
+        return () if self.document is None else self.document.form
 
     @property
     def preparing(self) -> bool:
@@ -434,7 +441,7 @@ class ShowScreen(Screen):
         plan = self.plan
         if plan is None or not plan.part.notes:
             return None
-        return prepare(plan, self.controls.setup).performance
+        return prepare(plan, self.controls.setup, self._form).performance
 
     # trying a string
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
-from plectrum.core.advice.overview import overview_of
-from plectrum.core.document.sections import bars_name
+from plectrum.core.document.sections import Section, notes_name
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
@@ -61,9 +61,9 @@ class Prepared:
     cards: CardStream | None
 
 
-def prepare(plan: Plan, setup: ShowSetup) -> Prepared:
-    """Plan and lay out what a setup asks of a plan."""
-    found = stretches(plan)
+def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepared:
+    """Plan and lay out what a setup asks of a plan of a piece with these sections."""
+    found = stretches(plan, form)
     if setup.stretch not in found and not setup.stretch.selected:
         setup = replace(setup, stretch=found[0])
     base = study_plan(plan, setup.strokes)
@@ -89,20 +89,24 @@ def prepare(plan: Plan, setup: ShowSetup) -> Prepared:
     )
 
 
-def stretches(plan: Plan) -> list[Stretch]:
-    """The whole piece and its sections."""
-    part = plan.part
-    found = [Stretch("Whole piece")]
-    for section in overview_of(plan).sections:
-        first, last = part.bars[section.first_bar], part.bars[section.last_bar]
-        name = f"{section.name}: {bars_name(first.number, last.number)}"
-        found.append(Stretch(name, first.onset_q, last.onset_q + last.duration_q))
-    return found
+def stretches(plan: Plan, form: Sequence[Section]) -> list[Stretch]:
+    """The whole piece, its sections and its figures."""
+    return [
+        Stretch("Whole piece"),
+        *(Stretch(f"{s.name}: {s.bars}", *_ends(plan, s.first_note, s.last_note)) for s in form),
+    ]
+
+
+def _ends(plan: Plan, first: int, last: int) -> tuple[Fraction, Fraction]:
+    """Where a run of notes begins, and where the next note does, or its last bar ends."""
+    notes = plan.part.notes
+    bar = plan.part.bars[notes[last].bar_index]
+    bar_end_q = max(bar.onset_q + bar.duration_q, notes[last].end_q)
+    following = notes[last + 1].onset_q if last + 1 < len(notes) else bar_end_q
+    return notes[first].onset_q, min(following, bar_end_q)
 
 
 def stretch_of(plan: Plan, first: int, last: int) -> Stretch:
     """A run of notes as a stretch."""
-    notes = plan.part.notes
-    until_q = notes[last + 1].onset_q if last + 1 < len(notes) else None
-    name = f"Selection: {bars_name(notes[first].bar, notes[last].bar)}"
-    return Stretch(name, notes[first].onset_q, until_q, selected=True)
+    name = f"Selection: {notes_name(plan.part, first, last)}"
+    return Stretch(name, *_ends(plan, first, last), selected=True)
