@@ -7,40 +7,12 @@ from collections.abc import Callable
 from functools import cache
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, QThreadPool, Signal
 
 
 class _Signals(QObject):
     done = Signal(int, object)
     failed = Signal(int, object)
-
-
-class _Job(QRunnable):
-    """Runs one function off the interface thread."""
-
-    def __init__(
-        self,
-        number: int,
-        work: Callable[[], object],
-        signals: _Signals,
-        wanted: Callable[[int], bool],
-    ) -> None:
-        super().__init__()
-        self._number = number
-        self._wanted = wanted
-        self._work = work
-        self._signals = signals
-
-    def run(self) -> None:
-        if not self._wanted(self._number):
-            return
-        signal: Any = self._signals.done
-        try:
-            result: object = self._work()
-        except Exception as error:  # handed to the interface thread, which shows it
-            signal, result = self._signals.failed, error
-        with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
-            signal.emit(self._number, result)
 
 
 @cache
@@ -90,7 +62,22 @@ class Runner(QObject):
         """Start work; `then` gets its result, `otherwise` its error."""
         self._number += 1
         self._then, self._otherwise = then, otherwise
-        self._pool.start(_Job(self._number, work, self._signals, self._newest))
+        number, signals, newest = self._number, self._signals, self._newest
+
+        # A function, no QRunnable: one of Python's that is done before `start` comes back is
+        # never let go of, with all that its work holds.
+        def job() -> None:
+            if not newest(number):
+                return
+            signal: Any = signals.done
+            try:
+                result: object = work()
+            except Exception as error:  # handed to the interface thread, which shows it
+                signal, result = signals.failed, error
+            with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
+                signal.emit(number, result)
+
+        self._pool.start(job)
 
     def _newest(self, number: int) -> bool:
         """Whether a request has not been overtaken by another before it was begun."""
