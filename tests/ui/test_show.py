@@ -97,7 +97,8 @@ def test_the_drawn_bow_is_where_the_plan_has_it(qtbot, show, size, frog_right):
     rng = random.Random(size[0] + frog_right)
     checked = 0
     for percent in (100, 71, 45, 120):
-        set_up(qtbot, show, tempo=percent, loop=True, count_in=rng.random() < 0.5)
+        counts = rng.random() < 0.5
+        set_up(qtbot, show, tempo=percent, loop=True, count_in=counts, stretch=1)
         performance = show.transport.performance
         plan, ratio = performance.plan, performance.rehearsal.ratio
         round_s = performance.length_s - performance.music_s
@@ -115,6 +116,22 @@ def test_the_drawn_bow_is_where_the_plan_has_it(qtbot, show, size, frog_right):
             assert abs(drawn_mark_x(show.stage) - x) <= 1.0
             checked += 1
     assert checked > 20
+
+
+def test_repeats_are_played_and_the_second_time_is_said(qtbot, show):
+    """The demo piece repeats its first eight bars."""
+    performance = show.transport.performance
+    again = next(t for t in performance.turns if t.time == 2)
+    show.transport.go_to(again.start_s + 0.05)
+    assert show.stage.scene.shout == "2nd time"
+    assert show.transport.state().note == again.first
+    show.transport.go_to(again.end_s - 0.05)
+    assert show.stage.scene.shout == ""
+    length_s = performance.length_s
+    qtbot.keyClick(show.stage, Qt.Key.Key_R)
+    ready(qtbot, show.window())
+    assert show.transport.performance.length_s < length_s
+    assert all(t.time == 1 for t in show.transport.performance.turns)
 
 
 def test_it_plays_counts_and_stops_by_keys(qtbot, show):
@@ -176,7 +193,7 @@ def test_it_ends_and_begins_again(qtbot, show):
 
 
 def test_a_loop_goes_round(qtbot, show):
-    set_up(qtbot, show, stretch=1, loop=True)
+    set_up(qtbot, show, stretch=2, loop=True)
     transport = show.transport
     performance = transport.performance
     assert performance.rehearsal.until_q is not None

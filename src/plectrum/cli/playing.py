@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from argparse import ArgumentParser
+from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from pathlib import Path
 
 from plectrum.cli.options import add_file, between
@@ -17,6 +17,7 @@ def add_playing_options(parser: ArgumentParser) -> None:
     """What is played, and how fast."""
     add_file(parser)
     add_percent(parser)
+    parser.add_argument("--repeats", action=BooleanOptionalAction, default=True, help="played out")
 
 
 def add_percent(parser: ArgumentParser) -> None:
@@ -30,10 +31,11 @@ def add_percent(parser: ArgumentParser) -> None:
     )
 
 
-def performance(file: str, part: str | None, percent: float, kind: Kind) -> Performance:
+def performance(arguments: Namespace, kind: Kind) -> Performance:
     """A plan in time; what the tempo does to it is said on standard error."""
-    document = open_document_path(Path(file), part=part)
-    practised = at_tempo(plan_of(document), percent / 100)
+    document = open_document_path(Path(arguments.file), part=arguments.part)
+    practised = at_tempo(plan_of(document), arguments.percent / 100)
     if practised.verdict is Verdict.BEYOND:
         print(f"plectrum: at this tempo {practised.text}", file=sys.stderr)
-    return Performance(practised.plan, Rehearsal(ratio=practised.ratio, kind=kind))
+    rehearsal = Rehearsal(ratio=practised.ratio, kind=kind, repeats=arguments.repeats)
+    return Performance(practised.plan, rehearsal)

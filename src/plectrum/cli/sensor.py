@@ -26,7 +26,7 @@ def add_options(parser: ArgumentParser) -> None:
 
 
 def run(arguments: Namespace) -> None:
-    played = performance(arguments.file, arguments.part, arguments.percent, Kind.WRITTEN)
+    played = performance(arguments, Kind.WRITTEN)
     bow = SimulatedBow(played, arguments.clumsy, arguments.seed)
     sys.stdout.write(head_lines())
     begun = time.monotonic()

@@ -1,4 +1,4 @@
-"""`plectrum sound`: a plan as it sounds."""
+"""`plectrum sound`: a plan as it sounds, or as MIDI of its timing."""
 
 from __future__ import annotations
 
@@ -7,14 +7,25 @@ from pathlib import Path
 
 from plectrum.cli.options import one_of
 from plectrum.cli.playing import add_playing_options, performance
+from plectrum.core.atomic import write_atomically
+from plectrum.core.files.midi_export import performance_as_midi
 from plectrum.core.playing.performance import Kind
 from plectrum.core.sound.render import Renderer
 from plectrum.core.sound.wav import write_wav
 
+MIDI_SUFFIXES = {".mid", ".midi"}
+
 
 def add_options(parser: ArgumentParser) -> None:
     add_playing_options(parser)
-    parser.add_argument("-o", "--output", required=True, type=Path, metavar="OUT.wav")
+    parser.add_argument(
+        "-o",
+        "--output",
+        required=True,
+        type=Path,
+        metavar="OUT.wav",
+        help="a name that ends with .mid gives MIDI of the timing",
+    )
     parser.add_argument(
         "--strings", type=one_of(Kind), default=Kind.WRITTEN, metavar="KIND",
         help="what is played of the notes: " + ", ".join(Kind),
@@ -25,5 +36,8 @@ def add_options(parser: ArgumentParser) -> None:
 
 
 def run(arguments: Namespace) -> None:
-    played = performance(arguments.file, arguments.part, arguments.percent, arguments.strings)
-    write_wav(arguments.output, Renderer(played, click=arguments.click).blocks())
+    played = performance(arguments, arguments.strings)
+    if arguments.output.suffix.lower() in MIDI_SUFFIXES:
+        write_atomically(arguments.output, performance_as_midi(played, arguments.output.stem))
+    else:
+        write_wav(arguments.output, Renderer(played, click=arguments.click).blocks())

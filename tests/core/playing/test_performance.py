@@ -11,14 +11,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join
+from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.playing.cards import CardStream, stroke_cards
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import Verdict, at_tempo
+from plectrum.core.score.reading.opening import open_score
 from plectrum.demo import demo_paths
 from tests.core.planning.strategies import players, schools, tunes
-from tests.tunes import tune_document, tune_plan
+from tests.tunes import tune_document, tune_plan, tune_xml
 
 EXAMPLES = settings(max_examples=30, deadline=None)
 SCALE = "D4 E4 F#4 G4|A4 B4 A4 G4|F#4 E4 D4 E4|D4*4"
@@ -216,3 +218,61 @@ def test_cards_come_in_time(music, player, share):
     assert waits[0] <= 1e-6
     assert all(b >= a for a, b in pairwise(waits))
     assert all(wait >= -1e-6 for wait in waits[1:])
+
+
+# repeats
+
+REPEATED = "D4 E4 F#4 G4|A4*2 A4*2|A4 G4 F#4 E4|D4*4"
+
+
+def _repeated(first: int, last: int) -> Plan:
+    """The tune with repeat signs round some of its bars, by number."""
+    xml = tune_xml(REPEATED, bpm=80).decode()
+    start = '<barline location="left"><repeat direction="forward"/></barline>'
+    end = '<barline location="right"><repeat direction="backward"/></barline>'
+    xml = xml.replace(f'<measure number="{first}">', f'<measure number="{first}">{start}')
+    head, tail = xml.split(f'<measure number="{last}">')
+    xml = f'{head}<measure number="{last}">' + tail.replace("</measure>", f"{end}</measure>", 1)
+    return plan_of(Document.from_score(open_score(xml.encode(), "tune.musicxml")))
+
+
+def test_repeats_are_played_out_in_time():
+    plan = _repeated(1, 2)
+    played = Performance(plan)
+    assert [p.note.index for p in played.notes] == [*range(6), *range(11)]
+    assert [t.time for t in played.turns] == [1, 2, 1]
+    bar_s = 4 * 60 / 80
+    onsets = [p.onset_s - played.music_s for p in played.notes]
+    assert onsets[6] == pytest.approx(2 * bar_s)
+    assert played.length_s - played.music_s == pytest.approx(6 * bar_s)
+    strong = [b.at_s - played.music_s for b in played.beats if b.strong and not b.count_in]
+    assert strong == pytest.approx([bar_s * k for k in range(6)])
+
+
+def test_the_second_time_has_the_same_bows_as_the_first():
+    played = Performance(_repeated(1, 2))
+    for a, b in zip(played.notes[:6], played.notes[6:12], strict=True):
+        assert (a.start, a.end, a.direction) == (b.start, b.end, b.direction)
+    seam = played.notes[6]
+    if abs(played.notes[5].end - seam.start) > 1e-6:
+        assert seam.join is Join.RETAKE
+        lands_s = played.notes[5].moved_s + played.carry_s(played.notes[5].end, seam.start)
+        assert lands_s <= seam.onset_s + 1e-9
+
+
+def test_a_stretch_and_an_answer_are_played_as_written():
+    plan = _repeated(1, 2)
+    for rehearsal in (
+        Rehearsal(from_q=Fraction(4)),
+        Rehearsal(answer=True, sections=(Fraction(8),)),
+        Rehearsal(repeats=False),
+    ):
+        assert [t.time for t in Performance(plan, rehearsal).turns if not t.answering][:1] == [1]
+        indices = [p.note.index for p in Performance(plan, rehearsal).notes]
+        assert indices == sorted(indices) or rehearsal.answer
+
+
+def test_a_loop_of_a_piece_with_repeats_goes_round_the_whole():
+    played = Performance(_repeated(3, 4), Rehearsal(loop=True))
+    assert [p.note.index for p in played.notes] == [*range(11), *range(6, 11)]
+    assert played.fold(played.length_s + 0.1) == pytest.approx(played.music_s + 0.1)

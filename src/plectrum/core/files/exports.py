@@ -13,6 +13,7 @@ from typing import Any
 
 from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.remedies import tried_warnings
+from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
@@ -21,6 +22,7 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.marks import Bowing, write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
+from plectrum.core.score.playing_order import times_played
 
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
@@ -36,6 +38,7 @@ def _number(value: float, digits: int = 6) -> float:
 def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
     """The plan as plain values, ready for JSON."""
     choices, part = plan.choices, plan.part
+    passes = times_played(part.bars)
     return {
         "format": "plectrum-plan",
         "version": 1,
@@ -49,7 +52,7 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
         "player": plan.player.as_dict(),
         "school": choices.school.as_dict(),
         "tempo": _tempo(plan),
-        "notes": [_note(plan, note) for note in part.notes],
+        "notes": [_note(plan, note, passes[note.bar_index]) for note in part.notes],
         "strokes": [
             {
                 "index": s.index,
@@ -93,7 +96,7 @@ def _tempo(plan: Plan) -> dict[str, Any]:
     }
 
 
-def _note(plan: Plan, note: Note) -> dict[str, Any]:
+def _note(plan: Plan, note: Note, passes: int) -> dict[str, Any]:
     planned = plan.notes[note.index]
     row: dict[str, Any] = {
         "index": note.index,
@@ -109,6 +112,8 @@ def _note(plan: Plan, note: Note) -> dict[str, Any]:
         "dynamic": note.dynamic,
         "level_db": _number(note.level_db, 3),
         "reasons": [{"code": r.code, "text": r.text} for r in reasons_for(plan, note.index)],
+        **({"pass": list(range(1, passes + 1))} if passes > 1 else {}),
+        **({"rest": said} if (said := rest_sentence(plan, note.index)) else {}),
     }
     fingered = plan.fingered[note.index]
     row |= {
@@ -131,6 +136,7 @@ def _note(plan: Plan, note: Note) -> dict[str, Any]:
         "speed_mm_s": _number(planned.speed_mm_s, 3),
         "pinned": list(pin.words()) if pin is not None else [],
         **_places_said(pin),
+        **({"slur_proposed": True} if planned.join is Join.SLUR and not note.slurred else {}),
         "alternatives": [
             {
                 "direction": str(a.direction),
@@ -153,6 +159,12 @@ def _contact(plan: Plan, note_index: int) -> dict[str, Any]:
         "weight_n": _number(contact.weight_n[k], 4),
         "weight_min_n": _number(contact.weight_min_n[k], 4),
         "weight_max_n": _number(contact.weight_max_n[k], 4),
+        "speed_from_mm_s": _number(1000 * contact.start.speed_m_s[k], 2),
+        "speed_to_mm_s": _number(1000 * contact.end.speed_m_s[k], 2),
+        "contact_from_mm": _number(contact.start.contact_mm[k], 2),
+        "contact_to_mm": _number(contact.end.contact_mm[k], 2),
+        "weight_from_n": _number(contact.start.weight_n[k], 4),
+        "weight_to_n": _number(contact.end.weight_n[k], 4),
         "contact_start_mm": _number(contact.start.contact_mm[k], 2),
         "contact_end_mm": _number(contact.end.contact_mm[k], 2),
         "weight_start_n": _number(contact.start.weight_n[k], 4),

@@ -7,6 +7,7 @@ import bisect
 import itertools
 from dataclasses import dataclass
 
+from plectrum.core.advice.rests import rest_short
 from plectrum.core.advice.words import length_words, place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
@@ -25,6 +26,7 @@ class StrokeCard:
         beats: its length in beats.
         strings, amount, goal, action: in words: where the arm goes, how much bow, where to, and
             what the hand does.
+        rest: what the bow does in the rest before it, in words; empty without one.
     """
 
     onset_s: float
@@ -41,6 +43,7 @@ class StrokeCard:
     amount: str
     goal: str
     action: str
+    rest: str = ""
 
 
 def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:
@@ -74,6 +77,7 @@ def _card(performance: Performance, group: list[PlayedNote]) -> StrokeCard:
         length_words(abs(last.end - first.start)) if first.planned is not None else "",
         _goal(first, last, performance.plan.choices.bow),
         _action(first, performance.rehearsal.kind),
+        rest_short(performance.plan, first.note.index) if first.planned is not None else "",
     )
 
 

@@ -1,8 +1,8 @@
 """A plan played in time: which notes, when, in which turns, with which clicks of a metronome.
 
-A performance is a run of notes played once, or over and over; with pauses in which the student
-answers; on the strings written, on open strings, on one string, plucked, or silently. Times are
-seconds from the first click of the count-in.
+A performance is a piece with its repeats, or a run of notes, played once, or over and over; with
+pauses in which the student answers; on the strings written, on open strings, on one string,
+plucked, or silently. Times are seconds from the first click of the count-in.
 """
 
 from __future__ import annotations
@@ -18,8 +18,10 @@ from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Bar, Direction, Note, TempoClock
+from plectrum.core.score.playing_order import playing_order
 
 MOST_STOLEN = 0.6  # of a note, for a lift after it (own default)
+NEARLY_THERE = 1e-6  # of the hair: closer needs no lift
 
 
 class Kind(StrEnum):
@@ -42,6 +44,7 @@ class Rehearsal:
         loop: over and over.
         answer: after each section a pause of the same length for the student.
         sections: where sections begin, in quarters, for the answers.
+        repeats: repeats and endings are played out, where the whole piece is played.
     """
 
     from_q: Fraction | None = None
@@ -52,17 +55,44 @@ class Rehearsal:
     loop: bool = False
     answer: bool = False
     sections: tuple[Fraction, ...] = ()
+    repeats: bool = True
+
+    @property
+    def plays_out(self) -> bool:
+        """Whether repeats are played; a stretch or an answer is played as it is written."""
+        return self.repeats and not self.answer and self.from_q is None and self.until_q is None
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Notes played one after another, and the time of the music they fill, in quarters.
+
+    Attributes:
+        time: 1 where they come first, 2 the second time and so on.
+    """
+
+    notes: tuple[Note, ...]
+    from_q: Fraction
+    until_q: Fraction
+    time: int = 1
 
 
 @dataclass(frozen=True, slots=True)
 class Turn:
-    """One time through a section: the teacher's or, `answering`, the student's."""
+    """One time through a section: the teacher's or, `answering`, the student's.
+
+    Attributes:
+        from_q, until_q: the music it plays; time: whether the first time, the second and so on.
+    """
 
     first: int
     last: int
     start_s: float
     end_s: float
     answering: bool
+    from_q: Fraction
+    until_q: Fraction
+    time: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +113,8 @@ class PlayedNote:
         strings: string, 0 lowest, and sounding MIDI number of each of its pitches.
         level: of the bow, 1 to 7.
         turn: index of its turn.
+        seam: how it follows the note before, where a repeat leads to it from another than the
+            one written before it.
     """
 
     note: Note
@@ -95,6 +127,7 @@ class PlayedNote:
     end: float
     level: int
     strings: tuple[tuple[int, int], ...]
+    seam: Join | None = None
 
     @property
     def moved_s(self) -> float:
@@ -107,7 +140,7 @@ class PlayedNote:
 
     @property
     def join(self) -> Join | None:
-        return self.planned.join if self.planned is not None else None
+        return self.seam or (self.planned.join if self.planned is not None else None)
 
 
 class Performance:
@@ -171,9 +204,29 @@ class Performance:
 
     # turns
 
+    def _stretches(self) -> list[Stretch]:
+        if self.rehearsal.plays_out:
+            return self._played_out()
+        groups = self._sections() if self.rehearsal.answer else [self._notes]
+        return [Stretch(tuple(g), g[0].onset_q, g[-1].end_q) for g in groups]
+
+    def _played_out(self) -> list[Stretch]:
+        """Runs of bars; the first begins with its first note, the last ends with its last."""
+        bars, runs = self.plan.part.bars, playing_order(self.plan.part.bars)
+        found = []
+        from_q = self._notes[0].onset_q if runs[0].first == 0 else None
+        for k, run in enumerate(runs):
+            notes = tuple(n for n in self._notes if run.first <= n.bar_index <= run.last)
+            from_q = bars[run.first].onset_q if from_q is None or k else from_q
+            until_q = bars[run.last].onset_q + bars[run.last].duration_q
+            if notes:
+                found.append(Stretch(notes, from_q, until_q, run.time))
+            elif found:  # rests alone: the time before goes on
+                found[-1] = replace(found[-1], until_q=found[-1].until_q + until_q - from_q)
+        found[-1] = replace(found[-1], until_q=found[-1].notes[-1].end_q)
+        return found
+
     def _sections(self) -> list[list[Note]]:
-        if not self.rehearsal.answer:
-            return [self._notes]
         cuts = [q for q in self.rehearsal.sections if q > self._notes[0].onset_q]
         groups: list[list[Note]] = [[]]
         for note in self._notes:
@@ -186,17 +239,20 @@ class Performance:
 
     def _take_turns(self) -> Iterator[Turn]:
         at_s = self.music_s
-        sections = self._sections()
-        several = self.rehearsal.answer or self.rehearsal.loop or len(sections) > 1
-        for k, notes in enumerate(sections):
-            follower = sections[(k + 1) % len(sections)][0]
-            first, last = notes[0], notes[-1]
-            length_s = self.seconds(last.end_q) - self.seconds(first.onset_q)
+        stretches = self._stretches()
+        for k, stretch in enumerate(stretches):
+            follower = stretches[(k + 1) % len(stretches)].notes[0]
+            first, last = stretch.notes[0], stretch.notes[-1]
+            length_s = self.seconds(stretch.until_q) - self.seconds(stretch.from_q)
+            waits = self.rehearsal.answer or (self.rehearsal.loop and stretch is stretches[-1])
             answers = (False, True) if self.rehearsal.answer else (False,)
             for answering in answers:
                 next_note = first if self.rehearsal.answer and not answering else follower
-                whole_s = self._to_whole_beats(length_s, last, next_note) if several else length_s
-                yield Turn(first.index, last.index, at_s, at_s + whole_s, answering)
+                whole_s = self._to_whole_beats(length_s, last, next_note) if waits else length_s
+                yield Turn(
+                    first.index, last.index, at_s, at_s + whole_s, answering,
+                    stretch.from_q, stretch.until_q, stretch.time,
+                )  # fmt: skip
                 at_s += whole_s
 
     def _to_whole_beats(self, length_s: float, last: Note, follower: Note) -> float:
@@ -261,11 +317,15 @@ class Performance:
         return next((f.level for f in reversed(before) if f.level), 3)
 
     def _play_turns(self) -> Iterator[PlayedNote]:
+        played: list[PlayedNote] = []
         for k, turn in enumerate(self.turns):
             notes = self.plan.part.notes[turn.first : turn.last + 1]
-            zero_s = turn.start_s - self.seconds(notes[0].onset_q)
-            played = [self._play(note, k, zero_s) for note in notes]
-            yield from self._with_time_to_lift(played)
+            zero_s = turn.start_s - self.seconds(turn.from_q)
+            begun = [self._play(note, k, zero_s) for note in notes]
+            if k and self.rehearsal.plays_out and played:
+                begun[0] = _after_seam(played[-1], begun[0])
+            played += begun
+        return iter(self._with_time_to_lift(played))
 
     def _play(self, note: Note, turn: int, zero_s: float) -> PlayedNote:
         ratio = self.rehearsal.ratio
@@ -283,7 +343,8 @@ class Performance:
         the plan reckons."""
         for k in range(1, len(played)):
             a, b = played[k - 1], played[k]
-            if a.planned is None or b.planned is None or b.join is not Join.RETAKE:
+            leads_on = a.turn == b.turn or b.seam is not None
+            if a.planned is None or b.planned is None or not leads_on or b.join is not Join.RETAKE:
                 continue
             missing_s = self.carry_s(a.end, b.start) - (b.onset_s - a.moved_s)
             stolen_s = min(max(0.0, missing_s), MOST_STOLEN * a.moving_s)
@@ -304,14 +365,14 @@ class Performance:
         """The beats of the bars as they fall, then so many as there is room for."""
         part = self.plan.part
         first, last = part.notes[turn.first], part.notes[turn.last]
-        zero_s = turn.start_s - self.seconds(first.onset_q)
+        zero_s = turn.start_s - self.seconds(turn.from_q)
         at_s = turn.start_s
         for bar in part.bars[first.bar_index : last.bar_index + 1]:
             beat_q = bar.metre.beat_q
             into = Fraction(0) if bar.pad_q == 0 else -bar.pad_q
             while into < bar.duration_q:
                 q = bar.onset_q + into
-                if into >= 0 and first.onset_q <= q < last.end_q:
+                if into >= 0 and turn.from_q <= q < turn.until_q:
                     at_s = zero_s + self.seconds(q)
                     yield Beat(at_s, into == 0 and bar.pad_q == 0, False)
                 into += beat_q
@@ -339,6 +400,22 @@ class Performance:
     @cached_property
     def ends(self) -> bool:
         return not self.rehearsal.loop
+
+
+def time_words(time: int) -> str:
+    """Which time something is played: "2nd time"."""
+    endings = {1: "st", 2: "nd", 3: "rd"}
+    return f"{time}{endings.get(time, 'th')} time"
+
+
+def _after_seam(before: PlayedNote, first: PlayedNote) -> PlayedNote:
+    """The first note after a repeat, as it follows the note played before it."""
+    if before.planned is None or first.planned is None:
+        return first
+    join = Join.TURN if before.direction is not first.direction else Join.HOOK
+    if abs(before.end - first.start) > NEARLY_THERE:
+        join = Join.RETAKE
+    return replace(first, seam=join)
 
 
 def _nearest_string(midi: int, open_midis: tuple[int, ...]) -> int:

@@ -9,9 +9,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from enum import StrEnum
+from itertools import pairwise
 
 from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
+from plectrum.core.advice.rests import rest_short
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
@@ -23,6 +25,7 @@ from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
+REPEAT = "do not forget the repeat"
 WATCH_N = 5  # so many lines in the box of what to watch
 
 
@@ -148,22 +151,40 @@ def _about(plan: Plan) -> str:
 
 def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:
     """Bars in words; a bar that is split over two measures counts by its number. A finger that
-    lies across two strings is said in any bar."""
+    lies across two strings, a rest and a repeat are said in any bar."""
     if words is Words.NONE:
         return {}
     wanted = {t.bar for t in tricky}
-    bars = {n.bar_index for n in plan.part.notes}
+    rests = _rests_said(plan)
+    bars = {n.bar_index for n in plan.part.notes} | set(rests)
     said = {}
     for k in sorted(bars):
         bows = words is Words.ALL or plan.part.bars[k].number in wanted
         parts = [
-            *([said_bar(plan, k)] if bows else []),
+            *([bow] if bows and (bow := said_bar(plan, k)) else []),
+            *dict.fromkeys(rests.get(k, ())),
             *_places_said(plan, k),
             *_fingers_said(plan, k),
         ]
         if parts:
             said[k] = " · ".join(parts)
     return said
+
+
+def _rests_said(plan: Plan) -> dict[int, list[str]]:
+    """By the index of the bar it begins in, what the bow does in each rest; and in a bar that
+    ends with a repeat, that there is one."""
+    found: dict[int, list[str]] = {}
+    for before, note in pairwise(plan.part.notes):
+        words = rest_short(plan, note.index)
+        bar = plan.part.bars[before.bar_index]
+        within = before.end_q < bar.onset_q + bar.duration_q
+        if words:
+            found.setdefault(bar.index if within else bar.index + 1, []).append(words)
+    for bar in plan.part.bars:
+        if bar.repeat_end:
+            found.setdefault(bar.index, []).append(REPEAT)
+    return found
 
 
 def _places_said(plan: Plan, bar_index: int) -> list[str]:

@@ -106,9 +106,26 @@ class Metre:
 COMMON_TIME = Metre((4,), 4)
 
 
+class Sign(StrEnum):
+    """What sends the player elsewhere, or is where he goes."""
+
+    CAPO = "da capo"
+    DAL_SEGNO = "dal segno"
+    SEGNO = "segno"
+    TO_CODA = "to coda"
+    CODA = "coda"
+    FINE = "fine"
+
+
 @dataclass(frozen=True, slots=True)
 class Bar:
-    """One written measure. `number` is as printed; a pickup bar is 0."""
+    """One written measure.
+
+    Attributes:
+        number: as printed; a pickup bar is 0.
+        repeat_end: how often what ends here is played; 0 without a repeat sign.
+        endings: the times for which it is, under a bracket of endings.
+    """
 
     index: int
     number: int
@@ -120,6 +137,7 @@ class Bar:
     repeat_end: int = 0
     endings: tuple[int, ...] = ()
     section_end: bool = False
+    signs: frozenset[Sign] = frozenset()
 
 
 class Note(NamedTuple):

@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
-from itertools import accumulate, pairwise
+from itertools import accumulate, pairwise, zip_longest
 
 from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.instrument.specification import TABLE
@@ -22,6 +22,7 @@ from plectrum.core.score.model import (
     Note,
     Part,
     Pitch,
+    Sign,
     TempoClock,
 )
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
@@ -69,11 +70,21 @@ def bar_lengths(parts: Sequence[RawPart]) -> list[int]:
     return lengths
 
 
+def signs_by_bar(parts: Sequence[RawPart]) -> list[frozenset[Sign]]:
+    """Where the player goes on elsewhere; it may be written in one part for all."""
+    rows = zip_longest(*(part.measures for part in parts))
+    return [frozenset().union(*(m.signs for m in row if m is not None)) for row in rows]
+
+
 def build_bars(
-    measures: Sequence[RawMeasure], lengths_t: Sequence[int], ticks: int
+    measures: Sequence[RawMeasure],
+    lengths_t: Sequence[int],
+    ticks: int,
+    signs: Sequence[frozenset[Sign]],
 ) -> tuple[Bar, ...]:
     """Bars with printed numbers and with the beats a short bar is missing in front."""
     bars: list[Bar] = []
+    ending: tuple[int, ...] = ()
     onset_t = 0
     short_t = 0  # what the bar before lacked, if it was short and not itself a completion
     for k, (measure, length_t) in enumerate(zip(measures, lengths_t, strict=False)):
@@ -81,6 +92,7 @@ def build_bars(
         missing_t = max(0, nominal_t - length_t)
         completes = bool(short_t) and length_t == short_t
         pad_t = missing_t if k == 0 or completes else 0
+        ending = measure.endings or ending
         bars.append(
             Bar(
                 k,
@@ -91,10 +103,13 @@ def build_bars(
                 Fraction(pad_t, ticks),
                 measure.repeat_start,
                 measure.repeat_end,
-                measure.endings,
+                ending,
                 measure.section_end or measure.repeat_end > 0,
+                signs[k],
             )
         )
+        if measure.ending_stops or measure.repeat_end:
+            ending = ()
         onset_t += length_t
         short_t = 0 if pad_t else missing_t
     return tuple(bars)
@@ -264,7 +279,7 @@ class PartBuilder:
         self.ticks = chosen.ticks_a_quarter
         lengths_t = bar_lengths(parts)
         self.onsets_t = list(accumulate(lengths_t, initial=0))
-        self.bars = build_bars(chosen.measures, lengths_t, self.ticks)
+        self.bars = build_bars(chosen.measures, lengths_t, self.ticks, signs_by_bar(parts))
         end_q = self.onsets_t[len(self.bars)] / self.ticks
         self.instrument = instrument or guess_for(chosen)
         own = self._timed(chosen)

@@ -18,7 +18,8 @@ from lxml import etree
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import decimal, fraction, only_whole, whole
 from plectrum.core.plain_text import one_line, plain
-from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch
+from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch, Sign
+from plectrum.core.score.playing_order import signs_in
 
 MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
@@ -86,7 +87,9 @@ class RawMeasure:
     repeat_start: bool = False
     repeat_end: int = 0
     endings: tuple[int, ...] = ()
+    ending_stops: bool = False
     section_end: bool = False
+    signs: frozenset[Sign] = frozenset()
 
 
 @dataclass(slots=True)
@@ -206,8 +209,10 @@ class PartReader:
                     measure.metre = self.metre
             elif tag == "direction":
                 measure.directions.extend(self._direction(child, cursor))
+                measure.signs |= _signs(child)
             elif tag == "sound":
                 measure.directions.extend(self._sound(child, cursor))
+                measure.signs |= _signs_of_sound(child)
             elif tag == "barline":
                 self._barline(child, measure)
             measure.content_t = max(measure.content_t, cursor)
@@ -402,13 +407,46 @@ class PartReader:
             times = only_whole(repeat.get("times")) or 2
             measure.repeat_end = times if 2 <= times <= 9 else 2
         ending = element.find("ending")
-        if ending is not None:
+        if ending is not None and ending.get("type") == "start":
             measure.endings = tuple(
-                int(n) for n in re.findall(r"[0-9]{1,3}", ending.get("number", "")[:100])
+                int(n) for n in re.findall(r"[0-9]{1,2}", ending.get("number", "")[:100])
             )
+        elif ending is not None:
+            measure.ending_stops = True
         right = element.get("location", "right") == "right"
         if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
             measure.section_end = True
+
+
+# What a sound element says of where to go on, by its attributes.
+_GOING_ON = {
+    "dacapo": Sign.CAPO,
+    "dalsegno": Sign.DAL_SEGNO,
+    "tocoda": Sign.TO_CODA,
+    "segno": Sign.SEGNO,
+    "coda": Sign.CODA,
+    "fine": Sign.FINE,
+}
+
+
+def _signs(element: etree._Element) -> frozenset[Sign]:
+    """The signs that a direction has: drawn, in words, or told to players of the file."""
+    found: set[Sign] = set()
+    for kind in element.iterfind("direction-type/*"):
+        if kind.tag in ("coda", "segno"):
+            found.add(Sign(kind.tag))
+        elif kind.tag == "words":
+            found |= signs_in((kind.text or "")[:200])
+    sound = element.find("sound")
+    if sound is not None:
+        found |= _signs_of_sound(sound)
+    if found & {Sign.TO_CODA, Sign.CAPO, Sign.DAL_SEGNO}:  # the sign beside the words
+        found -= {Sign.CODA, Sign.SEGNO}
+    return frozenset(found)
+
+
+def _signs_of_sound(element: etree._Element) -> frozenset[Sign]:
+    return frozenset(s for name, s in _GOING_ON.items() if element.get(name) not in (None, "no"))
 
 
 def _is_tag(element: etree._Element) -> bool:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.advice.reasons import alternative_words, reasons_for
+from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.words import FINGERS, note_sentence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
@@ -173,7 +174,9 @@ class NotePanel(QScrollArea):
             self.sentence.setText("Plucked: no bow.")
             self.numbers.setText("")
         else:
-            self.sentence.setText(note_sentence(planned, plan.choices.bow))
+            rest = rest_sentence(plan, index)
+            said = note_sentence(planned, plan.choices.bow)
+            self.sentence.setText(f"{rest} {said}" if rest else said)
             self.numbers.setText(_numbers(plan, planned))
         self.force.show_note(plan, index)
         self.hand.show_note(plan, index)

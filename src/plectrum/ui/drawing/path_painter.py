@@ -14,6 +14,7 @@ from collections.abc import Iterator, Sequence
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
+from plectrum.core.advice.rests import is_after_rest
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan, held_at
@@ -26,6 +27,8 @@ from plectrum.ui.look import theme
 BAND = 8.0
 LIGHTEST, HEAVIEST = 5.0, 12.0  # thickness of the band, by weight
 HOOK_GAP = 5.0
+ARC = 16.0  # how high a lift is drawn
+REST_SIZE, REST_ROOM = 10, 24.0
 STEEPEST = 2.4  # how much taller a steep band may be drawn
 HATCH_STEP, HATCH_WIDTH = 4.0, 1.1  # between the lines of a hatching that is drawn
 
@@ -177,6 +180,32 @@ class PathPainter:
         self._paint_waits(painter, shown, ends)
         self._paint_bands(painter, shown, ends)
         self._paint_joins(painter, shown)
+        self._paint_rests(painter, shown, ends)
+
+    def _paint_rests(
+        self,
+        painter: QPainter,
+        shown: Sequence[tuple[Segment, PlannedNote]],
+        ends: Sequence[tuple[QPointF, QPointF]],
+    ) -> None:
+        """One word over the bow in every rest that has room for it."""
+        painter.setPen(theme.colours().muted)
+        painter.setFont(theme.label_font(REST_SIZE))
+        for k in range(1, len(shown)):
+            segment, planned = shown[k]
+            left, right = ends[k - 1][1].x(), segment.left
+            note = planned.note.index
+            if right - left < REST_ROOM or segment.share_from or not is_after_rest(self.plan, note):
+                continue
+            lifted = planned.join is Join.RETAKE
+            y = min(ends[k - 1][1].y(), ends[k][0].y()) - (ARC if lifted else 0) - 2
+            top = max(self.geometry.rect.top(), y - REST_SIZE - 3)
+            box = QRectF(left, top, right - left, REST_SIZE + 3)
+            word = "lift" if lifted else "stay"
+            painter.fillRect(
+                painter.boundingRect(box, Qt.AlignmentFlag.AlignCenter, word), theme.colours().panel
+            )
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
     def _paint_regions(
         self, painter: QPainter, shown: Sequence[tuple[Segment, PlannedNote]]
@@ -251,7 +280,7 @@ class PathPainter:
 
     def _paint_lift(self, painter: QPainter, a: QPointF, b: QPointF) -> None:
         path = QPainterPath(a)
-        top = min(a.y(), b.y()) - 22
+        top = min(a.y(), b.y()) - 1.35 * ARC
         path.cubicTo(QPointF(a.x() + 4, top), QPointF(b.x() - 4, top), b)
         pen = QPen(theme.colours().ink, 1.6, Qt.PenStyle.DotLine)
         painter.setPen(pen)

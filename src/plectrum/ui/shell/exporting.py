@@ -99,6 +99,19 @@ class Exporter:
 
         self._export("csv", "Table (*.csv)", lambda _document, plan: plan_as_csv(plan).encode())
 
+    def midi(self, performance: Performance | None) -> None:
+        """The timing of a performance, with repeats played out."""
+        from plectrum.core.files.midi_export import performance_as_midi
+
+        if performance is None:
+            self._say("Open a tune first; there is nothing to export.")
+            return
+        self._export(
+            "mid",
+            "MIDI (*.mid)",
+            lambda document, _plan: performance_as_midi(performance, document.title),
+        )
+
     def wav(self, performance: Performance | None, *, tone: bool, click: bool) -> None:
         """A performance as it sounds; the window stays live while it is rendered."""
         if performance is None:

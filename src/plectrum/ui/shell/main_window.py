@@ -235,6 +235,10 @@ class MainWindow(QMainWindow):
         performance = show.performance_now()  # type: ignore[attr-defined]
         self.exporter.wav(performance, tone=heard.tone, click=heard.click)
 
+    def export_midi(self) -> None:
+        """The same as MIDI."""
+        self.exporter.midi(self.screen_of("show").performance_now())  # type: ignore[attr-defined]
+
     # the look
 
     def zoom(self, steps: int) -> None:

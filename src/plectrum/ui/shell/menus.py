@@ -117,6 +117,7 @@ class Menus(QObject):
                 ("Export marked &MusicXML …", "Ctrl+E", lambda: window.exporter.musicxml()),
                 ("Export &notes table (CSV) …", "", lambda: window.exporter.csv()),
                 ("Export soun&d (WAV) …", "", window.export_sound),
+                ("Export MIDI of the t&iming …", "", window.export_midi),
             ],
         )
         self._recent_menu = QMenu("Open &recent", self._bar)

@@ -234,7 +234,8 @@ class _CardPainter:
         step = 22 * self._u
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         flags = flags | Qt.TextFlag.TextDontClip
-        for k, text in enumerate((card.amount, card.goal)[:lines_n]):
+        waiting = not self._look.playing and card.rest
+        for k, text in enumerate(((card.rest if waiting else card.amount), card.goal)[:lines_n]):
             self._p.setFont(_fitting(theme.label_font(19 * self._u), text, box.width()))
             self._p.drawText(
                 QRectF(box.left(), box.top() + k * step, box.width(), step), flags, text

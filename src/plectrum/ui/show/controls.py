@@ -16,7 +16,7 @@ from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import beat_sign, label
-from plectrum.ui.show.setup import Prepared, ShowSetup, Stretch
+from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
 COMBO_CHARS, FOLLOW_CHARS = 9, 13
@@ -212,6 +212,14 @@ class Controls(QWidget):
             self.stretch.addItems([s.name for s in found])
             self.stretch.setCurrentIndex(chosen)
         self.setup = replace(self.setup, stretch=found[chosen])
+
+    def toggle_repeats(self) -> None:
+        """The whole piece with its repeats, or without."""
+        wanted = ONCE if self.stretch.currentText() != ONCE else self._stretches[0].name
+        index = self.stretch.findText(wanted)
+        if index >= 0:
+            self.stretch.setCurrentIndex(index)
+            self._changed()
 
     def change_tempo(self, percent: int) -> None:
         """Faster or slower by so much of the plan's tempo."""

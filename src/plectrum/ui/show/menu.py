@@ -23,6 +23,7 @@ def menus() -> tuple[Menu, ...]:
                 _show("Faster", "+", lambda s: s.controls.change_tempo(TEMPO_STEP)),
                 _show("Slower", "-", lambda s: s.controls.change_tempo(-TEMPO_STEP)),
                 _show("Loop", "L", lambda s: s.controls.loop.toggle()),
+                _show("With repeats, or without", "R", lambda s: s.controls.toggle_repeats()),
                 _show("Your turn: a pause to answer", "Y", lambda s: s.controls.answer.toggle()),
                 _show("Count-in", "C", lambda s: s.controls.count_in.toggle()),
                 _show("Metronome", "M", lambda s: s.controls.click.toggle()),

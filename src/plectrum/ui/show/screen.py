@@ -21,7 +21,7 @@ from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState
-from plectrum.core.playing.performance import Kind, Performance
+from plectrum.core.playing.performance import Kind, Performance, time_words
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
@@ -44,6 +44,7 @@ PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
 YOUR_TURN = "now you"
+TIME_BEATS = 3  # so long it is said that it is the second time
 
 
 class ShowScreen(Screen):
@@ -424,7 +425,7 @@ class ShowScreen(Screen):
         )
 
     def _shout(self, at_s: float, state: BowState) -> str:
-        """The count before the music, or whose turn it is."""
+        """The count before the music, whose turn it is, or which time."""
         performance = self.transport.performance
         if performance is None:
             return ""
@@ -434,7 +435,13 @@ class ShowScreen(Screen):
             beats = [b for b in performance.beats if b.count_in and b.at_s <= at_s + 1e-9]
             strong = max((k for k, b in enumerate(beats) if b.strong), default=0)
             return str(len(beats) - strong)
-        return YOUR_TURN if state.answering else ""
+        if state.answering:
+            return YOUR_TURN
+        turn = performance.turns[state.turn]
+        begun = turn.time > 1 and at_s - turn.start_s < TIME_BEATS * performance.beat_s(
+            performance.plan.part.notes[turn.first]
+        )
+        return time_words(turn.time) if begun else ""
 
     def performance_now(self) -> Performance | None:
         """What the present plan is played as by the controls; also before it has been shown."""

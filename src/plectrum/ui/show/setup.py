@@ -12,6 +12,9 @@ from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import PracticeTempo, at_tempo
 from plectrum.core.practice.strokes_per_note import Strokes, study_plan
+from plectrum.core.score.playing_order import playing_order
+
+ONCE = "Without repeats"
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,12 +23,14 @@ class Stretch:
 
     Attributes:
         selected: chosen by hand, no section of the piece.
+        repeats: whether the whole piece is played with its repeats.
     """
 
     name: str
     from_q: Fraction | None = None
     until_q: Fraction | None = None
     selected: bool = False
+    repeats: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +82,7 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
         setup.loop,
         setup.answer,
         tuple(s.from_q for s in found[1:] if s.from_q is not None),
+        setup.stretch.repeats,
     )
     _ = tempo.plan.contact
     try:
@@ -85,14 +91,22 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
         performance = None
     cards = CardStream(performance) if performance is not None else None
     return Prepared(
-        setup, tempo, performance, base.part.tempo.bpm, base.tempo_window, tuple(found), cards
+        setup,
+        tempo,
+        performance,
+        base.part.tempo.bpm,
+        base.tempo_window,
+        tuple(found),
+        cards,
     )
 
 
 def stretches(plan: Plan, form: Sequence[Section]) -> list[Stretch]:
     """The whole piece, its sections and its figures."""
+    once = [Stretch(ONCE, repeats=False)] if len(playing_order(plan.part.bars)) > 1 else []
     return [
         Stretch("Whole piece"),
+        *once,
         *(Stretch(f"{s.name}: {s.bars}", *_ends(plan, s.first_note, s.last_note)) for s in form),
     ]
 

@@ -1,0 +1,62 @@
+"""What the bow does in a rest: it waits on the string, or is lifted and set down elsewhere."""
+
+from __future__ import annotations
+
+from plectrum.core.advice.words import place_words
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.plan import Plan
+
+SHORTEST_S = 0.15  # a shorter gap is no rest to a player (own default)
+
+
+def is_after_rest(plan: Plan, note: int) -> bool:
+    """Whether the bow has a rest before a note, having played before it."""
+    planned = plan.notes[note]
+    if planned is None or plan.part.notes[note].gap_before_s < SHORTEST_S:
+        return False
+    return any(p is not None for p in plan.notes[:note])
+
+
+def lifts(plan: Plan, note: int) -> bool:
+    """Whether the bow leaves the string before a note."""
+    planned = plan.notes[note]
+    return planned is not None and planned.join is Join.RETAKE
+
+
+def rest_short(plan: Plan, note: int) -> str:
+    """The rest before a note in two or three words: "rest: stay, same way"; empty without one."""
+    planned = plan.notes[note]
+    if planned is None or not is_after_rest(plan, note):
+        return ""
+    if lifts(plan, note):
+        return f"rest: lift, {place_words(planned.start, plan.choices.bow).removeprefix('the ')}"
+    return "rest: stay, same way" if planned.join is Join.HOOK else "rest: stay, then turn"
+
+
+def rest_sentence(plan: Plan, note: int) -> str:
+    """The rest before a note as an instruction; empty without one."""
+    planned = plan.notes[note]
+    if planned is None or not is_after_rest(plan, note):
+        return ""
+    written = plan.part.notes[note]
+    beats = written.gap_before_s / written.beat_s
+    string = plan.fingered[note].string_words
+    to_string = f", over the {string} string" if string and lifts(plan, note) else ""
+    if lifts(plan, note):
+        place = place_words(planned.start, plan.choices.bow)
+        does = f"lift, hover{to_string}, set it down at {place}".replace("at near", "near")
+        does = does.replace("at just", "just").replace("at between", "between")
+    else:
+        way = "the same way again" if planned.join is Join.HOOK else "the other way"
+        does = f"the bow stays on the string; next: {way}"
+    return f"In the rest of {beats_words(beats)} before it: {does}."
+
+
+def beats_words(beats: float) -> str:
+    """A length in beats as it is said: "half a beat", "2 beats"."""
+    halves = round(2 * beats)
+    if halves == 1:
+        return "half a beat"
+    if abs(halves - 2 * beats) > 0.1 or not halves:
+        return f"{beats:.2g} beats"
+    return f"{halves / 2:g} beat{'s' * (halves != 2)}"
