@@ -18,6 +18,7 @@ from plectrum.core.player.school import (
     DottedSchool,
     DynamicsSchool,
     FourthSchool,
+    RestSchool,
     SlurSchool,
 )
 from plectrum.core.score.model import Direction
@@ -31,6 +32,7 @@ SCHOOLS = {
     "crossing": CrossingSchool,
     "fourth": FourthSchool,
     "slurs": SlurSchool,
+    "rests": RestSchool,
 }
 
 

@@ -149,14 +149,14 @@ class Monkey:
         ]:
             self.troubles.append("the plan shown is not that of the document")
 
-    def undo_all(self, first: Any) -> None:
+    def undo_all(self, opened: list[Any]) -> None:
         """Undoing everything gives what was opened, if that is still what is open."""
         self.settle()
         stack = self.window.session.undo_stack
         while stack.canUndo():
             stack.undo()
         self.settle()
-        now = self.window.session.document
+        first, now = opened[-1], self.window.session.document  # another may have come meanwhile
         if now != first:
             other = [
                 f.name for f in fields(first) if getattr(first, f.name) != getattr(now, f.name)
@@ -212,7 +212,7 @@ def main() -> int:
         for done in range(options.actions):
             if done % UNDO_EVERY == 0:
                 if opened:
-                    monkey.undo_all(opened[-1])
+                    monkey.undo_all(opened)
                 window.open_path(demo_paths()[luck.randrange(4)])
                 QTest.qWait(1500)
                 gc.collect()  # as the program does every few minutes, and more often:

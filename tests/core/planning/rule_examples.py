@@ -51,8 +51,8 @@ def part_and_choices(example: Example) -> tuple[Part, Choices]:
         notes = [n._replace(articulations=n.articulations | kind) for n in notes]
     if example.written_finger:
         notes[0] = notes[0]._replace(fingerings=(example.written_finger,))
-    answers = {str(a): a for _, _, found in QUESTIONS for a in found}
-    school = replace(School(), **{q: answers[a] for q, a in example.school.items()})
+    answers = {(q, str(a)): a for q, _, found in QUESTIONS for a in found}
+    school = replace(School(), **{q: answers[q, a] for q, a in example.school.items()})
     player = stage(example.player)
     player = replace(player, positions=example.positions or (1,))
     pins = {}

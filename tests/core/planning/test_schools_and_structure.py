@@ -6,9 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
+from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.strokes.amounts import school_range
@@ -22,6 +26,7 @@ from plectrum.core.player.school import (
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
+from tests.core.planning.strategies import tunes
 from tests.core.planning.test_program import brute_force, few_cells
 from tests.tunes import tune_document, tune_plan, tune_xml, ways
 
@@ -202,3 +207,26 @@ def test_together_costs_no_more_disagreements_than_apart():
         if a.direction is not b.direction
     )  # fmt: skip
     assert len(both.disagreements) <= apart
+
+
+@settings(max_examples=25, deadline=None)
+@given(tunes(), st.sampled_from(["growing", "steady"]))
+def test_a_school_that_lifts_in_rests_does_so_in_every_long_one(music, player):
+    """A school does what it says; half a second is our own bound for long enough."""
+    plan = tune_plan(music, player=player, answers={"rests": "lift"})
+    for unit in plan.units[1:]:
+        rest_s = plan.part.notes[unit.first].gap_before_s
+        planned = plan.notes[unit.first]
+        assert planned is not None
+        if rest_s >= max(rules.LIFTED_REST_S, plan.player.lift_s + 0.05):
+            assert planned.join is Join.RETAKE
+
+
+def test_in_other_schools_the_bow_waits_in_a_rest():
+    plan = tune_plan("A4 B4 r C5|A4*4")
+    assert all(p is not None and p.join is not Join.RETAKE for p in plan.notes)
+    lifted = tune_plan("A4 B4 r C5|A4*4", answers={"rests": "lift"})
+    assert lifted.notes[2] is not None
+    assert lifted.notes[2].join is Join.RETAKE
+    words = rest_sentence(lifted, 2)
+    assert words.startswith("In the rest of 1 beat before it: lift, hover, over the A string")

@@ -26,6 +26,7 @@ from plectrum.core.player.school import (
     DottedSchool,
     DynamicsSchool,
     FourthSchool,
+    RestSchool,
     School,
     SlurSchool,
 )
@@ -93,6 +94,7 @@ class SchoolRecord(Open):
     crossing: CrossingSchool = CrossingSchool.ROLLING
     fourth: FourthSchool = FourthSchool.CONTOUR
     slurs: SlurSchool = SlurSchool.WRITTEN
+    rests: RestSchool = RestSchool.USUAL
 
     def school(self) -> School:
         return School(**{f.name: getattr(self, f.name) for f in fields(School)})

@@ -36,6 +36,13 @@ class DottedSchool(StrEnum):
     LIFT = "lift"
 
 
+class RestSchool(StrEnum):
+    """What the bow does in a rest."""
+
+    USUAL = "usual"
+    LIFT = "lift"
+
+
 class SlurSchool(StrEnum):
     """Whether slurs are decisions of the plan."""
 
@@ -77,6 +84,7 @@ class School:
     crossing: CrossingSchool = CrossingSchool.ROLLING
     fourth: FourthSchool = FourthSchool.CONTOUR
     slurs: SlurSchool = SlurSchool.WRITTEN
+    rests: RestSchool = RestSchool.USUAL
 
     def as_dict(self) -> dict[str, str]:
         """Question to answer, as plain words."""
@@ -149,6 +157,14 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
             SlurSchool.WRITTEN: "As written",
             SlurSchool.HELP: "Help: added or dropped where that saves a hook or a wrong way",
             SlurSchool.SONG: "Song: smooth, more or fewer as you like",
+        },
+    ),
+    (
+        "rests",
+        "Rests",
+        {
+            RestSchool.USUAL: "As it comes: the bow mostly waits on the string",
+            RestSchool.LIFT: "Lift: in every rest that is long enough",
         },
     ),
 )

@@ -360,6 +360,12 @@ RETAKE = rule("retake", 1.2, "cost", _PREFERENCES, "lifting and setting down", t
 RETAKE_PAIR = rule(
     "retake_pair", -0.8, "cost", _PREFERENCES, "the school lifts in dotted pairs", term="join"
 )
+RETAKE_REST = rule(
+    "retake_rest", -4.0, "cost", _PREFERENCES, "the school lifts in rests", term="join", out=1.2
+)
+LIFTED_REST_S = rule(
+    "lifted_rest_s", 0.5, "s", _PREFERENCES, "a rest long enough to lift in", term="join", out=9.0
+)
 NOT_LEARNT = rule(
     "not_learnt", 300.0, "cost", _PREFERENCES, "a hook or lift not learnt", term="join"
 )

@@ -625,6 +625,8 @@ FOUND: dict[str, Example] = {
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=50.0, school={"dotted": "separate"}
     ),
     "retake": Example("A4*3 r|A4*3 r", "bows"),
+    "retake_rest": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
+    "lifted_rest_s": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
     "retake_pair": Example(
         "A4*3/2 B4*1/2 A4|A4*3",
         "bows",

@@ -26,7 +26,7 @@ from plectrum.core.planning.strokes.context import (
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, UP, Ints
 from plectrum.core.planning.strokes.stroke_tables import whole
 from plectrum.core.player.player import Player
-from plectrum.core.player.school import DirectionSchool, DottedSchool, School
+from plectrum.core.player.school import DirectionSchool, DottedSchool, RestSchool, School
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -81,7 +81,10 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     costs = np.zeros((len(down), 2, 3))
     costs[:, 0, HOOK], costs[:, UP, HOOK] = down, up
     lifts = school.dotted is DottedSchool.LIFT
-    costs[:, :, RETAKE] = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)[:, None]
+    retake = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)
+    if school.rests is RestSchool.LIFT:
+        retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
+    costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
     if not player.can_retake:
