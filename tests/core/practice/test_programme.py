@@ -10,6 +10,7 @@ import pytest
 
 from plectrum.core.advice.overview import tricky_bars
 from plectrum.core.document.homework import Homework, Outcome, Result
+from plectrum.core.document.section_edits import figure_of
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
@@ -47,9 +48,10 @@ def test_the_ladder_has_the_order_of_the_trade():
     """Say, pluck, silent crossings, bow alone, then both hands and the tempo (practice)."""
     kinds = _kinds(FULL)
     assert list(dict.fromkeys(kinds)) == [
-        StudyKind.SAY, StudyKind.PLUCK, StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO,
-        StudyKind.ONE, StudyKind.STOPS, StudyKind.GROWING, StudyKind.GROWING_SLUR,
-        StudyKind.DIVISION, StudyKind.HANDS,
+        StudyKind.SAY_RHYTHM, StudyKind.SAY, StudyKind.PLUCK, StudyKind.CROSSINGS,
+        StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, StudyKind.STOPS, StudyKind.EVEN,
+        StudyKind.GROWING, StudyKind.GROWING_SLUR, StudyKind.DIVISION, StudyKind.TWO_NOTES,
+        StudyKind.ONE_NOTES, StudyKind.RHYTHM, StudyKind.HANDS,
     ]  # fmt: skip
 
 
@@ -57,6 +59,51 @@ def test_a_plain_section_has_no_steps_for_what_is_not_in_it():
     kinds = _kinds("A4 A4 B4 B4|A4*4|")
     for absent in (StudyKind.CROSSINGS, StudyKind.STOPS, StudyKind.GROWING, StudyKind.ONE):
         assert absent not in kinds
+
+
+def test_every_hairpin_has_its_steps_and_even_bows_come_before_growing_ones():
+    music = "[p] A4 [<] A4 B4 C#5|[x][f] D5*4|[f] E5 [>] E5 D5 C#5|[x][p] B4*4|"
+    document = tune_document(music)
+    steps = ladder(document, plan_of(document), document.form[0])
+    keys = [s.key.split(".")[1] for s in steps]
+    wanted = ["even", "growing", "growing-slurred", "growing-2", "growing-slurred-2"]
+    assert [k for k in keys if k in wanted] == wanted
+    second = next(s for s in steps if s.key.endswith("growing-2"))
+    assert second.what.startswith("Diminuendo")
+    assert "bar 3" in second.title
+
+
+def test_the_bow_rhythm_comes_on_each_note_of_the_passage():
+    document = tune_document("A4*3/2( B4*1/2) C#5*2|D5 D5 E5*2|")
+    plan = plan_of(document)
+    step = next(s for s in ladder(document, plan, document.form[0]) if s.kind is StudyKind.RHYTHM)
+    study = step_study(document, plan, step)
+    part = study.document.part
+    assert [len({n.pitches for n in part.notes if n.bar_index == b.index}) for b in part.bars] == [
+        1
+    ] * 5
+    assert "long, quick, long" in step.what
+    made = plan_of(study.document)
+    ways = [[made.notes[n.index].direction for n in part.notes if n.bar_index == b.index]
+            for b in part.bars]  # fmt: skip
+    assert all(w == ways[0] for w in ways)
+
+
+def test_a_figure_goes_over_to_the_other_strings_it_comes_on():
+    document = tune_document("A4 B4 C#5 D5|E5 E5 E5*2|D4 E4 F#4 G4|A4*4|")
+    document = document.with_sections(figure_of, 0, 3)
+    plan = plan_of(document)
+    figure = next(row for row in ladders_of(document, plan) if row.section.figure)
+    step = next(s for s in figure.steps if s.key.endswith(".parallel"))
+    assert "bar 3" in step.what
+    pitches = [n.pitches[0].name for n in step_study(document, plan, step).document.part.notes]
+    assert pitches == ["D4", "E4", "F#4", "G4"]
+
+
+def test_tempo_steps_name_their_note_value():
+    document = tune_document(FULL)
+    steps = ladder(document, plan_of(document), document.form[0])
+    assert "tempo ♩ = 80" in [s.title for s in steps]
 
 
 def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():

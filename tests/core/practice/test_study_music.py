@@ -23,10 +23,11 @@ from tests.core.planning.strategies import players, tunes
 from tests.tunes import tune_document
 
 EXAMPLES = settings(max_examples=25, deadline=None)
-SAME_RHYTHM = [k for k in StudyKind if k not in (StudyKind.TWO, StudyKind.GROWING,
-               StudyKind.GROWING_SLUR, StudyKind.STOPS, StudyKind.SECOND)]  # fmt: skip
 BOWED = [StudyKind.OPEN, StudyKind.DIVISION, StudyKind.HANDS]
-SOMETIMES = [StudyKind.STOPS, StudyKind.GROWING, StudyKind.GROWING_SLUR, StudyKind.SECOND]
+SOMETIMES = [StudyKind.STOPS, StudyKind.EVEN, StudyKind.GROWING, StudyKind.GROWING_SLUR,
+             StudyKind.RHYTHM, StudyKind.SECOND]  # fmt: skip
+SAME_RHYTHM = [k for k in StudyKind
+               if k not in (*SOMETIMES, StudyKind.TWO, StudyKind.TWO_NOTES)]  # fmt: skip
 ON_OPEN = [StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, StudyKind.DIVISION]
 SLURS = "[p] A4( B4) C#5 D5|E5( D5 C#5) B4|A4 A4 r E5|A4*4|"
 
@@ -176,6 +177,9 @@ def _there_is(document, plan, kind: StudyKind) -> bool:
     notes = [n for n in plan.part.notes if 4 <= n.bar_index <= 8]
     if kind is StudyKind.STOPS:
         return any(plan.notes[n.index].join is Join.SLUR for n in notes)
+    if kind is StudyKind.RHYTHM:
+        return any(n.duration_q != m.duration_q or plan.notes[m.index].join is not Join.TURN
+                   for n, m in pairwise(notes) if n.bar_index == m.bar_index)  # fmt: skip
     if kind is StudyKind.SECOND:
         return sum(p.instrument is not None for p in document.score.parts) > 1
     pairs = [(a, b) for a, b in pairwise(notes) if a.in_hairpin and a.in_hairpin == b.in_hairpin]

@@ -9,17 +9,20 @@ own words.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from plectrum.core.advice.passages import passages_of
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
-from plectrum.core.document.sections import Section, notes_in_bars
+from plectrum.core.document.sections import Section, notes_in_bars, notes_name
 from plectrum.core.planning.fingering.search import crossings_n
+from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import PracticeTempo, Verdict, at_tempo
+from plectrum.core.practice.rhythm_study import pitches_of, rhythm_bar, rhythm_word
 from plectrum.core.practice.said import level_words, levels_of
 from plectrum.core.practice.studies import (
     AS_PLANNED,
@@ -27,10 +30,12 @@ from plectrum.core.practice.studies import (
     TITLES,
     Study,
     StudyKind,
-    growing_notes,
+    hairpins_in,
     make_study,
     second_part_id,
 )
+from plectrum.core.score.metre import beat_sign
+from plectrum.core.score.model import Note
 
 REPEATS_N = 4
 SLOW = 0.6  # of the tempo: both hands for the first time (own default)
@@ -40,6 +45,7 @@ AROUND_BARS_N = 2  # so many bars before and after the section, to run into it a
 THINKING = 2.0  # times as long as it plays: looking, and starting anew
 MOST_MINUTES = 6
 SHOWN_LEVELS_N = 16
+SHOWN_WORDS_N = 8
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +150,11 @@ class _Ladder:
         self.fingered = [plan.fingered[n.index] for n in self.notes]
         self.slow = self._slow()
 
+    @property
+    def _plain(self) -> bool:
+        """Whether every note has a stroke of its own."""
+        return all(p.join in (Join.TURN, Join.START) for p in self.planned)
+
     def _slow(self) -> float:
         """How slowly the bow alone is practised: as planned, if that can be slow at all."""
         window, bpm = self.plan.tempo_window, self.plan.part.tempo.bpm
@@ -151,6 +162,14 @@ class _Ladder:
         return math.ceil(floor * 100) / 100 if SLOW < floor <= SLOWEST_AS_PLANNED else SLOW
 
     def steps(self) -> Iterable[LadderStep]:
+        words = list(dict.fromkeys(rhythm_word(n) for n in self.notes if not n.grace))
+        if len(words) > 1:
+            said = ", ".join(rhythm_word(n) for n in self.notes[:SHOWN_WORDS_N] if not n.grace)
+            more = " …" if len(self.notes) > SHOWN_WORDS_N else ""
+            yield self._step(
+                StudyKind.SAY_RHYTHM, f"Say the rhythm in words: {said}{more}.",
+                "every word is as long as its note",
+            )  # fmt: skip
         yield self._step(
             StudyKind.SAY, "Say the bows aloud and clap the rhythm.",
             "three times running without a wrong word",
@@ -172,12 +191,11 @@ class _Ladder:
             StudyKind.OPEN, "Bow alone, as planned, on the open strings the notes lie on.",
             "no neighbour string is touched, every bow ends where it should", ratio=self.slow,
         )  # fmt: skip
-        plain = all(p.join in (Join.TURN, Join.START) for p in self.planned)
         yield self._step(
             StudyKind.TWO, "Two strokes for every note, on open strings.",
             "the crossings come between the strokes, not in them", ratio=self.slow,
         )  # fmt: skip
-        if not plain:
+        if not self._plain:
             yield self._step(
                 StudyKind.ONE, "One stroke for every note, on open strings: no slurs, no hooks.",
                 "even and straight", ratio=self.slow,
@@ -200,10 +218,21 @@ class _Ladder:
         return f"The bow stands still, the arm rolls: {words}{more}."
 
     def _growing(self) -> Iterable[LadderStep]:
-        group = growing_notes(self.plan, self.first, self.last)
-        if not group:
-            return
+        for k, group in enumerate(hairpins_in(self.plan, self.first, self.last)):
+            yield from self._hairpin(group, f"-{k + 1}" if k else "", even=k == 0)
+
+    def _hairpin(self, group: Sequence[Note], number: str, *, even: bool) -> Iterable[LadderStep]:
+        """One crescendo or diminuendo; before the first, its bows all alike."""
         louder = group[-1].level_db > group[0].level_db
+        notes = group[0].index, group[-1].index
+        where = f" (bar {group[0].bar})" if number else ""
+        if even:
+            way = "up" if louder else "down"
+            yield self._step(
+                StudyKind.EVEN, f"{len(group)} {way}-bows, the same way, with stops: all alike, "
+                "so that growing begins from even ones.", "each takes as much bow as the others",
+                ratio=self.slow, notes=notes,
+            )  # fmt: skip
         how = (
             "a tiny bit of bow on the first note, more and more up to the last, "
             "arriving at the frog"
@@ -217,10 +246,13 @@ class _Ladder:
             yield self._step(
                 kind, f"{'Crescendo' if louder else 'Diminuendo'} {manner}: {how}.",
                 "everyone in the room hears it grow" if louder else "it fades without a break",
-                ratio=self.slow,
+                ratio=self.slow, notes=notes, key=f"{kind}{number}",
+                title=f"{TITLES[kind]}{where}",
             )  # fmt: skip
 
     def _both_hands(self) -> Iterable[LadderStep]:
+        if self.planned:
+            yield from self._strokes_on_notes()
         good = "clean, with the planned bows, in time"
         yield self._step(
             StudyKind.HANDS, "Both hands together, slowly.", good, ratio=SLOW,
@@ -229,8 +261,9 @@ class _Ladder:
         for ratio in TEMPO_STEPS:
             yield self._step(
                 StudyKind.HANDS, "Both hands.", good, ratio=ratio,
-                title=f"tempo {self._bpm(ratio):.0f}", key=f"tempo-{ratio * 100:.0f}",
+                title=f"tempo {self._tempo(ratio)}", key=f"tempo-{ratio * 100:.0f}",
             )  # fmt: skip
+        yield from self._transfer()
         around = self._around()
         if around != (self.first, self.last):
             what = "figure" if self.section.figure else "section"
@@ -245,12 +278,64 @@ class _Ladder:
                 "both end together", repetitions=3,
             )  # fmt: skip
 
+    def _strokes_on_notes(self) -> Iterable[LadderStep]:
+        """The strokes again with the left hand, fingers kept down, and the bow's rhythm."""
+        yield self._step(
+            StudyKind.TWO_NOTES, "Two strokes for every note, on the real notes; fingers stay down "
+            "as long as they can.", "the fingers are there before the bow", ratio=self.slow,
+        )  # fmt: skip
+        if not self._plain:
+            yield self._step(
+                StudyKind.ONE_NOTES, "One stroke for every note, on the real notes.",
+                "even and straight", ratio=self.slow,
+            )  # fmt: skip
+        pattern = rhythm_bar(self.plan, self.first, self.last)
+        if pattern and len(pitches_of(self.plan, self.first, self.last)) > 1:
+            said = ", ".join(rhythm_word(n) for n in pattern)
+            yield self._step(
+                StudyKind.RHYTHM, f"The bows of bar {pattern[0].bar} on each note in turn: {said}.",
+                "the bow does the same on every note", ratio=self.slow,
+            )  # fmt: skip
+
+    def _transfer(self) -> Iterable[LadderStep]:
+        """The same figure on other strings, where the piece has it."""
+        place = self._parallel()
+        if place is not None:
+            where = notes_name(self.plan.part, *place)
+            yield self._step(
+                StudyKind.HANDS, f"The same bows and fingers on other strings: {where}.",
+                "it feels the same, one string further", title="the parallel place",
+                key="parallel", notes=place,
+            )  # fmt: skip
+
+    def _parallel(self) -> tuple[int, int] | None:
+        """The first place with the same rhythm and fingers on other strings."""
+        if self.section.figure:
+            found = notes_like(self.plan, list(range(self.first, self.last + 1)))
+            strings = self._strings(self.first, self.last)
+            others = (p for p in found if self._strings(p[0], p[-1]) != strings)
+            place = next(others, None)
+            return None if place is None else (place[0], place[-1])
+        bars = {n.bar_index for n in self.notes}
+        for passage in passages_of(self.plan):
+            here = {passage.like_first, passage.like_last} <= bars
+            if passage.strings_up and here and passage.first_bar not in bars:
+                return notes_in_bars(self.plan.part, passage.first_bar, passage.last_bar)
+        return None
+
+    def _strings(self, first: int, last: int) -> list[tuple[int, ...]]:
+        return [self.plan.fingered[k].strings for k in range(first, last + 1)]
+
     def _around(self) -> tuple[int, int]:
         """The notes from some bars before to some bars after."""
         low = self.notes[0].bar_index - AROUND_BARS_N
         high = self.notes[-1].bar_index + AROUND_BARS_N
         inside = notes_in_bars(self.plan.part, low, high)
         return inside or (self.first, self.last)
+
+    def _tempo(self, ratio: float) -> str:
+        """A tempo with its note value: "♩ = 60"."""
+        return f"{beat_sign(self.plan.part.tempo.beat_q)} = {self._bpm(ratio):.0f}"
 
     def _bpm(self, ratio: float) -> float:
         return round(self.plan.part.tempo.bpm * ratio)
@@ -270,9 +355,6 @@ class _Ladder:
         first, last = notes or (self.first, self.last)
         played = self.plan.part.notes
         seconds = (played[last].end_s - played[first].onset_s) / ratio
-        if kind is StudyKind.GROWING or kind is StudyKind.GROWING_SLUR:
-            group = growing_notes(self.plan, first, last)
-            seconds = (group[-1].end_s - group[0].onset_s) / ratio
         minutes = max(1, min(MOST_MINUTES, math.ceil(seconds * repetitions * THINKING / 60)))
         return LadderStep(
             f"{self.section.key}.{key or kind}",

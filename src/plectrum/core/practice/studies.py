@@ -23,6 +23,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import at_tempo
+from plectrum.core.practice.rhythm_study import pitches_of, rhythm_bar, rhythm_word
 from plectrum.core.practice.said import said_notes, short_place
 from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, Strokes, study_plan
 from plectrum.core.score.instruments import open_pitch
@@ -38,6 +39,7 @@ GROWING_NOTES_N = 6  # at most so many notes of a crescendo are taken (own defau
 class StudyKind(StrEnum):
     """What is made of a passage, in the order in which it is learnt."""
 
+    SAY_RHYTHM = "say-rhythm"
     SAY = "say"
     PLUCK = "pluck"
     CROSSINGS = "crossings"
@@ -45,14 +47,19 @@ class StudyKind(StrEnum):
     TWO = "two-strokes"
     ONE = "one-stroke"
     STOPS = "stops"
+    EVEN = "even"
     GROWING = "growing"
     GROWING_SLUR = "growing-slurred"
     DIVISION = "bow-division"
+    TWO_NOTES = "two-strokes-on-the-notes"
+    ONE_NOTES = "one-stroke-on-the-notes"
+    RHYTHM = "rhythm-on-each-note"
     HANDS = "both-hands"
     SECOND = "second-part"
 
 
 TITLES = {
+    StudyKind.SAY_RHYTHM: "say the rhythm",
     StudyKind.SAY: "say and clap",
     StudyKind.PLUCK: "pluck",
     StudyKind.CROSSINGS: "silent crossings",
@@ -60,14 +67,19 @@ TITLES = {
     StudyKind.TWO: "two strokes a note",
     StudyKind.ONE: "one stroke a note",
     StudyKind.STOPS: "stop-bows",
+    StudyKind.EVEN: "the same way, all alike",
     StudyKind.GROWING: "growing bow, separate",
     StudyKind.GROWING_SLUR: "growing bow, slurred",
     StudyKind.DIVISION: "bow division at the tape marks",
+    StudyKind.TWO_NOTES: "two strokes on the real notes",
+    StudyKind.ONE_NOTES: "one stroke on the real notes",
+    StudyKind.RHYTHM: "the bow rhythm on each note",
     StudyKind.HANDS: "both hands",
     StudyKind.SECOND: "with the second part",
 }
 # How the Show screen plays a study: it holds open strings already where it is for them.
 SHOWN_AS = {
+    StudyKind.SAY_RHYTHM: Kind.PLUCKED,
     StudyKind.SAY: Kind.PLUCKED,
     StudyKind.PLUCK: Kind.PLUCKED,
     StudyKind.CROSSINGS: Kind.SILENT,
@@ -77,10 +89,20 @@ _ON_OPEN = {StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, S
 AS_PLANNED = {StudyKind.OPEN, StudyKind.DIVISION, StudyKind.HANDS, StudyKind.SECOND}
 _BOWED = (_ON_OPEN - {StudyKind.CROSSINGS}) | {
     StudyKind.SAY,
+    StudyKind.TWO_NOTES,
+    StudyKind.ONE_NOTES,
+    StudyKind.RHYTHM,
     StudyKind.HANDS,
     StudyKind.SECOND,
 }
-_STROKES = {StudyKind.TWO: Strokes.TWO, StudyKind.ONE: Strokes.ONE}
+_SPOKEN = {StudyKind.SAY, StudyKind.SAY_RHYTHM}
+_STROKES = {
+    StudyKind.TWO: Strokes.TWO,
+    StudyKind.ONE: Strokes.ONE,
+    StudyKind.TWO_NOTES: Strokes.TWO,
+    StudyKind.ONE_NOTES: Strokes.ONE,
+}
+_SAME_WAY = {StudyKind.EVEN, StudyKind.GROWING, StudyKind.GROWING_SLUR}
 
 
 @dataclass(frozen=True)
@@ -119,8 +141,10 @@ def make_study(
         base = study_plan(base, _STROKES[kind])
     ids = plan.part.notes[first_note].id, plan.part.notes[last_note].id
     source = _Source(document, base, kind, _run(base, *ids), practised.ratio)
-    if kind in (StudyKind.GROWING, StudyKind.GROWING_SLUR):
+    if kind in _SAME_WAY:
         return _growing(source)
+    if kind is StudyKind.RHYTHM:
+        return _on_each_pitch(source)
     if kind is StudyKind.STOPS and not any(_goes_on(p) for p in source.planned):
         raise ScoreError(
             "there is no slur in these bars to play with stops", remedy="Choose others"
@@ -170,6 +194,8 @@ class _Source:
     def _lyrics(self) -> dict[int, str]:
         """Words under the notes, by index."""
         first, last = self.notes[0].index, self.notes[-1].index
+        if self.kind is StudyKind.SAY_RHYTHM:
+            return {n.index: rhythm_word(n) for n in self.notes if not n.grace}
         if self.kind is StudyKind.SAY:
             return dict(enumerate(said_notes(self.plan, first, last), start=first))
         if self.kind is StudyKind.DIVISION:
@@ -215,7 +241,7 @@ class _Source:
             lyric=self.said.get(note.index, ""),
             dynamic=self._dynamic(note),
             wedge=self.wedges.get(note.index, "") if self.kind in AS_PLANNED else "",
-            head="x" if self.kind in (StudyKind.SAY, StudyKind.CROSSINGS) else "",
+            head="x" if self.kind in _SPOKEN or self.kind is StudyKind.CROSSINGS else "",
             grace=note.grace,
         )
 
@@ -228,7 +254,7 @@ class _Source:
     @property
     def _fingers(self) -> bool:
         """Whether the left hand has anything to do."""
-        return self.kind in (StudyKind.PLUCK, StudyKind.HANDS, StudyKind.SECOND)
+        return not (self.kind in _ON_OPEN or self.kind in _SPOKEN)
 
     def _dynamic(self, note: Note) -> str:
         if self.kind not in AS_PLANNED:
@@ -362,40 +388,44 @@ def keys_by_bar(score: ScoreFile, part_id: str) -> tuple[int, ...]:
 # growing bows
 
 
-def growing_notes(plan: Plan, first: int, last: int) -> list[Note]:
-    """The notes of the first crescendo in a run of notes, else of the first diminuendo; of a long
-    one those that lead to its end. None where there is neither."""
+def hairpins_in(plan: Plan, first: int, last: int) -> list[list[Note]]:
+    """The notes of every crescendo in a run of notes, then of every diminuendo; of a long one
+    those that lead to its end."""
     groups: dict[int, list[Note]] = {}
     for note in plan.part.notes[first : last + 1]:
         if note.in_hairpin and not note.grace:
             groups.setdefault(note.in_hairpin, []).append(note)
     found = [g for g in groups.values() if len(g) > 1 and g[0].level_db != g[-1].level_db]
     found.sort(key=lambda g: (g[0].level_db > g[-1].level_db, g[0].index))
-    if not found:
-        return []
     longest_s = (
         (plan.player.usable_to - plan.player.usable_from)
         * plan.choices.bow.hair_mm
         / plan.player.slowest_mm_s
     )
-    group = found[0][-GROWING_NOTES_N:]
-    while len(group) > 2 and group[-1].end_s - group[0].onset_s > longest_s:
-        group = group[1:]
-    return group
+    taken_of = []
+    for notes in found:
+        group = notes[-GROWING_NOTES_N:]
+        while len(group) > 2 and group[-1].end_s - group[0].onset_s > longest_s:
+            group = group[1:]
+        taken_of.append(group)
+    return taken_of
 
 
 def _growing(source: _Source) -> Study:
-    """Louder and louder towards the frog, on one open string a note; or softer, the other way."""
-    group = growing_notes(source.plan, source.notes[0].index, source.notes[-1].index)
-    if not group:
+    """Louder and louder towards the frog, on one open string a note; or softer, the other way; or
+    the same bows all alike."""
+    found = hairpins_in(source.plan, source.notes[0].index, source.notes[-1].index)
+    if not found:
         raise ScoreError("these bars have no crescendo or diminuendo", remedy="Choose others")
+    group = found[0]
     louder = group[-1].level_db > group[0].level_db
     way = Direction.UP if louder else Direction.DOWN
     after = source.plan.part.notes[group[-1].index + 1 : group[-1].index + 2]
     taken = [*group, *after]
     source = _Source(source.document, source.plan, source.kind, taken, source.ratio)
-    slurred = source.kind is StudyKind.GROWING_SLUR
+    slurred, even = source.kind is StudyKind.GROWING_SLUR, source.kind is StudyKind.EVEN
     soft, loud = _ends(group, after, louder)
+    wedges = {0: "crescendo" if louder else "diminuendo", len(group): "stop"}
     notes, pins = [], {}
     for k, note in enumerate(taken):
         last_of, target = k == len(group) - 1, k == len(group)
@@ -410,8 +440,8 @@ def _growing(source: _Source) -> Study:
                 mark=mark,
                 slur_starts=slurred and k == 0,
                 slur_stops=slurred and last_of,
-                dynamic=soft if k == 0 else loud if target else "",
-                wedge=("crescendo" if louder else "diminuendo") if k == 0 else "stop" * target,
+                dynamic="" if even else soft if k == 0 else loud if target else "",
+                wedge="" if even else wedges.get(k, ""),
             )
         )
         pin = Pin(string=fingered.strings[0], finger=0) if fingered.strings else Pin()
@@ -431,6 +461,45 @@ def _ends(group: Sequence[Note], after: Sequence[Note], louder: bool) -> tuple[s
         return start, written
     place = order.index(start) + (2 if louder else -2)
     return start, order[min(len(order) - 1, max(0, place))]
+
+
+# one rhythm on several pitches
+
+
+def _on_each_pitch(source: _Source) -> Study:
+    """The bows of one bar, each time on another pitch of the passage."""
+    plan, first, last = source.plan, source.notes[0].index, source.notes[-1].index
+    pattern, pitches = rhythm_bar(plan, first, last), pitches_of(plan, first, last)
+    if not pattern or not pitches:
+        raise ScoreError("these bars have no bow rhythm to learn", remedy="Choose others")
+    bar = plan.part.bars[pattern[0].bar_index]
+    notes, pins = [], {}
+    for k, target in enumerate(pitches):
+        main = plan.fingered[target.index].grip.main  # type: ignore[union-attr]
+        for note in pattern:
+            planned = plan.notes[note.index]
+            written = source.write(note)
+            made_id = f"{k}-{written.id}"
+            notes.append(
+                replace(
+                    written, id=made_id, pitches=target.pitches,
+                    onset_q=note.onset_q - bar.onset_q + k * bar.duration_q,
+                    mark=planned.direction if planned and note is pattern[0] else None,
+                    finger=str(main.finger), lyric="",
+                )
+            )  # fmt: skip
+            pin = Pin(string=main.string, finger=main.finger)
+            if planned is not None:
+                inside = note is not pattern[0] and planned.join is not Join.SLUR
+                join = planned.join if inside else None
+                pin = replace(pin, direction=planned.direction, join=join)
+            pins[made_id] = pin
+    keys = keys_by_bar(source.document.score, source.document.part_id)
+    bars = tuple(
+        SheetBar(k + 1, bar.metre, bar.duration_q, keys[bar.index]) for k in range(len(pitches))
+    )
+    part = SheetPart(plan.part.name, source.instrument, bars, tuple(notes))
+    return source.study([part], pins)
 
 
 # another part

@@ -73,3 +73,20 @@ _BEAT_UNITS = {
 def beat_unit(beat_q: Fraction) -> str:
     """The name of a beat by its length in quarters; a quarter where it has none."""
     return _BEAT_UNITS.get(beat_q, "quarter")
+
+
+_BEAT_SIGNS = {
+    "whole": "whole",
+    "half": "half",
+    "dotted-half": "dotted half",
+    "quarter": "♩",
+    "dotted-quarter": "♩.",
+    "eighth": "♪",
+    "dotted-eighth": "♪.",
+    "16th": "16th",
+}
+
+
+def beat_sign(beat_q: Fraction) -> str:
+    """The beat of a tempo mark as it is shown."""
+    return _BEAT_SIGNS[beat_unit(beat_q)]

@@ -2,28 +2,8 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QLabel, QScrollArea, QWidget
-
-from plectrum.core.score.metre import beat_unit
-
-_BEAT_SIGNS = {
-    "whole": "whole",
-    "half": "half",
-    "dotted-half": "dotted half",
-    "quarter": "♩",
-    "dotted-quarter": "♩.",
-    "eighth": "♪",
-    "dotted-eighth": "♪.",
-    "16th": "16th",
-}
-
-
-def beat_sign(beat_q: Fraction) -> str:
-    """The beat of a tempo mark as it is shown."""
-    return _BEAT_SIGNS[beat_unit(beat_q)]
 
 
 def label(role: str, text: str = "", *, wrap: bool = False) -> QLabel:

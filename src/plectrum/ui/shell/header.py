@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QHBoxLayout, QLabel, QV
 from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
-from plectrum.ui.look.labels import beat_sign, label
+from plectrum.core.score.metre import beat_sign
+from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
 if TYPE_CHECKING:

@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QStatusBar, QWidget
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.score.metre import beat_sign
 from plectrum.ui.editing.session import Session
-from plectrum.ui.look.labels import beat_sign
 from plectrum.ui.look.plain import message_box
 
 if TYPE_CHECKING:

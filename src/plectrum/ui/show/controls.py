@@ -12,10 +12,11 @@ from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.care import CAUTION
 from plectrum.core.practice.strokes_per_note import Strokes
+from plectrum.core.score.metre import beat_sign
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
-from plectrum.ui.look.labels import beat_sign, label
+from plectrum.ui.look.labels import label
 from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
