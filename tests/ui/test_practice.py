@@ -146,7 +146,7 @@ def test_a_study_is_exported_as_a_score_that_opens_again(qtbot, practice, tmp_pa
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
     qtbot.keyClick(practice.screen_of("practice").ladder.tree, Qt.Key.Key_X)
     score = open_path(target)
-    assert "say and clap" in score.title
+    assert "say the rhythm" in score.title
     assert b"<up-bow/>" in score.xml
 
 

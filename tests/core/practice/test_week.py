@@ -171,3 +171,23 @@ def test_a_week_runs_from_monday_to_sunday():
     days = schedule(_sections(3, 30), WeekSettings(MONDAY, 15, frozenset(range(7))))
     found = [d.on for d in week_of(days, MONDAY + timedelta(days=10))]
     assert found == [MONDAY + timedelta(days=k) for k in range(7, 14)]
+
+
+def test_a_step_stays_for_as_many_days_as_are_set():
+    """Pluck for three days, while the next steps are begun."""
+    tasks = [
+        Task("1.say", TaskKind.STEP, "say", 3, "A"),
+        Task("1.pluck", TaskKind.STEP, "pluck", 4, "A", days=3),
+        Task("1.open", TaskKind.STEP, "open", 4, "A"),
+        Task("1.hands", TaskKind.STEP, "hands", 4, "A"),
+    ]
+    days = schedule(tasks, WeekSettings(date(2026, 11, 30), 15))
+    plucked = [d.on for d in days for e in d.entries
+               if e.task.key == "1.pluck" and e.kind is TaskKind.STEP]  # fmt: skip
+    assert len(plucked) == 3
+    assert plucked == sorted(set(plucked))
+    assert days[1].entries[0].title == "pluck (day 2 of 3)"
+    assert all(d.minutes <= 15 for d in days)
+    first_review = next(d.on for d in days for e in d.entries
+                        if e.task.key == "1.pluck" and e.kind is TaskKind.REVIEW)  # fmt: skip
+    assert first_review > plucked[-1]

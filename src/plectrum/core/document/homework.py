@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 
 USUAL_MINUTES, LEAST_MINUTES, MOST_MINUTES = 15, 5, 120
+MOST_DAYS = 14  # so long at most a step stays
 USUAL_WEEKDAYS = frozenset({0, 1, 2, 3, 4})
 USUAL_DRILLS = ("straight-bow", "silent-rolls", "placements", "bow-amounts")
 
@@ -70,6 +71,7 @@ class Homework:
         start: the first day; None for the day it is looked at.
         drills: keys of the drills, with what is set in each.
         results: how tasks went, by their key.
+        stays: for how many practice days a step stays, by what is done in it; one if not named.
     """
 
     letter: str = ""
@@ -81,6 +83,14 @@ class Homework:
         default_factory=lambda: {key: {} for key in USUAL_DRILLS}
     )
     results: Mapping[str, Result] = field(default_factory=dict)
+    stays: Mapping[str, int] = field(default_factory=dict)
+
+    def staying(self, kind: str, days: int) -> Homework:
+        """With steps of a kind staying for so many practice days."""
+        stays = {k: n for k, n in self.stays.items() if k != kind}
+        if days > 1:
+            stays[kind] = min(days, MOST_DAYS)
+        return replace(self, stays=stays)
 
     def settings(self, today: date) -> WeekSettings:
         """When there is practice, from a day on where no first day is set."""

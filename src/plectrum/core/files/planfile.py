@@ -25,6 +25,7 @@ from plectrum.core.document.choices import SLUR_AMOUNT_MOST, SLUR_AMOUNT_USUAL, 
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import (
     LEAST_MINUTES,
+    MOST_DAYS,
     MOST_MINUTES,
     USUAL_DRILLS,
     USUAL_MINUTES,
@@ -113,6 +114,7 @@ class _Homework(Open):
         default_factory=lambda: dict[str, dict[str, float]]((key, {}) for key in USUAL_DRILLS)
     )
     results: dict[str, _Result] = Field(default_factory=dict)
+    stays: dict[str, Annotated[int, Field(ge=1, le=MOST_DAYS)]] = Field(default_factory=dict)
 
     def homework(self) -> Homework:
         return Homework(
@@ -123,6 +125,7 @@ class _Homework(Open):
             frozenset(self.holidays),
             self.drills,
             {key: Result(r.mark, r.on) for key, r in self.results.items()},
+            self.stays,
         )
 
 
@@ -186,6 +189,7 @@ def _homework_json(homework: Homework) -> dict[str, Any]:
             key: {"mark": str(r.mark), "on": r.on.isoformat()}
             for key, r in sorted(homework.results.items())
         },
+        "stays": dict(sorted(homework.stays.items())),
     }
 
 

@@ -55,7 +55,8 @@ class LadderStep:
     Attributes:
         key: tells it from all others of the piece.
         first_note, last_note: what is played, by index; ratio: of the plan's tempo; bpm: that.
-        what: what to do; good: how to know it is good; note: what changes in the plan.
+        what: what to do; good: how to know it is good; note: what changes in the plan;
+            tempo: with its note value.
         kind, shown_as: what the study is, and how the Show screen plays it.
     """
 
@@ -71,6 +72,7 @@ class LadderStep:
     what: str
     good: str
     note: str = ""
+    tempo: str = ""
 
     @property
     def shown_as(self) -> Kind:
@@ -369,6 +371,7 @@ class _Ladder:
             what,
             good,
             self._changes(kind, ratio),
+            self._tempo(ratio),
         )
 
     def _changes(self, kind: StudyKind, ratio: float) -> str:

@@ -65,7 +65,7 @@ class Programme:
             rows += [
                 Task(
                     s.key, TaskKind.STEP, f"{name}: {s.title}", s.minutes, name,
-                    f"{ladder.section.name}: {s.title}",
+                    f"{ladder.section.name}: {s.title}", self.homework.stays.get(s.kind, 1),
                 )
                 for s in ladder.steps
             ]  # fmt: skip

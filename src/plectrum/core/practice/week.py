@@ -34,7 +34,7 @@ class TaskKind(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Task:
     """Something to practise. `group` is its section; tasks of a group keep their order. `short`
-    is its title for where the sections are named beside it."""
+    is its title for where the sections are named beside it; it stays for so many `days`."""
 
     key: str
     kind: TaskKind
@@ -42,12 +42,13 @@ class Task:
     minutes: int
     group: str = ""
     short: str = ""
+    days: int = 1
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
     """A task on a day. `part` of `parts` where one does not fit a day; `again` where it comes
-    back because it did not go well."""
+    back because it did not go well; `day` counts where it stays for several."""
 
     task: Task
     minutes: int
@@ -55,6 +56,7 @@ class Entry:
     part: int = 1
     parts: int = 1
     again: bool = False
+    day: int = 1
 
     @property
     def title(self) -> str:
@@ -67,6 +69,8 @@ class Entry:
     def _titled(self, title: str) -> str:
         lead = {TaskKind.REVIEW: "review "}.get(self.kind, "")
         tail = f" ({self.part} of {self.parts})" if self.parts > 1 else ""
+        if self.task.days > 1 and self.kind is TaskKind.STEP:
+            tail += f" (day {self.day} of {self.task.days})"
         return f"{lead}{title}{tail}"
 
 
@@ -134,6 +138,7 @@ class _Scheduler:
         self.queues: dict[str, _Queue] = {}
         self.due: list[tuple[int, int, Task]] = []  # practice day, how many reviews so far
         self.again: list[Entry] = []
+        self.staying: list[Entry] = []  # what stays from the day before
         for task in steps:
             self._sort_in(task, room)
         self.turn = -1
@@ -165,7 +170,7 @@ class _Scheduler:
             yield Day(on, tuple(self._day(number)))
 
     def _left(self) -> bool:
-        return bool(self.again) or any(q.waiting for q in self.queues.values())
+        return bool(self.again or self.staying) or any(q.waiting for q in self.queues.values())
 
     def _day(self, number: int) -> Iterator[Entry]:
         room = self.settings.minutes_a_day
@@ -174,6 +179,9 @@ class _Scheduler:
             self.drill_at += 1
             room -= drill.minutes
             yield drill
+        for entry in self._stays(number, room):
+            room -= entry.minutes
+            yield entry
         reviews = self._reviews(number)
         kept = min(len(reviews), max(1, room // 4)) * REVIEW_MINUTES if reviews else 0
         for entry in self._new(number, room, room - kept if self._left() else 0):
@@ -187,6 +195,18 @@ class _Scheduler:
                 self.due.append((number + REVIEW_AFTER[done + 1], done + 1, task))
             room -= REVIEW_MINUTES
             yield Entry(task, REVIEW_MINUTES, TaskKind.REVIEW)
+
+    def _stays(self, number: int, room: int) -> Iterator[Entry]:
+        """What has been begun and stays for some days."""
+        left, self.staying = self.staying, []
+        for entry in left:
+            if entry.minutes > room:
+                self.staying.append(entry)
+                continue
+            room -= entry.minutes
+            today = replace(entry, day=entry.day + 1)
+            self._learnt(today, number)
+            yield today
 
     def _reviews(self, number: int) -> list[tuple[int, int, Task]]:
         """Reviews that are due, of each section only the furthest step."""
@@ -237,7 +257,11 @@ class _Scheduler:
         return choices[self.turn % len(choices)]
 
     def _learnt(self, entry: Entry, number: int) -> None:
-        if entry.part == entry.parts:
+        if entry.part < entry.parts:
+            return
+        if entry.day < entry.task.days and entry.parts == 1:
+            self.staying.append(entry)
+        else:
             self.due.append((number + REVIEW_AFTER[0], 0, entry.task))
 
 

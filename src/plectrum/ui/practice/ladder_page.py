@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
     QPushButton,
+    QSpinBox,
     QTreeWidget,
     QTreeWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
-from plectrum.core.document.homework import Outcome
+from plectrum.core.document.homework import MOST_DAYS, Outcome
 from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
 from plectrum.ui.drawing.study_view import StudyView
@@ -36,6 +37,7 @@ class LadderPage(QWidget):
     marked_as = Signal(str, object)
     show_wanted = Signal()
     export_wanted = Signal()
+    stay_wanted = Signal(str, int)
 
     def __init__(self, study: StudyView, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -63,6 +65,12 @@ class LadderPage(QWidget):
         self.again_button = self._button("&Again", "It comes back on the next day  (A)")
         self.clear_button = self._button("Not &done yet", "Take the mark away  (U)")
         self.export_button = self._button("E&xport …", "The study as MusicXML  (X)")
+        self.days = QSpinBox()
+        self.days.setRange(1, MOST_DAYS)
+        self.days.setPrefix("Stays for ")
+        self.days.setSuffix(" day")
+        self.days.setToolTip("How many practice days this step stays in the week, in every section")
+        self.days.setAccessibleName("Practice days this step stays")
         self._items: dict[str, QTreeWidgetItem] = {}
         self.programme: Programme | None = None
         self._lay_out()
@@ -86,7 +94,7 @@ class LadderPage(QWidget):
         row.setContentsMargins(0, 4, 0, 0)
         for button in (
             self.show_button, self.good_button, self.again_button, self.clear_button,
-            self.export_button,
+            self.export_button, self.days,
         ):  # fmt: skip
             row.addWidget(button)
         detail.addWidget(buttons)
@@ -111,6 +119,7 @@ class LadderPage(QWidget):
         self.good_button.clicked.connect(lambda: self.mark(Outcome.GOOD))
         self.again_button.clicked.connect(lambda: self.mark(Outcome.AGAIN))
         self.clear_button.clicked.connect(lambda: self.mark(None))
+        self.days.valueChanged.connect(self._stay)
 
     # showing
 
@@ -193,7 +202,7 @@ class LadderPage(QWidget):
     def _show_step(self) -> None:
         step = self.chosen
         for button in (self.show_button, self.good_button, self.again_button, self.clear_button,
-                       self.export_button):  # fmt: skip
+                       self.export_button, self.days):  # fmt: skip
             button.setEnabled(step is not None)
         if step is None:
             item = self.tree.currentItem()
@@ -211,11 +220,24 @@ class LadderPage(QWidget):
         if result is not None:
             state = f" · {OUTCOME_WORDS[result.mark]} on {result.on:%d %B}"
         self.facts.setText(
-            f"{step.repetitions} times · about {step.minutes} min · tempo {step.bpm:.0f}{state}"
+            f"{step.repetitions} times · about {step.minutes} min · {step.tempo}{state}"
         )
+        with QSignalBlocker(self.days):
+            stays = self.programme.homework.stays if self.programme is not None else {}
+            self._show_days(stays.get(step.kind, 1))
         self.note.setText(step.note[:1].upper() + step.note[1:])
         self.note.setVisible(bool(step.note))
         self.step_chosen.emit(step)
+
+    def _show_days(self, days: int) -> None:
+        self.days.setSuffix(" day" if days == 1 else " days")
+        self.days.setValue(days)
+
+    def _stay(self, days: int) -> None:
+        step = self.chosen
+        self.days.setSuffix(" day" if days == 1 else " days")
+        if step is not None:
+            self.stay_wanted.emit(str(step.kind), days)
 
     def mark(self, mark: Outcome | None) -> None:
         """How the chosen step went; None takes that back."""

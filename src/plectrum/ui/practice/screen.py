@@ -124,6 +124,7 @@ class PracticeScreen(Screen):
         self.ladder.step_chosen.connect(self._show_step)
         self.ladder.show_wanted.connect(self.show_it)
         self.ladder.export_wanted.connect(self.export)
+        self.ladder.stay_wanted.connect(self._stay)
         self.drills.drill_shown.connect(self._show_drill)
         self.drills.set_wanted.connect(self._set_drill)
         self.drills.show_wanted.connect(self.show_it)
@@ -379,6 +380,10 @@ class PracticeScreen(Screen):
         self.session.change(
             lambda d: d.with_homework(d.homework.with_drill(key, values)), "set a drill"
         )
+
+    def _stay(self, kind: str, days: int) -> None:
+        words = f"{kind}: {days} day{'s' * (days != 1)}"
+        self.session.change(lambda d: d.with_homework(d.homework.staying(kind, days)), words)
 
     def _set_homework(self, change: Callable[[Homework], Homework], words: str) -> None:
         self.session.change(lambda d: d.with_homework(change(d.homework)), words)
