@@ -297,7 +297,7 @@ def test_things_to_look_at_are_listed_and_lead_to_their_note(qtbot, opened, tmp_
     screen = window.screen_of("bowing")
     assert "1 thing to look at" in window.status.plays.text()
     screen.select(0)
-    screen.things.list.itemClicked.emit(screen.things.list.item(0))
+    screen.things.list.itemClicked.emit(screen.things.list.topLevelItem(0), 0)
     assert screen.panel.title.text().startswith("Bar 2 · beat 1")
 
 

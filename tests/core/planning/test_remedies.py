@@ -29,7 +29,7 @@ def warned(plan, code):
         ("slur_skips_string", "G3( E5) A4 B4|", {}),
         ("too_slow", "A4*4|A4*4|", {"bpm": 18}),
         ("reach", "[ff] A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*2|",
-         {"bpm": 80, "player": "starter"}),
+         {"bpm": 100, "player": "starter"}),
     ],
 )  # fmt: skip
 def test_a_remedy_mends_its_warning(code, music, options):

@@ -260,7 +260,7 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     reach = next((r for r in out_of_reach(plan) if r.note == note.index), None)
     if reach is None:
         return
-    if reach.lane is not None:
+    if reach.lane is not None and reach.lane in plan.player.lanes:
         yield _pinned(plan, note, f"play in lane {reach.lane}", lane=reach.lane)
     planned = plan.notes[note.index]
     unit = plan.unit_of(note.index)
@@ -274,7 +274,7 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     bow = f"{length_words(length / CELLS_N)} ({centimetres:.0f} cm)"
     head = plan.head_of(unit)
     yield _pinned(plan, head, f"use {bow}", length_cells=length)
-    for lane in sorted(range(1, 6), key=lambda k: k if reach.missing_db > 0 else -k):
+    for lane in sorted(plan.player.lanes, key=lambda k: k if reach.missing_db > 0 else -k):
         text = f"use {bow} in lane {lane}"
         both = replace(
             plan.choices.pins.get(head.id, Pin()),

@@ -18,7 +18,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N, REACH_DB
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import usable_cells
-from plectrum.core.planning.strokes.planned import JOINS
+from plectrum.core.planning.strokes.planned import JOINS, PlannedNote
 from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
 from plectrum.core.score.model import Articulation, Direction, Note
 
@@ -224,9 +224,20 @@ def _reach_warning(plan: Plan, stretch: Sequence[OutOfReach]) -> PlanWarning:
     hair_mm = plan.choices.bow.hair_mm
     have = length_words(planned.length_mm / hair_mm) if planned is not None else "this bow"
     text = f"{wanted} comes out {'as ' if sounds[:3] != 'too' else ''}{sounds} with {have}"
+    text += _where_used(plan, planned)
     said = _at(note, "reach", Severity.NOTE, text + _and_others(len(stretch)),
                _reach_remedy(plan, worst))  # fmt: skip
     return replace(said, notes=tuple(r.note for r in stretch))
+
+
+def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
+    """Which part of the bow a note uses, where it is in one half alone."""
+    if planned is None:
+        return ""
+    low, high = sorted((planned.start, planned.end))
+    if low >= 0.5:
+        return ": only the upper half is used there, the lower half is not"
+    return ": only the lower half is used there, the upper half is not" if high <= 0.5 else ""
 
 
 def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
@@ -241,7 +252,7 @@ def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
         wanted = length_words(reach.length_mm / hair_mm)
         if planned is None or wanted != length_words(planned.length_mm / hair_mm):
             ways.append(f"use {wanted}")
-    if reach.lane is not None:
+    if reach.lane in plan.player.lanes:
         ways.append(f"play in lane {reach.lane}")
     if not ways:
         softer = "softer" if reach.missing_db > 0 else "louder"
@@ -270,7 +281,8 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
         yield warn(
             "slur_too_long",
             Severity.PROBLEM,
-            f"the slur lasts {unit.duration_s:.1f} s, one slow bow only {full_s:.1f} s",
+            f"the slur is longer than this player's slowest bow: it lasts {unit.duration_s:.1f} s, "
+            f"the bow {full_s:.1f} s",
             f"Split it at {_split_place(plan, index)} (X)",
         )
     elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
@@ -284,26 +296,31 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
         yield warn(
             "too_slow",
             Severity.CAUTION,
-            f"{speed / 10:.1f} cm/s is slower than this player keeps a clean sound "
-            f"({plan.player.slowest_mm_s / 10:.1f} cm/s)",
+            f"too little bow for so long a note: {length_words(length)} in {unit.moving_s:.1f} s, "
+            f"where this player needs {_cm(plan.player.slowest_mm_s * unit.moving_s)}",
             "Use more bow, split the note, or play faster",
         )
     if speed > plan.player.fastest_mm_s * TOLERANCE:
         yield warn(
             "too_fast",
             Severity.CAUTION,
-            f"{speed / 10:.0f} cm/s is faster than this player's clean bow "
-            f"({plan.player.fastest_mm_s / 10:.0f} cm/s)",
+            f"too much bow for so short a note: {length_words(length)} in "
+            f"{unit.moving_s:.2f} s, where this player draws "
+            f"{_cm(plan.player.fastest_mm_s * unit.moving_s)}",
             "Use less bow, or play slower",
         )
     if _runs_out(plan, index):
         yield warn(
             "runs_out",
             Severity.CAUTION,
-            f"only {length * hair_mm / 10:.0f} cm of bow for a note that wants "
-            f"{unit.ideal_length * hair_mm / 10:.0f} cm",
+            f"the bow runs out: {length_words(length)} ({_cm(length * hair_mm)}) is left of the "
+            f"{_cm(unit.ideal_length * hair_mm)} it wants",
             "Turn or lift the bow earlier, or give the notes before it less",
         )
+
+
+def _cm(length_mm: float) -> str:
+    return f"{length_mm / 10:.0f} cm"
 
 
 def _runs_out(plan: Plan, index: int) -> bool:

@@ -9,11 +9,13 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections.abc import Iterator
 from typing import Any
 
 from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.remedies import tried_warnings
 from plectrum.core.advice.rests import rest_sentence
+from plectrum.core.advice.things import things_of
 from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
@@ -249,8 +251,16 @@ def plan_as_text(document: Document, plan: Plan) -> str:
         ", ".join(f"{counts[name]} {words}" for name, words in _COUNTED),
         _window_words(plan),
     ]
-    lines += [f"! {w.text}. {w.remedy}." for w in tried_warnings(plan)]
+    lines += list(_things_said(plan))
     return "\n".join(lines) + "\n"
+
+
+def _things_said(plan: Plan) -> Iterator[str]:
+    """A line for each kind of warning; what mends it where all of them say the same."""
+    for thing in things_of(tried_warnings(plan)):
+        remedies = list(dict.fromkeys(w.remedy for w in thing.warnings))
+        more = "" if len(remedies) == 1 else " (each in its own way)"
+        yield f"! {thing.text}. {remedies[0]}{more}."
 
 
 _COUNTED = (

@@ -282,6 +282,9 @@ QLabel#title { font-size: 20px; font-weight: bold; }
 QLabel#muted { color: $muted; }
 QLabel#problem { color: $problem; }
 QLabel#section { color: $muted; font-size: 12px; font-weight: bold; }
+QPushButton#fold { color: $muted; font-size: 12px; font-weight: bold; border: none;
+    background: transparent; padding: 2px 0px; text-align: left; }
+QPushButton#fold:focus { color: $accent; }
 QLabel#notetitle { font-size: 17px; font-weight: bold; }
 QLabel#key { font-weight: bold; }
 QLabel#sentence { font-size: 15px; }
@@ -323,6 +326,9 @@ QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QListWidget { background: $paper; border: 0; outline: 0; }
 QListWidget::item { padding: 3px 8px; border-radius: 4px; color: $ink; }
 QListWidget::item:selected { background: $chosen; color: $ink; }
+QTreeWidget { background: $paper; border: 0; outline: 0; }
+QTreeWidget::item { padding: 3px 2px; color: $ink; }
+QTreeWidget::item:selected { background: $chosen; color: $ink; }
 QTreeWidget#ladder { background: $paper; border: 0; border-right: 1px solid $edge; outline: 0; }
 QTreeWidget#ladder::item { padding: 3px 2px; color: $ink; }
 QTreeWidget#ladder::item:selected { background: $chosen; color: $ink; }

@@ -60,12 +60,13 @@ class StatusLine:
             self._bar.clearMessage()
 
     def _show_plays(self) -> None:
+        from plectrum.core.advice.things import things_of
         from plectrum.core.advice.warnings import warnings_of
 
         plan = self._session.shown_plan
         if plan is None:
             return
-        count = len(warnings_of(plan))
+        count = len(things_of(warnings_of(plan)))
         things = f"{count} thing{'s' * (count > 1)} to look at" if count else "nothing to look at"
         self.plays.setText(f"{plays_words(plan)} · {things}")
         s = plan.summary

@@ -41,7 +41,7 @@ class Variants:
     def take(self, name: str) -> None:
         """Go on with the choices of a variant."""
         document = self._session.document
-        if document is not None:
+        if document is not None and name in document.variants:  # it may be gone by an undo
             self._session.take_choices(document.variant(name), f"take “{name}”")
 
     def forget(self, name: str) -> None:

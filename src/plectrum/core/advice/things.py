@@ -1,0 +1,61 @@
+"""The warnings of a plan, those of one kind as one thing to look at."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.warnings import PlanWarning, Severity
+
+# What several warnings of a kind are, together.
+_TOGETHER = {
+    "slur_too_long": "slurs are longer than this player's slowest bow",
+    "slur_not_learnt": "slurs have more notes than this player has learnt",
+    "too_slow": "bows are too slow to sound clean",
+    "too_fast": "bows are too fast for this player",
+    "runs_out": "bows run out",
+    "reach": "dynamics do not quite come",
+    "not_on_instrument": "notes cannot be played in these positions",
+    "pin_not_kept": "pins cannot be kept",
+    "place_not_kept": "places cannot be kept",
+    "mark_not_kept": "marks of the score are not kept",
+    "not_learnt": "hooks or lifts are not learnt yet",
+    "finger_not_learnt": "notes need a finger that is not learnt yet",
+    "slur_skips_string": "slurs skip a string",
+    "reading": "places of the score could not be read as they stand",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """One kind of warning with all its places, in the order of the music."""
+
+    code: str
+    severity: Severity
+    text: str
+    warnings: tuple[PlanWarning, ...]
+
+
+def things_of(warnings: Sequence[PlanWarning]) -> tuple[Thing, ...]:
+    """Warnings of the same kind together, the gravest first."""
+    kinds: dict[tuple[str, str], list[PlanWarning]] = {}
+    for warning in warnings:
+        kinds.setdefault((warning.code, _kind(warning)), []).append(warning)
+    gravest = list(Severity)[::-1]
+    found = [_thing(code, rows) for (code, _), rows in kinds.items()]
+    return tuple(sorted(found, key=lambda thing: gravest.index(thing.severity)))
+
+
+def _kind(warning: PlanWarning) -> str:
+    """What tells warnings of one code apart: a technique that is not learnt is its own kind."""
+    return warning.text if warning.code not in _TOGETHER else ""
+
+
+def _thing(code: str, rows: Sequence[PlanWarning]) -> Thing:
+    severity = max((w.severity for w in rows), key=list(Severity).index)
+    if len(rows) == 1:
+        return Thing(code, severity, rows[0].text, tuple(rows))
+    bars = tuple(sorted({w.bar for w in rows if w.bar is not None}))
+    where = f": {bars_words(bars)}" if bars else ""
+    return Thing(code, severity, f"{len(rows)} {_TOGETHER[code]}{where}", tuple(rows))
