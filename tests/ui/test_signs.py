@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import combinations
+from itertools import combinations, pairwise
 
 import pytest
 
@@ -73,3 +73,32 @@ def test_what_is_bound_is_whole_also_from_its_middle():
     for bound in whole:
         for note in range(bound.first, bound.last + 1):
             assert bound in set(bounds_over(plan, note, note))
+
+
+def test_grace_notes_lie_between_the_note_before_and_their_own():
+    """In the order of time: nothing lies over anything else."""
+    plan = tune_plan("A4*2 G4^ A4^ B4*2|C#5^ D5*4")
+    notes = {n.id: (40 + 20.0 * k, 30.0, 9.0, 8.0) for k, n in enumerate(plan.part.notes)}
+    bars = {0: (0.0, 120.0), 1: (120.0, 240.0)}
+    system = System(0, b"", 240.0, 80.0, notes, bars, (20.0, 60.0))
+    segments = SystemTimeline(system, plan.part).segments
+    assert [s.note for s in segments] == [n.index for n in plan.part.notes]
+    for a, b in pairwise(segments):
+        assert a.left < a.right <= b.left + 1e-9
+
+
+def test_music_grows_with_a_large_window(qtbot, violin):
+    """As many bars a line at 1920 × 1080 as at 1280 × 800; the demo has few notes a bar."""
+    view = violin.screen_of("bowing").view
+
+    def bars_n(width: int, height: int) -> list[int]:
+        violin.resize(width, height)
+        qtbot.wait(400)
+        qtbot.waitUntil(lambda: view.is_laid_out, timeout=20_000)
+        return [len(item.system.bars) for item in view.items_by_system]
+
+    small = bars_n(1280, 800)
+    assert view.factor == pytest.approx(1.0)
+    large = bars_n(1920, 1080)
+    assert view.factor > 1.5
+    assert max(large) <= max(small) <= 6

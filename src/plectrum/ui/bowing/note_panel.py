@@ -21,7 +21,7 @@ from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.words import FINGERS, note_sentence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative, Plan
-from plectrum.core.planning.rules import PIN
+from plectrum.core.planning.rules import NOT_LEARNT, PIN
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
 from plectrum.ui.bowing.fault_finder import FaultFinder
@@ -97,6 +97,8 @@ def cost_words(alternative: Alternative) -> str:
         return "not here"
     if abs(alternative.extra_cost) > PIN / 2:
         return "against a pin" if alternative.extra_cost > 0 else "keeps a pin more"
+    if alternative.extra_cost > NOT_LEARNT / 2:
+        return "not learnt"
     return f"{alternative.extra_cost:+.1f}".replace("-", "−")
 
 

@@ -35,6 +35,7 @@ class Handle:
 class ScoreView(SystemsView[SystemItem]):
     """Shows one plan, or several under one staff."""
 
+    grows = True
     note_clicked = Signal(int, bool)
     end_dragged = Signal(int, bool, int)
     drag_ended = Signal(bool)

@@ -119,6 +119,7 @@ class StaffView(SystemsView[StaffItem]):
     """Shows the written notes with a caret between them, or some of them selected."""
 
     reuses_items = True
+    grows = True
     note_clicked = Signal(str, bool)
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import bisect
 import itertools
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from plectrum.core.score.model import Note, Part
@@ -55,6 +55,24 @@ class _Times:
             yield self._notes[k], *self._ends[k]
 
 
+def _in_time(segments: Sequence[Segment], part: Part) -> list[Segment]:
+    """Grace notes between the note before and their main note, so that nothing lies over another:
+    the one ends where they begin, and they end where the other begins."""
+    found = list(segments)
+    for k in range(len(found) - 1, -1, -1):
+        if not part.notes[found[k].note].grace:
+            continue
+        if k + 1 < len(found):
+            right = max(found[k].left + 2, found[k + 1].left)
+            found[k] = replace(found[k], right=right)
+        if k and not part.notes[found[k - 1].note].grace:
+            before = found[k - 1]
+            found[k - 1] = replace(
+                before, right=max(before.left + 2, min(before.right, found[k].left))
+            )
+    return found
+
+
 _times = lru_cache(maxsize=8)(_Times)  # kept, as every line asks for them
 
 
@@ -95,7 +113,7 @@ class SystemTimeline:
         return x0 + (x1 - x0) * (at_q - t0) / (t1 - t0)
 
     def _segments(self, system: System, part: Part) -> list[Segment]:
-        segments = []
+        segments: list[Segment] = []
         for note, start, end in _times(part).near(self.start_q, self.end_q):
             if note.grace:
                 box = system.notes.get(note.id)
@@ -111,7 +129,7 @@ class SystemTimeline:
                     note.index, self.x(a), self.x(b), (a - start) / length, (b - start) / length
                 )
             )
-        return segments
+        return _in_time(segments, part)
 
     def note_at(self, x: float) -> int | None:
         """The note whose stretch of the line holds x, or the nearest one."""

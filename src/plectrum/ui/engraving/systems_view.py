@@ -22,6 +22,9 @@ Item = TypeVar("Item", bound=EngravedItem)
 TOP = 8.0
 REFLOW_MS = 120
 ZOOMS = (0.6, 0.7, 0.8, 0.9, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
+# Where music grows with the window, it stands at its own size in one so large, in pixels of the
+# interface at 100 %: the view's width and the window's height.
+FITTING_WIDTH, FITTING_HEIGHT = 900.0, 640.0
 KEPT_SCREENS = 2.5  # pictures this many screens away are given back
 
 
@@ -30,6 +33,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
     zoom changes; until that comes the old one is shown, magnified."""
 
     reuses_items = False  # whether an item shows nothing but its system
+    grows = False  # whether the music grows with the window
     layout_wanted = Signal()
     layout_done = Signal()
     zoom_changed = Signal(float)
@@ -48,6 +52,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
         self.items_by_system: list[Item] = []
         self._old: dict[int, Item] = {}
         self.zoom = 1.0
+        self._fit = 1.0
         self.awaited_n = 0
         self._fresh = False
         self._top_bar: int | None = None
@@ -69,7 +74,15 @@ class SystemsView(QGraphicsView, Generic[Item]):
     @property
     def factor(self) -> float:
         """How much larger than engraved everything is shown."""
-        return self.zoom * theme.scale()
+        return self.zoom * theme.scale() * self._fit
+
+    def _fitting(self) -> float:
+        """How much larger the music is shown because the window is large."""
+        if not self.grows:
+            return 1.0
+        wide = self.viewport().width() / (FITTING_WIDTH * theme.scale())
+        high = self.window().height() / (FITTING_HEIGHT * theme.scale())
+        return max(1.0, min(wide, high))
 
     @property
     def engraving_width(self) -> float:
@@ -259,5 +272,10 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        fit = self._fitting()
+        if abs(fit - self._fit) > 0.01:
+            self._fit = fit
+            self.apply_factor()
+            self._reflow.start()
         if event.oldSize().width() != event.size().width():
             self._reflow.start()
