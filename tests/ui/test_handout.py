@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import random
 import re
 from dataclasses import replace
@@ -10,11 +11,11 @@ from datetime import date
 import pypdf
 import pytest
 from lxml import etree
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPdf import QPdfDocument
-from PySide6.QtPrintSupport import QPrinter
-from PySide6.QtWidgets import QFileDialog, QProgressDialog
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter
+from PySide6.QtWidgets import QApplication, QFileDialog, QProgressDialog
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
@@ -39,7 +40,7 @@ from plectrum.ui.handout import screen as screen_module
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.ink import text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
-from plectrum.ui.handout.output import page_image, pdf_bytes, svg_bytes
+from plectrum.ui.handout.output import make_printer, page_image, pdf_bytes, svg_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
 from plectrum.ui.handout.screen import recalled
 from plectrum.ui.look import theme
@@ -436,3 +437,18 @@ def test_svg_pictures_of_the_engraver_stay_vectors(themed, tmp_path):
     target.write_bytes(pdf_bytes(pages, Paper.A4, "x"))
     for page in pypdf.PdfReader(str(target)).pages:
         assert not list(page.images)
+
+
+def test_the_print_dialog_goes_before_its_printer(qtbot, violin, monkeypatch):
+    """It looks at the printer whenever the look of the program changes; one that stayed behind
+    looked at a printer that was gone."""
+    screen = violin.screen_of("handout")
+    monkeypatch.setattr(QPrintDialog, "exec", lambda dialog: QPrintDialog.DialogCode.Rejected)
+    for _ in range(3):
+        assert not screen.ask_how_to_print(make_printer(Paper.A4))
+        gc.collect()
+        violin.menus.dark_action.toggle()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        QApplication.processEvents()
+    assert not screen.findChildren(QPrintDialog)
+    violin.menus.dark_action.setChecked(False)

@@ -319,9 +319,13 @@ class HandoutScreen(Screen):
 
     def ask_how_to_print(self, printer: QPrinter) -> bool:
         """The print dialog; one place, so that tests can answer."""
+        self._printer = printer  # the dialog looks at it as long as it is there
         dialog = QPrintDialog(printer, self)
         dialog.setMinMax(1, len(self.pages))
-        return dialog.exec() == QPrintDialog.DialogCode.Accepted
+        try:
+            return dialog.exec() == QPrintDialog.DialogCode.Accepted
+        finally:
+            dialog.deleteLater()
 
 
 def _names(paths: Sequence[Path]) -> str:
