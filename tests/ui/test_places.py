@@ -94,3 +94,19 @@ def test_the_words_are_in_the_panel_and_on_the_page(qtbot, violin):
     page = violin.screen_of("handout")
     qtbot.waitUntil(lambda: bool(page._handouts), timeout=30_000)
     assert any("upper half" in text for text in page._handouts[0].said.values())
+
+
+def test_a_place_by_the_command_palette(qtbot, violin):
+    """A few letters of the word, from any screen."""
+    screen = violin.screen_of("bowing")
+    screen.select(1)
+    screen.select(4, extend=True)
+    violin.show_screen("piece")
+    violin.open_palette()
+    palette = violin.palette_dialog
+    qtbot.keyClicks(palette.line, "upper half")
+    assert "Upper half" in palette.list.item(0).text()
+    qtbot.keyClick(palette.line, Qt.Key.Key_Return)
+    wait_planned(qtbot, violin)
+    assert violin.settings.screen == "bowing"
+    assert inside(violin, range(1, 5), 0.5, 1.0)

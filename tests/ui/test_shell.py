@@ -56,7 +56,9 @@ def test_every_screen_shows_what_was_open_before_it_was_built(qtbot, window):
 def test_every_row_of_the_registry_is_whole(window):
     """An icon, a place in the menus, and commands that are known before it is built."""
     icons = resources.files("plectrum.ui.look.icons")
-    texts = [a.text() for m in window.menuBar().actions() for a in m.menu().actions()]
+    top = [a for m in window.menuBar().actions() for a in m.menu().actions()]
+    inner = [a for t in top if t.menu() is not None for a in t.menu().actions()]
+    texts = [a.text() for a in [*top, *inner]]
     for kind in SCREENS:
         assert icons.joinpath(f"{kind.key}.svg").is_file()
         assert kind.menu_title in texts

@@ -9,6 +9,7 @@ import icalendar
 import pytest
 
 from plectrum.core.advice.overview import tricky_bars
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.document.section_edits import figure_of
 from plectrum.core.files.ics import programme_as_ics
@@ -290,3 +291,15 @@ def test_paper_and_days():
     assert Paper.LETTER.size_mm == (215.9, 279.4)  # 8.5 by 11 inches
     assert day_name(TODAY) == "Monday 30"
     assert {k.value for k in TaskKind} == {"step", "drill", "review"}
+
+
+def test_what_is_the_teachers_own_trouble_is_on_no_page():
+    """A pin, a place or a mark that cannot be kept stands in the teacher's list alone."""
+    document = tune_document("A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*2|A4*4|")
+    document = document.placed("1", "whole").pinned("1.1.25", "retake")
+    plan = plan_of(document)
+    assert {"place_not_kept", "pin_not_kept"} <= {w.code for w in warnings_of(plan)}
+    page = handout_of(document, plan, HandoutOptions(), TODAY)
+    said = " ".join([*page.watch, *page.said.values()])
+    assert "cannot be" not in said
+    assert "pin" not in said

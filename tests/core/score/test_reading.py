@@ -163,6 +163,8 @@ def test_a_metronome_beat_of_a_dotted_quarter():
         ("", "G2", "A4", "violin"),
         ("", "C3", "D4", "viola"),
         ("Melody", "F4", "D3", "cello"),
+        ("Melody", "F4", "C2", "cello"),
+        ("Melody", "F4", "E1", "bass"),
     ],
 )
 def test_instrument_is_guessed_from_name_clef_and_range(name, clef, note, instrument):
@@ -256,3 +258,14 @@ def test_timewise_scores_are_read():
     timewise = head.replace("score-partwise", "score-timewise") + measures + "</score-timewise>"
     part = read_part(open_score(timewise.encode(), "x"), "P1")
     assert [n.pitches[0].name for n in part.notes] == ["A4", "B4"]
+
+
+def test_a_bass_part_below_its_written_range_is_written_as_it_sounds():
+    """Written an octave above the sound (standard), a bass goes down to E2 on the page, or with a
+    fifth string or an extension to B1."""
+    low = read_part(tune_score("E1*4|", name="Double bass", clef="F4"), "P1")
+    assert low.notes[0].pitches[0].midi == 28
+    usual = read_part(tune_score("E2*4|", name="Double bass", clef="F4"), "P1")
+    assert usual.notes[0].pitches[0].midi == 28
+    extended = read_part(tune_score("C2*4|", name="Double bass", clef="F4"), "P1")
+    assert extended.notes[0].pitches[0].midi == 24

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from plectrum.core.advice.rests import rest_short
 from plectrum.core.advice.words import length_words, place_words
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.bow import Bow
+from plectrum.core.document.places import command_of, words_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind, Performance, PlayedNote
 from plectrum.core.score.model import Direction
 
@@ -75,7 +76,7 @@ def _card(performance: Performance, group: list[PlayedNote]) -> StrokeCard:
         (last.end_s - first.onset_s) / performance.beat_s(first.note),
         "–".join(_level_name(level, names) for level in levels),
         length_words(abs(last.end - first.start)) if first.planned is not None else "",
-        _goal(first, last, performance.plan.choices.bow),
+        _goal(performance.plan, first, last),
         _action(first, performance.rehearsal.kind),
         rest_short(performance.plan, first.note.index) if first.planned is not None else "",
     )
@@ -88,11 +89,16 @@ def _level_name(level: int, names: tuple[str, ...]) -> str:
     return f"{names[level // 2 - 1]}+{names[level // 2]}"
 
 
-def _goal(first: PlayedNote, last: PlayedNote, bow: Bow) -> str:
+def _goal(plan: Plan, first: PlayedNote, last: PlayedNote) -> str:
+    """Where the stroke goes, after the place the teacher has said."""
     if first.planned is None:
         return ""
+    bow = plan.choices.bow
     start, end = place_words(first.start, bow), place_words(last.end, bow)
-    return f"to {end}" if start != end else f"stay at {end}"
+    goes = f"to {end}" if start != end else f"stay at {end}"
+    pin = plan.choices.pins.get(first.note.id)
+    said = [w for w in (pin.place, pin.amount) if w is not None] if pin is not None else []
+    return " · ".join([*map(words_of, dict.fromkeys(map(command_of, said))), goes])
 
 
 def _action(first: PlayedNote, kind: Kind) -> str:

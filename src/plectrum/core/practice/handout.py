@@ -14,7 +14,7 @@ from itertools import pairwise
 from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.rests import rest_short
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
@@ -214,12 +214,20 @@ _HELP = {
 }
 
 
+# What a student can do something about; the rest is for the teacher's own list.
+_FOR_STUDENTS = frozenset(
+    {"slur_too_long", "too_slow", "too_fast", "runs_out", "slur_skips_string"}
+)
+
+
 def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
     """The tricky bars with what helps, then what the plan warns of elsewhere."""
     bars_of: dict[str, list[int]] = {}
     for bar in tricky:
-        helps = [_HELP[reason] for reason in bar.reasons if reason in _HELP]
-        bars_of.setdefault(helps[0] if helps else bar.reasons[0], []).append(bar.bar)
+        reasons = [r for r in bar.reasons if not r.endswith("cannot be kept")]
+        helps = [_HELP[reason] for reason in reasons if reason in _HELP]
+        if helps or reasons:
+            bars_of.setdefault((helps or reasons)[0], []).append(bar.bar)
     lines = [
         f"{words[0].upper()}{words[1:]}: {said}."
         for said, bars in bars_of.items()
@@ -227,7 +235,7 @@ def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
     ]
     told = {t.bar for t in tricky}
     for warning in warnings_of(plan):
-        if warning.severity is Severity.NOTE or warning.bar is None:
+        if warning.code not in _FOR_STUDENTS or warning.bar is None:
             continue
         if warning.bar not in told:
             lines.append(f"Bar {warning.bar}: {_after_place(warning.text)}.")

@@ -72,9 +72,11 @@ def guess_instrument(
         return by_program[midi_program]
     if clef_octaves < 0:
         return _written_above(clef)
-    for own in TABLE.values():
-        if clef in (f"{own.clef[0]}{own.clef[1]}", *own.other_clefs):
-            return own.name if lowest_midi >= own.open_midis[0] else None
+    fits = [o for o in TABLE.values() if clef in (f"{o.clef[0]}{o.clef[1]}", *o.other_clefs)]
+    own_clef = [o for o in fits if clef == f"{o.clef[0]}{o.clef[1]}"]
+    for own in own_clef or fits:  # of several that are read in a clef the range decides
+        if lowest_midi >= own.open_midis[0]:
+            return own.name
     return None
 
 

@@ -11,7 +11,7 @@ from fractions import Fraction
 from itertools import accumulate, pairwise, zip_longest
 
 from plectrum.core.incoming.numbers import only_whole
-from plectrum.core.instrument.specification import TABLE
+from plectrum.core.instrument.specification import TABLE, Instrument
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import (
@@ -27,6 +27,8 @@ from plectrum.core.score.model import (
 )
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
+
+LOWER_STRING = 5  # semitones that a fifth string or an extension lies below the lowest
 
 ZERO = Fraction(0)
 GRACE_S = 0.12  # own default: what a grace note takes from its main note, at most
@@ -295,7 +297,8 @@ class PartBuilder:
         # Without a transposition a bass part is written an octave above its sound (standard).
         sounds_as_written = not chosen.transposed and chosen.clef_octaves == 0
         spec = TABLE.get(self.instrument or "")
-        self.shift = -spec.written_above_semitones if spec and sounds_as_written else 0
+        above = spec.written_above_semitones if spec and sounds_as_written else 0
+        self.shift = -above if spec is None or _is_written_above(chosen, spec, above) else 0
         self.notes: list[Note] = []
         self._durations: dict[int, Fraction] = {}
         self._places: dict[tuple[int, int], tuple[Fraction, float]] = {}
@@ -453,6 +456,13 @@ def _without_repeats(
     """Own directions, and those of other parts at times where this part says nothing."""
     taken = {(at_q, d.kind) for at_q, d in own}
     return own + [pair for pair in others if (pair[0], pair[1].kind) not in taken]
+
+
+def _is_written_above(part: RawPart, own: Instrument, above: int) -> bool:
+    """Whether a part can be written above its sound: not where it goes lower than such a part
+    does, down to the low string or extension that some basses have below their lowest."""
+    midis = [n.pitch.midi for m in part.measures for n in m.notes if n.pitch is not None]
+    return min(midis, default=200) >= own.open_midis[0] + above - LOWER_STRING
 
 
 def guess_for(part: RawPart) -> str | None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from plectrum.core.document.choices import Join
+from plectrum.core.document.places import WORDS
 from plectrum.core.score.model import Direction
 from plectrum.ui.desk.screen import Command, Menu, Reach
 
@@ -15,6 +16,17 @@ LANE_ENDS = {1: " (bridge)", 5: " (fingerboard)"}
 def _note(text: str, keys: str, do: Callable[[Any], object]) -> Command:
     """A command whose key works where the screen has the focus."""
     return Command(text, keys, do, Reach.SCREEN)
+
+
+def _place(word: str, text: str) -> Command:
+    """One word for where and how much, also for the palette."""
+    return Command(
+        f"{text[0].upper()}{text[1:]}",
+        "",
+        lambda s: s.commands.say_place(word, s.commands.everywhere),
+        shows=True,
+        under="Say where or how muc&h",
+    )
 
 
 def menus() -> tuple[Menu, ...]:
@@ -54,6 +66,7 @@ def _note_menu() -> Menu:
             _note("Split the slur here", "X", lambda s: s.commands.split()),
             None,
             _note("&Where on the bow, and how much …", "W", lambda s: s.say_place()),
+            *(_place(word, text) for word, text in WORDS.items()),
             _note(
                 "C&orrect here only, or wherever it is like this",
                 "O",

@@ -67,6 +67,7 @@ class Command:
         do: what happens, given the screen.
         shows: the screen is shown before.
         always: the key works in full screen too, where there is no menu.
+        under: the title of the submenu it stands in; empty for the menu itself.
     """
 
     text: str
@@ -75,6 +76,7 @@ class Command:
     reach: Reach = Reach.WINDOW
     shows: bool = False
     always: bool = False
+    under: str = ""
 
 
 @dataclass(frozen=True, slots=True)

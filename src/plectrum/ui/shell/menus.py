@@ -83,10 +83,19 @@ class Menus(QObject):
                     continue
                 action = self._action(command.text, command.keys, CONTEXTS[command.reach])
                 action.triggered.connect(partial(self._run, kind.key, command))
-                menu.addAction(action)
+                self._under(menu, command.under).addAction(action)
                 self._of_screen.setdefault(kind.key, []).append((command, action))
                 if command.always:
                     self.always.append(action)
+
+    def _under(self, menu: QMenu, title: str) -> QMenu:
+        """A submenu by its title, made when it is first named; the menu itself without one."""
+        if not title:
+            return menu
+        place = menu.title() + title
+        if place not in self._by_title:
+            self._by_title[place] = menu.addMenu(title)
+        return self._by_title[place]
 
     def _run(self, key: str, command: Command, _checked: bool = False) -> None:
         if command.shows and not self._window.show_screen(key):
