@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.advice.warnings import warnings_of
-from plectrum.core.document.choices import Pin
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import (
     AMOUNTS,
@@ -208,3 +208,56 @@ def test_nonsense_on_the_command_line_is_refused():
     for where, word in (("x", "half"), ("99", "half"), ("1", "upside-down"), ("1.x", "half")):
         with pytest.raises(ChoiceError):
             document().placed(where, word)
+
+
+@pytest.mark.parametrize(("word", "way"), [("growing", 1), ("shrinking", -1)])
+def test_growing_within_a_slur_is_how_its_notes_share_it(word, way):
+    document = tune_document("A4( B4 C#5 D5)|E5*4")
+    plan = plan_of(document.placed("1", word))
+    lengths = [p.length_mm for p in plan.notes[:4] if p is not None]
+    assert lengths == sorted(lengths, reverse=way < 0)
+    assert max(lengths) == pytest.approx(4 * min(lengths))
+    assert not [w for w in warnings_of(plan) if w.code == "place_not_kept"]
+    before = plan_of(document)
+    assert plan.steps[1].direction == before.steps[1].direction
+
+
+_PARTS = ("D4 E4 F#4 G4", "A4*3/2 B4*1/2 C#5 D5", "D4( E4) F#4 r", "G4*2 E4*2")
+_CORRECTIONS = st.sampled_from(
+    [Pin(direction=Direction.UP), Pin(direction=Direction.DOWN), Pin(join=Join.HOOK),
+     Pin(join=Join.TURN), Pin(place="upper-half"), Pin(amount="little"), Pin(lane=2)]
+)  # fmt: skip
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.lists(st.integers(0, len(_PARTS) - 1), min_size=4, max_size=8),
+    st.integers(0, 3),
+    st.integers(0, 3),
+    _CORRECTIONS,
+)
+def test_equal_bars_are_equal_after_any_correction(bars, bar, beat, pin):
+    """What is said in one bar is meant in all that are alike; where it then cannot be the same,
+    that is reported."""
+    document = tune_document("|".join(_PARTS[k] for k in bars))
+    plan = plan_of(document)
+    inside = [n for n in document.part.notes if n.bar_index == bar and not n.slurred]
+    note = inside[min(beat, len(inside) - 1)]
+    if note.index == 0 and pin.join is not None:
+        return
+    places = [(note.index,), *notes_like(plan, [note.index])]
+    notes = [document.part.notes[i] for place in places for i in place]
+    corrected = plan_of(
+        document.with_choices(document.choices.with_pins({n.id: pin for n in notes}))
+    )
+    reported = {w.note for w in warnings_of(corrected)
+                if w.code in ("pin_not_kept", "place_not_kept")}  # fmt: skip
+    for other in notes:
+        planned = corrected.notes[other.index]
+        assert planned is not None
+        if other.index in reported:
+            continue
+        assert pin.direction in (None, planned.direction)
+        assert pin.join in (None, planned.join) or other.index == 0
+        assert pin.place is None or min(planned.start, planned.end) >= 0.5 - 1e-6
+        assert pin.amount is None or abs(planned.end - planned.start) <= 1 / 8 + 1 / 48

@@ -329,6 +329,8 @@ def _runs_out(plan: Plan, index: int) -> bool:
     unit, step = plan.units[index], plan.steps[index]
     if abs(step.end - step.start) / CELLS_N >= RUNS_OUT * unit.ideal_length:
         return False
+    if unit.pin.amount is not None or unit.pin.length_cells is not None:
+        return False  # so much bow is what the teacher has said
     if unit.mark is not None or not unit.pin.is_empty:
         return True
     rows = (plan.contact_rows[i] for i in range(unit.first, unit.last + 1))

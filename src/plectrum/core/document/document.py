@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Concatenate, ParamSpec
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
-from plectrum.core.document.places import check_command, for_strokes, said
+from plectrum.core.document.places import check_command, for_strokes, inside_of, said
 from plectrum.core.document.section_edits import carried_over
 from plectrum.core.document.sections import OwnSection, Section, form_of
 from plectrum.core.errors import ChoiceError
@@ -223,6 +224,13 @@ class Document:
             raise ChoiceError(f"no bow begins in {one_line(where, 40)}")
         return found
 
+    def _same_way(self, heads: Sequence[Note]) -> bool:
+        """Whether some bows are marked or pinned to go the same way."""
+        pins = [self.choices.pins.get(n.id, Pin()) for n in heads]
+        hooked = all(p.join is Join.HOOK for p in pins[1:])
+        ways = {p.direction or n.mark for p, n in zip(pins, heads, strict=True)}
+        return len(heads) > 1 and (hooked or (len(ways) == 1 and None not in ways))
+
     def placed(self, where: str, word: str) -> Document:
         """The document with a place or an amount of bow said for some bars.
 
@@ -234,7 +242,10 @@ class Document:
         except ValueError as error:
             raise ChoiceError(f"{one_line(word, 40)!r} is no place", remedy=str(error)) from error
         heads = self.heads_in(where)
-        words = zip(heads, for_strokes(word, len(heads)), strict=True)
+        first = heads[0].index
+        slurred = itertools.takewhile(lambda n: n.slurred, self.part.notes[first + 1 :])
+        word = inside_of(word, len(heads), 1 + sum(1 for _ in slurred))
+        words = zip(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)), strict=True)
         pins = {
             n.id: said(self.choices.pins.get(n.id, Pin()), place, amount)
             for n, (place, amount) in words

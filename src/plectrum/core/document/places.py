@@ -29,7 +29,12 @@ AMOUNTS: Mapping[str, float] = {
 }  # fmt: skip
 STAY = "stay"  # tiny, where the stroke before ended
 SERIES = ("growing", "shrinking")
-_SERIES = re.compile(r"(growing|shrinking) ([1-9][0-9]?)/([1-9][0-9]?)")
+# The same of the notes of one bow: how they share it, not how long it is.
+INSIDE: Mapping[str, str] = {
+    "growing-inside": "growing within the bow",
+    "shrinking-inside": "shrinking within the bow",
+}
+_SERIES = re.compile(r"(growing|shrinking) ([1-9][0-9]?)/([1-9][0-9]?)( in one)?")
 MOST_WORD = 130
 LEAST_STROKE = 1 / 16  # of the hair: what a region must leave room for
 
@@ -73,7 +78,9 @@ def check_word(word: str) -> str:
     Raises:
         ValueError: it is none.
     """
-    known = word in AMOUNTS or word == STAY or bool(_series(word)) or is_place(word)
+    known = (
+        word in AMOUNTS or word in INSIDE or word == STAY or bool(_series(word)) or is_place(word)
+    )
     if not known or len(word) > MOST_WORD:
         raise ValueError(f"no such place; there are {', '.join(WORDS)}, and MARK..MARK")
     return word
@@ -81,8 +88,8 @@ def check_word(word: str) -> str:
 
 def words_of(word: str) -> str:
     """A place or amount as a teacher says it."""
-    if word in WORDS:
-        return WORDS[word]
+    if word in WORDS or word in INSIDE:
+        return {**WORDS, **INSIDE}[word]
     series = _series(word)
     if series:
         return f"{series[0]}, {series[1]} of {series[2]}"
@@ -92,9 +99,11 @@ def words_of(word: str) -> str:
     return word
 
 
-def series_words(kind: str, count: int) -> list[str]:
-    """The amounts of so many strokes that grow or shrink."""
-    return [f"{kind} {k}/{count}" for k in range(1, count + 1)]
+def series_words(kind: str, count: int, *, in_one: bool = False) -> list[str]:
+    """The amounts of so many strokes that grow or shrink; `in_one` if all go the same way, so that
+    together they have one bow."""
+    tail = " in one" if in_one else ""
+    return [f"{kind} {k}/{count}{tail}" for k in range(1, count + 1)]
 
 
 def span_of(place: str | None, amount: str | None, bow: Bow, usable: tuple[float, float]) -> Span:
@@ -108,7 +117,7 @@ def span_of(place: str | None, amount: str | None, bow: Bow, usable: tuple[float
     """
     low, high = usable
     span = Span() if place is None else _placed(place, bow, usable)
-    if amount is None:
+    if amount is None or amount in INSIDE:
         return span
     reach = (span.high or high) - (span.low or low)
     return span._replace(length=min(_amount(amount, reach), reach))
@@ -152,8 +161,10 @@ def _amount(word: str, reach: float) -> float:
     series = _series(word)
     if series:
         kind, k, count = series
-        share = k / count if kind == "growing" else (count + 1 - k) / count
-        return max(LEAST_STROKE, share * reach)
+        rank = k if kind == "growing" else count + 1 - k
+        if word.endswith("in one"):
+            return rank / (count * (count + 1) / 2) * reach
+        return max(LEAST_STROKE, rank / count * reach)
     return AMOUNTS["tiny" if word == STAY else word]
 
 
@@ -193,13 +204,22 @@ def said(pin: Any, place: str | None, amount: str | None) -> Any:
     return replace(pin, **changes)
 
 
-def for_strokes(word: str, count: int) -> Sequence[tuple[str | None, str | None]]:
-    """Place and amount of each of so many selected strokes under one word."""
+def inside_of(word: str, strokes_n: int, notes_n: int) -> str:
+    """What a word is, said of so many notes in so many bows: growing of several notes in one bow
+    is how they share it."""
+    return f"{word}-inside" if word in SERIES and strokes_n == 1 < notes_n else word
+
+
+def for_strokes(
+    word: str, count: int, *, in_one: bool = False
+) -> Sequence[tuple[str | None, str | None]]:
+    """Place and amount of each of so many selected strokes under one word; `in_one` if they go
+    the same way."""
     if word in SERIES:
-        return [(None, amount) for amount in series_words(word, count)]
+        return [(None, amount) for amount in series_words(word, count, in_one=in_one)]
     if word == STAY:  # the first is where it is, the others stay there
         return [(None, None if k == 0 and count > 1 else STAY) for k in range(count)]
-    if word in AMOUNTS:
+    if word in AMOUNTS or word in INSIDE:
         return [(None, word)] * count
     if word in REGIONS or word == WHOLE:
         return [(word, None)] * count

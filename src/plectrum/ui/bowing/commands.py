@@ -8,7 +8,7 @@ from functools import partial
 
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.document.places import for_strokes, said, words_of
+from plectrum.core.document.places import for_strokes, inside_of, said, words_of
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
@@ -131,13 +131,22 @@ class NoteCommands:
         """Say where the selected bows lie or how much bow they take, here or wherever it is like
         this."""
         heads = [note for _, note in self._heads()]
-        words = zip(heads, for_strokes(word, len(heads)), strict=True)
+        word = inside_of(word, len(heads), len(self._selected()))
+        words = zip(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)), strict=True)
         changes = {
             note.id: partial(said, place=place, amount=amount)
             for note, (place, amount) in words
             if place is not None or amount is not None
         }
         self._repin(changes, words_of(word), everywhere)
+
+    def _same_way(self, heads: Sequence[Note]) -> bool:
+        """Whether some bows go the same way in the plan, one after the other."""
+        plan = self._plan
+        if plan is None or len(heads) < 2:
+            return False
+        planned = [plan.notes[n.index] for n in heads[1:]]
+        return all(p is not None and p.join is Join.HOOK for p in planned)
 
     def switch_everywhere(self) -> None:
         """Whether corrections are meant for all places that are alike, or for one alone."""

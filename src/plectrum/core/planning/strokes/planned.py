@@ -90,7 +90,7 @@ def planned_notes(
     for i, (unit, step) in enumerate(zip(units, steps, strict=True)):
         stroke += i == 0 or step.join != HOOK
         hooked_on = i < last and steps[i + 1].join == HOOK
-        key = ("notes", i, unit.first, unit.last, stroke, step, hooked_on)
+        key = ("notes", i, unit.first, unit.last, stroke, step, hooked_on, unit.pin.amount)
         members = kept.get(key)
         if members is None:
             members = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
@@ -110,7 +110,8 @@ def _unit_notes(
         note.duration_s * moving_share(note, stop)
         for note, stop in zip(members, [*stops, hooked_on], strict=True)
     ]
-    ends = share_unit(members, moving_s, amounts, step.start / CELLS_N, step.end / CELLS_N)
+    places = step.start / CELLS_N, step.end / CELLS_N
+    ends = share_unit(members, moving_s, amounts, *places, unit.pin.amount)
     planned = []
     for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
         inner_stop = k > 0 and stops[k - 1]

@@ -5,12 +5,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from plectrum.core.document.places import INSIDE
 from plectrum.core.planning.strokes.amounts import Amounts
 from plectrum.core.score.model import Note
 
 
 def share_unit(
-    notes: Sequence[Note], moving_s: Sequence[float], amounts: Amounts, start: float, end: float
+    notes: Sequence[Note],
+    moving_s: Sequence[float],
+    amounts: Amounts,
+    start: float,
+    end: float,
+    amount: str | None = None,
 ) -> list[tuple[float, float]]:
     """Start and end of each note on the bow.
 
@@ -19,6 +25,7 @@ def share_unit(
         amounts: what levels mean in this part.
         start: where the unit starts, a fraction of the hair.
         end: where it ends.
+        amount: the word said of how much bow the notes take; growing and shrinking count.
 
     Returns:
         One (start, end) a note; they meet, and the last end is `end` exactly.
@@ -26,6 +33,10 @@ def share_unit(
     if len(notes) == 1:
         return [(start, end)]
     shares = [s * amounts.gain(n) for n, s in zip(notes, moving_s, strict=True)]
+    if amount in INSIDE:
+        steps = range(1, len(notes) + 1)
+        growing = steps if amount == "growing-inside" else reversed(steps)
+        shares = [s * k for s, k in zip(moving_s, growing, strict=True)]
     whole = sum(shares)
     places = []
     at = start
