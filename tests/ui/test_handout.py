@@ -452,3 +452,19 @@ def test_the_print_dialog_goes_before_its_printer(qtbot, violin, monkeypatch):
         QApplication.processEvents()
     assert not screen.findChildren(QPrintDialog)
     violin.menus.dark_action.setChecked(False)
+
+
+def test_pages_that_went_while_a_dialog_was_answered_are_said(qtbot, violin, tmp_path, monkeypatch):
+    violin.show_screen("handout")
+    _ready(qtbot, violin)
+    screen = violin.screen_of("handout")
+
+    def answered(*_a: object, **_k: object) -> tuple[str, str]:
+        screen.pages = []
+        return str(tmp_path / "page"), ""
+
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", answered)
+    for save in (screen._save_svg, screen._save_pdf):
+        save()
+        assert "made anew" in violin.statusBar().currentMessage()
+    assert not list(tmp_path.glob("page*"))

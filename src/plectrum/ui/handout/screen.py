@@ -274,13 +274,19 @@ class HandoutScreen(Screen):
         right = path.suffix.lower() == f".{suffix}"
         return path if right else path.with_name(f"{path.name}.{suffix}")
 
+    def _pages_there(self) -> bool:
+        """Whether there are pages still: they may have gone while a dialog was answered."""
+        if not self.pages:
+            self.message.emit("The page is being made anew; ask again in a moment.")
+        return bool(self.pages)
+
     def save_pdf(self) -> None:
         """Ask where to, and write a PDF file."""
         self.when_ready(self._save_pdf)
 
     def _save_pdf(self) -> None:
         path = self._ask("pdf", "PDF (*.pdf)")
-        if path is None:
+        if path is None or not self._pages_there():
             return
         made = PdfFile(self.pages, self.options.paper, self._title)
 
@@ -296,7 +302,7 @@ class HandoutScreen(Screen):
 
     def _save_svg(self) -> None:
         path = self._ask("svg", "SVG (*.svg)")
-        if path is None:
+        if path is None or not self._pages_there():
             return
         try:
             written = write_svgs(self.pages, path, self._title)
@@ -312,7 +318,7 @@ class HandoutScreen(Screen):
     def _print(self) -> None:
         printer = make_printer(self.options.paper)
         printer.setDocName(f"{self._title} handout")
-        if self.ask_how_to_print(printer):
+        if self.ask_how_to_print(printer) and self._pages_there():
             self.feeding.run(
                 printed(self.pages, printer), lambda: "Sent to the printer", "Printing …"
             )
