@@ -460,7 +460,7 @@ def test_pages_that_went_while_a_dialog_was_answered_are_said(qtbot, violin, tmp
     screen = violin.screen_of("handout")
 
     def answered(*_a: object, **_k: object) -> tuple[str, str]:
-        screen.pages = []
+        monkeypatch.setattr(type(screen), "pages", [])
         return str(tmp_path / "page"), ""
 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", answered)
