@@ -13,11 +13,13 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.phrases import LENGTH_COSTS
 from plectrum.core.document.sections import Section, bars_name, notes_name
 from plectrum.core.errors import ChoiceError
+from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.ladder import ladders_of, step_study
 from plectrum.core.practice.studies import StudyKind, make_study
 from plectrum.core.score.writing.editor import Editor
+from plectrum.demo import demo_paths
 from tests.tunes import tune_document
 
 FOUR = "A4 B4 C5 D5|" * 4
@@ -235,3 +237,12 @@ def test_whatever_is_done_sections_lie_beside_one_another(wanted):
         assert all(s.name for s in document.form)
     again = document_from_bytes(document_bytes(document), "x.plectrum")
     assert again.form == document.form
+
+
+def test_a_pickup_in_a_bar_split_by_a_repeat_is_one_too():
+    """The demo tune repeats its first half; bar 8 is shared with the pickup of the second."""
+    document = open_document_path(demo_paths()[0])
+    assert [s.bars for s in document.form] == [
+        "pickup to bar 4", "bars 5–8 with pickup",
+        "bars 9–12 with pickup", "bars 13–16 with pickup",
+    ]  # fmt: skip

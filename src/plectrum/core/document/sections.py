@@ -71,7 +71,8 @@ def notes_name(part: Part, first: int, last: int) -> str:
     a, b = part.notes[first], part.notes[last]
     after = part.notes[last + 1] if last + 1 < len(part.notes) else None
     begins = first == 0 or part.notes[first - 1].bar_index < a.bar_index
-    leads_in = not begins and _leads_in(part, a) and a.bar_index < b.bar_index
+    split = part.bars[a.bar_index].pad_q > 0 and part.bars[a.bar_index].number > 0
+    leads_in = (split or (not begins and _leads_in(part, a))) and a.bar_index < b.bar_index
     ends = after is None or after.bar_index > b.bar_index
     led = leads_in or part.bars[a.bar_index].number == 0
     lead_q = _to_bar_line(part, a) if led else None

@@ -76,6 +76,14 @@ class SystemsView(QGraphicsView, Generic[Item]):
         """How much larger than engraved everything is shown."""
         return self.zoom * theme.scale() * self._fit
 
+    def refit(self) -> None:
+        """The window, or whether music grows with it, has changed."""
+        fit = self._fitting()
+        if abs(fit - self._fit) > 0.01:
+            self._fit = fit
+            self.apply_factor()
+            self._reflow.start()
+
     def _fitting(self) -> float:
         """How much larger the music is shown because the window is large."""
         if not self.grows:
@@ -272,10 +280,6 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        fit = self._fitting()
-        if abs(fit - self._fit) > 0.01:
-            self._fit = fit
-            self.apply_factor()
-            self._reflow.start()
+        self.refit()
         if event.oldSize().width() != event.size().width():
             self._reflow.start()

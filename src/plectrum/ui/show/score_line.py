@@ -184,6 +184,7 @@ class ScoreLine(SystemsView[LineItem]):
         place_clicked: a time in quarters, and whether the stretch played is to reach there.
     """
 
+    grows = True
     place_clicked = Signal(float, bool)
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -326,6 +326,8 @@ class ShowScreen(Screen):
         zoom = ALONE_ZOOM if alone else LINE_ZOOM
         if self.line.path and theme.scale() > 1.0 and not alone:
             zoom = PATH_ZOOM
+        self.line.grows = not alone  # alone it is large already
+        self.line.refit()
         self.line.set_zoom(zoom / theme.scale())
 
     def _show_path(self, path: bool) -> None:
