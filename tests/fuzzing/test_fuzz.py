@@ -38,7 +38,7 @@ def test_a_fault_in_an_entry_is_found():
 def test_kills_tear_nothing_lose_nothing_and_leave_no_litter():
     """Saving, autosaving, logging and exporting, in a process without a window, which can fork."""
     done = subprocess.run(
-        [sys.executable, "-m", "tests.fuzzing.kills", "--kills", "40", "--seed", "3"],
+        [sys.executable, "-m", "tests.fuzzing.kills", "--kills", "20", "--seed", "3"],
         capture_output=True, text=True, timeout=120,
     )  # fmt: skip
     assert done.returncode == 0, done.stdout + done.stderr

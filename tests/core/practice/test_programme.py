@@ -104,7 +104,7 @@ def test_a_figure_goes_over_to_the_other_strings_it_comes_on():
 def test_tempo_steps_name_their_note_value():
     document = tune_document(FULL)
     steps = ladder(document, plan_of(document), document.form[0])
-    assert "tempo ♩ = 80" in [s.title for s in steps]
+    assert "tempo quarter = 80" in [s.title for s in steps]
 
 
 def test_every_step_of_the_demo_pieces_can_be_written_and_says_all_it_must():

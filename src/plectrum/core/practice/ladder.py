@@ -34,7 +34,7 @@ from plectrum.core.practice.studies import (
     make_study,
     second_part_id,
 )
-from plectrum.core.score.metre import beat_sign
+from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note
 
 REPEATS_N = 4
@@ -336,8 +336,9 @@ class _Ladder:
         return inside or (self.first, self.last)
 
     def _tempo(self, ratio: float) -> str:
-        """A tempo with its note value: "♩ = 60"."""
-        return f"{beat_sign(self.plan.part.tempo.beat_q)} = {self._bpm(ratio):.0f}"
+        """A tempo with its note value, in words that every typeface has: "quarter = 60"."""
+        unit = beat_unit(self.plan.part.tempo.beat_q).replace("-", " ")
+        return f"{unit} = {self._bpm(ratio):.0f}"
 
     def _bpm(self, ratio: float) -> float:
         return round(self.plan.part.tempo.bpm * ratio)
