@@ -77,3 +77,32 @@ def test_other_screens_follow(qtbot, violin):
     violin.screen_of("bowing").sections.begin_here()
     qtbot.waitUntil(lambda: [s.name for s in show.prepared.stretches] != before, timeout=10_000)
     assert len(show.prepared.stretches) == len(before) + 1
+
+
+def test_a_section_is_selected_by_its_letter_or_a_key(qtbot, violin):
+    """So that a place can be said of all of it."""
+    wait_engraved(qtbot, violin)
+    screen = violin.screen_of("bowing")
+    second = violin.session.document.form[1]
+    item = screen.view.item_of(second.first_note)
+    letter = next(x for x in item.letters if x.section.key == second.key)
+    at = screen.view.mapFromScene(item.mapToScene(letter.rect.center() + QPointF(item.margin, 0)))
+    QTest.mouseClick(screen.view.viewport(), Qt.MouseButton.LeftButton, pos=at)
+    assert screen.selection() == (second.first_note, second.last_note)
+    screen.select(3)
+    QTest.keyClick(screen.view, Qt.Key.Key_S, Qt.KeyboardModifier.ShiftModifier)
+    first = violin.session.document.form[0]
+    assert screen.selection() == (first.first_note, first.last_note)
+
+
+def test_where_else_a_correction_is_meant_is_shown_before_it_is_made(qtbot, violin):
+    wait_engraved(qtbot, violin)
+    screen = violin.screen_of("bowing")
+    screen.select(2)
+    assert "Meant in bars 5, 13 too" in screen.panel.alike.text()
+    framed = [place for item in screen.view.items_by_system for place in item.alike]
+    notes = violin.session.plan.part.notes
+    assert {notes[first].bar for first, _ in framed} == {5, 13}
+    QTest.keyClick(screen.view, Qt.Key.Key_O)
+    assert "Meant here only" in screen.panel.alike.text()
+    assert not any(item.alike for item in screen.view.items_by_system)

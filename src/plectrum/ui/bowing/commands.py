@@ -121,11 +121,20 @@ class NoteCommands:
             changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
             self._repin(changes, "place on the bow" if start else "length of bow")
 
+    def places_like(self) -> list[tuple[int, ...]]:
+        """The notes of the places that are like the selected one."""
+        plan = self._plan
+        if plan is None or not plan.notes:
+            return []
+        first, last = self._selection()
+        inside = (plan.unit_of(n.index) for n in plan.part.notes[first : last + 1])
+        units = dict.fromkeys(u for u in inside if u is not None)
+        return notes_like(plan, [plan.head_of(u).index for u in units])
+
     def bars_like(self) -> str:
         """The bars of the places that are like the selected one, in words; empty without any."""
         plan = self._plan
-        notes = [note.index for _, note in self._heads()]
-        return "" if plan is None else _bars_of(plan, notes_like(plan, notes))
+        return "" if plan is None else _bars_of(plan, self.places_like())
 
     def say_place(self, word: str, everywhere: bool) -> None:
         """Say where the selected bows lie or how much bow they take, here or wherever it is like

@@ -40,6 +40,7 @@ def _section_menu() -> Menu:
         (
             _note("&Begin a section here, or of the selected notes", "B",
                   lambda s: s.sections.begin_here()),
+            _note("&Select it", "Shift+S", lambda s: s.choose_section()),
             _note("&Join to the section before", "J", lambda s: s.sections.join()),
             _note("&Name it …", "N", lambda s: s.sections.name()),
             _note("&Figure of the selected notes", "F", lambda s: s.sections.figure()),
@@ -70,7 +71,7 @@ def _note_menu() -> Menu:
             _note(
                 "C&orrect here only, or wherever it is like this",
                 "O",
-                lambda s: s.commands.switch_everywhere(),
+                lambda s: s.switch_everywhere(),
             ),
             _note("Start nearer the frog", "[", lambda s: s.commands.nudge(start=-2)),
             _note("Start nearer the tip", "]", lambda s: s.commands.nudge(start=2)),

@@ -129,11 +129,13 @@ class NotePanel(QScrollArea):
         self.sentence = label("sentence", wrap=True)
         self.numbers = label("muted", wrap=True)
         self.pins = label("pins", wrap=True)
+        self.alike = label("muted", wrap=True)
         self.why_head = label("section", "WHY")
         self.why = label("why", wrap=True)
         self.why.setTextFormat(Qt.TextFormat.RichText)
         self.else_head = label("section", "OR ELSE")
-        for widget in (self.title, self.subtitle, self.bow, self.sentence, self.numbers, self.pins):
+        for widget in (self.title, self.subtitle, self.bow, self.sentence, self.numbers, self.pins,
+                       self.alike):  # fmt: skip
             self._layout.addWidget(widget)
         self._layout.addSpacing(8)
         self._layout.addWidget(self.why_head)
@@ -187,6 +189,14 @@ class NotePanel(QScrollArea):
         self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
         self.pins.setVisible(pin is not None)
         self.why.setText(_bulleted([r.text for r in reasons_for(plan, index)]))
+
+    def show_alike(self, bars: str, *, everywhere: bool) -> None:
+        """Where else a correction is meant, before it is made."""
+        self.alike.setVisible(bool(bars))
+        if everywhere:
+            self.alike.setText(f"Meant in {bars} too, which are alike  (O: here only)")
+        else:
+            self.alike.setText(f"Meant here only, not in {bars}  (O: there too)")
 
     def show_alternatives(self, plan: Plan, index: int) -> None:
         """List what else could be done at a note, with what it would cost."""

@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from functools import partial
-
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from plectrum.core.advice.reasons import bars_words
-from plectrum.core.advice.sound_faults import Cause
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import note_sentence
-from plectrum.core.document.choices import Choices, Join
-from plectrum.core.planning.plan import Alternative, Plan
-from plectrum.core.planning.rules import CELLS_N
-from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
+from plectrum.core.document.choices import Choices
+from plectrum.core.planning.plan import Plan
+from plectrum.ui.bowing.commands import NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.place_menu import PlaceMenu
@@ -24,6 +19,7 @@ from plectrum.ui.bowing.playhead import Playhead
 from plectrum.ui.bowing.remedy_finder import RemedyFinder
 from plectrum.ui.bowing.section_commands import SectionCommands
 from plectrum.ui.bowing.things_list import ThingsList
+from plectrum.ui.bowing.trying import Trying
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.score_view import ScoreView
@@ -44,14 +40,13 @@ class BowingScreen(Screen):
         self.channel = desk.engraver.channel("bowing")
         self.selected = 0
         self.anchor = 0
-        self._tried_n = 0
         self._stale = True
         self._behind = False
-        self._dragging = False
         self._panel_soon = QTimer(self, singleShot=True, interval=PANEL_MS)
         self._panel_soon.timeout.connect(self._show_panel)
         self._parts: tuple[str, ...] = ()
         self.commands = NoteCommands(self.session, self.selection, self.message.emit)
+        self.trying = Trying(self.session, self.commands, lambda: self.selected, self.message.emit)
         self.sections = SectionCommands(self.session, self.selection, self.message.emit, self)
         self.trial_banner = label("trial", wrap=True)
         self.nothing = label("banner", NOTHING, wrap=True)
@@ -100,10 +95,11 @@ class BowingScreen(Screen):
         self.view.note_clicked.connect(self.select)
         self.view.section_moved.connect(self.sections.move)
         self.view.section_opened.connect(self._name_section)
-        self.view.end_dragged.connect(self._drag_end)
-        self.view.drag_ended.connect(self._drag_done)
-        self.panel.alternative_chosen.connect(self._try)
-        self.panel.faults.applied.connect(self._apply_cause)
+        self.view.section_chosen.connect(self.choose_section)
+        self.view.end_dragged.connect(self.trying.drag)
+        self.view.drag_ended.connect(self.trying.drag_done)
+        self.panel.alternative_chosen.connect(self.trying.one)
+        self.panel.faults.applied.connect(self.trying.apply_cause)
         self.things.note_wanted.connect(self.select)
         self.things.mend_wanted.connect(self.session.mend)
         self.remedies = RemedyFinder(self.session.failed.emit, self)
@@ -222,7 +218,7 @@ class BowingScreen(Screen):
         trial, plan = self.session.trial, self.session.shown_plan
         if plan is None:
             return
-        self.trial_banner.setVisible(trial is not None and not self._dragging)
+        self.trial_banner.setVisible(trial is not None and not self.trying.dragging)
         if trial is not None:
             where = bars_words(trial.bars) if trial.bars else "nothing else"
             self.trial_banner.setText(
@@ -270,9 +266,29 @@ class BowingScreen(Screen):
             return
         first, last = self.selection()
         self.panel.show_note(plan, self.selected, base)
+        self._show_alike()
         self.view.setAccessibleDescription(path_words(plan, first, last))
 
+    def _show_alike(self) -> None:
+        """The places a correction is meant in too, in words and framed in the music."""
+        wide = self.commands.everywhere
+        self.panel.show_alike(self.commands.bars_like(), everywhere=wide)
+        places = self.commands.places_like() if wide and not self.comparing else []
+        self.view.show_alike([(place[0], place[-1]) for place in places])
+
     # selecting
+
+    def switch_everywhere(self) -> None:
+        """Whether corrections are meant for all places that are alike, or for one alone."""
+        self.commands.switch_everywhere()
+        self._show_alike()
+
+    def choose_section(self, key: str = "") -> None:
+        """Select a section's notes: of the one with this key, or that the selected note is in."""
+        section = self.sections.named(key) if key else self.sections.here()
+        if section is not None:
+            self.select(section.first_note)
+            self.select(section.last_note, extend=True)
 
     def say_place(self) -> None:
         """The words for where and how much, at the selected notes."""
@@ -286,9 +302,7 @@ class BowingScreen(Screen):
         self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))
 
     def _name_section(self, key: str) -> None:
-        document = self.session.document
-        found = (s for s in (document.form if document is not None else ()) if s.key == key)
-        self.sections.name(next(found, None))
+        self.sections.name(self.sections.named(key))
 
     def _back_soon(self) -> None:
         QTimer.singleShot(0, self, self._back_to_music)
@@ -368,10 +382,9 @@ class BowingScreen(Screen):
 
     def _let_go(self) -> bool:
         """What Esc ends: a drag, a trial, the playhead, comparing, or a selection of several."""
-        if self._dragging:
+        if self.trying.dragging:
             self.view.cancel_drag()
-            self._dragging = False
-            self.session.drop_trial()
+            self.trying.cancel()
             return True
         if self.session.drop_trial():
             return True
@@ -386,63 +399,9 @@ class BowingScreen(Screen):
             return True
         return False
 
-    # trying
-
     def try_next(self) -> None:
         """Try the alternatives of the selected note in turn, cheapest first."""
-        possible = [b.alternative for b in self.panel.buttons if b.isEnabled()]
-        if not possible:
-            self.message.emit("There is nothing else to try on this note.")
-            return
-        self._tried_n = self._tried_n + 1 if self.session.trial is not None else 0
-        self._try(possible[self._tried_n % len(possible)])
-
-    def _try(self, alternative: Alternative) -> None:
-        plan = self.session.shown_plan
-        there = plan is not None and self.selected < len(plan.notes)
-        unit = plan.unit_of(self.selected) if there and plan is not None else None
-        if unit is not None:
-            text = _said(alternative)
-            self.session.try_alternative(unit, alternative.direction, alternative.join, text)
-
-    def _apply_cause(self, cause: Cause) -> None:
-        """Take a remedy of the fault finder into the plan: a lane, or so much bow."""
-        plan = self.session.plan
-        unit = plan.unit_of(self.selected) if plan is not None else None
-        if plan is None or unit is None:
-            return
-        if cause.lane is not None:
-            self.commands.lane(cause.lane)
-        elif cause.speed_mm_s is not None:
-            moving_s = plan.units[unit].moving_s
-            cells = round(cause.speed_mm_s * moving_s / plan.choices.bow.hair_mm * CELLS_N)
-            note_id = plan.head_of(unit).id
-            length = min(CELLS_N, max(1, cells))
-            self.session.repin({note_id: partial(replace, length_cells=length)}, "length of bow")
-
-    # dragging the ends of a stroke
-
-    def _drag_end(self, unit: int, at_start: bool, cell: int) -> None:
-        """Plan with the end of a stroke where the mouse is."""
-        plan, document = self.session.plan, self.session.document
-        if plan is None or document is None:
-            return
-        self._dragging = True
-        step, head = plan.steps[unit], plan.head_of(unit)
-        pin = self.session.pin_of(head.id)
-        if at_start:
-            pin = replace(pin, start_cell=cell)
-        else:
-            way = 1 if step.direction == 0 else -1
-            length = max(1, (cell - step.start) * way)
-            pin = replace(pin, start_cell=step.start, length_cells=length)
-        self.session.try_choices(document.choices.with_pin(head.id, pin), "drag the bow")
-
-    def _drag_done(self, moved: bool) -> None:
-        if self._dragging and moved:
-            self._dragging = False
-            self.session.keep_trial_when_ready()
-        self._dragging = False
+        self.trying.next([b.alternative for b in self.panel.buttons if b.isEnabled()])
 
     # playing, comparing
 
@@ -508,9 +467,3 @@ def path_words(plan: Plan, first: int, last: int) -> str:
         names = " and ".join(p.spoken for p in note.pitches)
         said.append(f"{note.place}, {names}: {bow}")
     return " ".join(said)
-
-
-def _said(alternative: Alternative) -> str:
-    if alternative.join in (Join.HOOK, Join.RETAKE):
-        return f"{JOIN_TEXT[alternative.join]}, then {alternative.direction}"
-    return f"{alternative.direction}-bow"

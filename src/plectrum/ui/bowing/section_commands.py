@@ -49,7 +49,7 @@ class SectionCommands:
     def name(self, section: Section | None = None) -> None:
         """Ask for the name of a section or figure, of the one at the selected note if none is
         given."""
-        section = section or self._here()
+        section = section or self.here()
         if section is None:
             self._say("There is no section here to name.")
             return
@@ -70,7 +70,7 @@ class SectionCommands:
 
     def take_away(self) -> None:
         """The figure at the selected note, or else its section, is one no more."""
-        section = self._here()
+        section = self.here()
         if section is None:
             self._say("There is no section here to take away.")
             return
@@ -90,7 +90,13 @@ class SectionCommands:
         document = self._session.document
         return () if document is None else document.sections
 
-    def _here(self) -> Section | None:
+    def named(self, key: str) -> Section | None:
+        """The section or figure of a key."""
+        document = self._session.document
+        form = document.form if document is not None else ()
+        return next((s for s in form if s.key == key), None)
+
+    def here(self) -> Section | None:
         """The smallest section or figure that holds the selected note."""
         document, (first, _) = self._session.document, self._selection()
         holding = [

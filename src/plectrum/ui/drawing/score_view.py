@@ -20,6 +20,7 @@ from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
 
 FLASH_MS = 1600
+STILL = 4.0  # a letter that is moved by less is chosen
 GRIP = 9.0  # how near the mouse must be to the end of a stroke to take hold of it
 
 
@@ -41,6 +42,7 @@ class ScoreView(SystemsView[SystemItem]):
     drag_ended = Signal(bool)
     section_moved = Signal(str, int)
     section_opened = Signal(str)
+    section_chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -50,6 +52,8 @@ class ScoreView(SystemsView[SystemItem]):
         self.rows: tuple[PathRow, ...] = ()
         self.form: tuple[Section, ...] = ()
         self._letter: Letter | None = None
+        self._pressed_at = QPointF()
+        self._like: list[tuple[int, int]] = []
         self._selection: tuple[int, int] | None = None
         self._drag: Handle | None = None
         self._dragged_cell = -1
@@ -62,6 +66,7 @@ class ScoreView(SystemsView[SystemItem]):
 
     def item_added(self, item: SystemItem) -> None:
         item.set_selected(self._selection)
+        item.set_alike(self._like)
         if self._selection is not None and item.holds(self._selection[0]):
             self.reveal(self._selection[0])
 
@@ -110,6 +115,12 @@ class ScoreView(SystemsView[SystemItem]):
             item.set_selected(self._selection)
         self.reveal(focus)
 
+    def show_alike(self, places: list[tuple[int, int]]) -> None:
+        """Frame places that are like the selected one, faintly."""
+        self._like = places
+        for item in self.items_by_system:
+            item.set_alike(places)
+
     def clear_selection(self) -> None:
         self._selection = None
         for item in self.items_by_system:
@@ -151,6 +162,7 @@ class ScoreView(SystemsView[SystemItem]):
         if event.button() == Qt.MouseButton.LeftButton:
             self._letter = self.letter_at(at)
             if self._letter is not None:
+                self._pressed_at = event.position()
                 event.accept()
                 return
             self._drag = self.handle_at(at)
@@ -194,7 +206,10 @@ class ScoreView(SystemsView[SystemItem]):
         if self._letter is not None:
             letter, self._letter = self._letter, None
             note = self._note_at(self.mapToScene(event.position().toPoint()))
-            if note is not None and note != letter.section.first_note:
+            moved = (event.position() - self._pressed_at).manhattanLength() > STILL
+            if not moved:
+                self.section_chosen.emit(letter.section.key)
+            elif note is not None and note != letter.section.first_note:
                 self.section_moved.emit(letter.section.key, note)
         if self._drag is not None:
             self._drag = None

@@ -80,6 +80,7 @@ class SystemItem(EngravedItem):
         self.strips = tuple(strips)
         self._form = form
         self.selected: tuple[int, int] | None = None
+        self.alike: tuple[tuple[int, int], ...] = ()
         self.changed_bars: frozenset[int] = frozenset()
         self.playhead_x: float | None = None
         self._timelines: dict[str, SystemTimeline] = {}
@@ -222,6 +223,13 @@ class SystemItem(EngravedItem):
     def set_selected(self, notes: tuple[int, int] | None) -> None:
         if notes != self.selected:
             self.selected = notes
+            self.update()
+
+    def set_alike(self, places: Sequence[tuple[int, int]]) -> None:
+        """Runs of notes that are like the selected ones."""
+        here = tuple(p for p in places if any(p[0] <= n <= p[1] for n in self.timeline.notes))
+        if here != self.alike:
+            self.alike = here
             self.update()
 
     def set_changed_bars(self, bars: frozenset[int]) -> None:
@@ -383,15 +391,22 @@ class SystemItem(EngravedItem):
             )
 
     def _paint_selection(self, painter: QPainter) -> None:
-        if self.selected is None:
-            return
-        first, last = self.selected
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme.colours().accent, 1.0, Qt.PenStyle.DotLine))
+        for place in self.alike:
+            self._paint_frame(painter, place)
+        if self.selected is not None:
+            painter.setPen(QPen(theme.colours().accent, 1.6))
+            painter.setBrush(theme.colours().accent_wash)
+            self._paint_frame(painter, self.selected)
+
+    def _paint_frame(self, painter: QPainter, notes: tuple[int, int]) -> None:
+        """A frame round the notes of a run that are on this line."""
+        first, last = notes
         rects = [self.note_rect(s.note) for s in self.timeline.segments if first <= s.note <= last]
         if not rects:
             return
         whole = rects[0]
         for rect in rects[1:]:
             whole = whole.united(rect)
-        painter.setPen(QPen(theme.colours().accent, 1.6))
-        painter.setBrush(theme.colours().accent_wash)
         painter.drawRoundedRect(whole.adjusted(0, 4, 0, 4), 6, 6)
