@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from tests.tunes import tune_xml
 from tests.ui.conftest import wait_planned
 
 
@@ -110,3 +111,15 @@ def test_a_place_by_the_command_palette(qtbot, violin):
     wait_planned(qtbot, violin)
     assert violin.settings.screen == "bowing"
     assert inside(violin, range(1, 5), 0.5, 1.0)
+
+
+def test_a_place_said_of_plucked_notes_is_refused_in_words(qtbot, opened, tmp_path):
+    path = tmp_path / "plucked.musicxml"
+    path.write_bytes(tune_xml("A4! B4! C#5! D5!|A4*4"))
+    window = opened(path)
+    screen = window.screen_of("bowing")
+    screen.select(1)
+    for word in ("upper-half", "frog", "growing", "stay", "tiny"):
+        screen.commands.say_place(word, True)
+        assert "plucked" in window.statusBar().currentMessage()
+    assert not window.session.document.choices.pins

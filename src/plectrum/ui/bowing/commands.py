@@ -140,6 +140,8 @@ class NoteCommands:
         """Say where the selected bows lie or how much bow they take, here or wherever it is like
         this."""
         heads = [note for _, note in self._heads()]
+        if not heads:
+            return
         word = inside_of(word, len(heads), len(self._selected()))
         words = zip(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)), strict=True)
         changes = {
