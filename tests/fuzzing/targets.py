@@ -54,6 +54,12 @@ from plectrum.core.player.records import (
     named_as_json,
     named_from_file,
 )
+from plectrum.core.practice.exercises.catalogue import made_of
+from plectrum.core.practice.exercises.model import (
+    exercise_bytes,
+    exercise_from_bytes,
+    shipped,
+)
 from plectrum.core.practice.programme import programme_of
 from plectrum.core.score.reading import abc
 from plectrum.core.score.reading.opening import open_score
@@ -81,6 +87,10 @@ def _open(data: bytes, luck: random.Random) -> object:
         plan_as_json(document, plan)
         programme_of(document, plan, DAY)
     return document
+
+
+def _exercise(data: bytes, _luck: random.Random) -> object:
+    return made_of(exercise_from_bytes(data, "foreign"), Choices.default("violin"))
 
 
 def _abc(data: bytes, luck: random.Random) -> object:
@@ -245,6 +255,10 @@ TARGETS = (
     Target(
         "measurements", "csv", lambda d, _: measured_from_csv(d, "foreign", STUDENTS),
         lambda: [CSV],
+    ),
+    Target(
+        "exercise", "json", _exercise,
+        lambda: [exercise_bytes(row) for row in list(shipped().values())[:4]],
     ),
     Target("sensor", "lines", _sensor, lambda: [LINES]),
 )  # fmt: skip

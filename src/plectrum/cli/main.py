@@ -25,6 +25,7 @@ COMMANDS = {
     "sensor": "play a plan as a tracked bow would, line by line",
     "handout": "write the page for the student as a PDF file",
     "study": "write one step of practice of some bars as a score, with its bowing",
+    "exercise": "an exercise without a tune, as a page, a score or sound",
     "bowing": "learn your own bowing from plans that you have kept",
     "demo": "open the window with the demo pieces",
     "open": "open the window, with a file if one is named; the same as no command",

@@ -71,7 +71,7 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         several_players: `--player` may be given more than once.
     """
     add_file(parser)
-    _add_who(parser, several_players)
+    add_who(parser, several_players)
     _add_school(parser)
     parser.add_argument(
         "--tempo",
@@ -102,7 +102,7 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
     )
 
 
-def _add_who(parser: ArgumentParser, several_players: bool) -> None:
+def add_who(parser: ArgumentParser, several_players: bool = False) -> None:
     """Instrument, its size, and who plays it."""
     parser.add_argument(
         "--instrument",
@@ -204,6 +204,16 @@ def _bowing_in(file: str) -> OwnBowing:
     from plectrum.core.player.records import bowing_from_json
 
     return bowing_from_json(read_file(Path(file)), shown_name(file))
+
+
+def choices_asked_for(arguments: Namespace, instrument: str) -> Choices:
+    """The choices for an instrument without a tune: who plays it, and its size."""
+    choices = Choices.default(instrument)
+    if arguments.player is not None:
+        choices = replace(choices, player=player_named(arguments.player))
+    if arguments.size is not None:
+        choices = replace(choices, bow=Bow.sized(instrument, arguments.size))
+    return choices
 
 
 def read_input(file: str) -> tuple[bytes, str]:

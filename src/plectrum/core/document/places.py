@@ -135,12 +135,16 @@ def _placed(place: str, bow: Bow, usable: tuple[float, float]) -> Span:
         return Span(low=first, high=last)
     if ".." in place:
         start, _, end = place.partition("..")
-        return Span(start=_mark(start, bow, usable), end=_mark(end, bow, usable))
-    return Span(start=_mark(place.removeprefix("at "), bow, usable))
+        return Span(start=mark_on(start, bow, usable), end=mark_on(end, bow, usable))
+    return Span(start=mark_on(place.removeprefix("at "), bow, usable))
 
 
-def _mark(name: str, bow: Bow, usable: tuple[float, float]) -> float:
-    """A mark of the bow, or one of its ends as far as the player goes."""
+def mark_on(name: str, bow: Bow, usable: tuple[float, float]) -> float:
+    """A mark of the bow, or one of its ends as far as the player goes.
+
+    Raises:
+        ChoiceError: there is no such mark, or the player does not come there.
+    """
     low, high = usable
     name = name.strip()
     if name in ("frog", "tip"):

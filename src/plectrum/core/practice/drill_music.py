@@ -124,7 +124,7 @@ def _pin(
         join = Join.TURN if before.direction is not step.direction else Join.HOOK
         if before.end is not None and abs(before.end - start) > 0.5 / CELLS_N:
             join = None
-    cells = max(LEAST_CELLS, round(abs(end - start) * CELLS_N))
+    cells = max(LEAST_CELLS, abs(round(end * CELLS_N) - round(start * CELLS_N)))
     return Pin(
         direction=step.direction,
         join=join,

@@ -1,0 +1,135 @@
+"""`plectrum exercise`: an exercise without a tune, as a page, a score, sound, or its own file."""
+
+from __future__ import annotations
+
+import os
+from argparse import ArgumentParser, Namespace
+from datetime import date
+from pathlib import Path
+
+from plectrum.cli.options import add_who, between, choices_asked_for, write_output
+from plectrum.core.document.document import Document
+from plectrum.core.errors import ChoiceError
+from plectrum.core.files.exports import plan_as_musicxml
+from plectrum.core.incoming.files import read_file
+from plectrum.core.incoming.numbers import decimal
+from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.plain_text import one_line
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
+from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes
+from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES, Asked
+
+SOUNDS = {".wav", ".mid", ".midi"}
+
+
+def add_options(parser: ArgumentParser) -> None:
+    parser.add_argument("name", nargs="?", metavar="NAME", help="of the list, or a file FILE.json")
+    parser.add_argument("--list", action="store_true", help="a line each: name and what for")
+    add_who(parser)
+    parser.add_argument("--strings", metavar="G,D,G-D", help="names, neighbours, each or pairs")
+    parser.add_argument("--part", metavar="WHERE", help="whole, upper-half … or MARK..MARK")
+    parser.add_argument("--counts", metavar="PLAY+LOOK", help="beats to play, and to look")
+    parser.add_argument("--times", type=between(int, 1, 40), help="on each string")
+    parser.add_argument("--day", type=between(int, 1, 400), default=1, help="of practice")
+    parser.add_argument("--key", default="", help="of a pattern: D, Bb, A minor")
+    parser.add_argument("--octaves", type=between(int, 1, MOST_OCTAVES), default=1)
+    parser.add_argument(
+        "--bow-notes", type=between(int, 1, MOST_BOW_NOTES), default=1, help="notes in a bow"
+    )
+    parser.add_argument("--rhythm", default="long", help="on every pitch: long short short")
+    parser.add_argument("--fingers", default="", help="on each string: 0 1 2 3")
+    parser.add_argument("--tempo", type=between(float, 20, 240), default=72.0, metavar="BPM")
+    endings = ".pdf .svg .musicxml .wav .mid .json"
+    parser.add_argument(
+        "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
+    )
+
+
+def run(arguments: Namespace) -> None:
+    if arguments.list or arguments.name is None:
+        for row in listed():
+            print(f"{row.name:<20} {row.title}: {row.purpose}")
+        return
+    made = _made(arguments)
+    output = Path(arguments.output)
+    suffix = output.suffix.lower()
+    if suffix == ".json":
+        if made.exercise is None:
+            raise ChoiceError(f"{arguments.name} has no file of its own")
+        write_output(arguments.output, exercise_bytes(made.exercise))
+    elif suffix in (".pdf", ".svg"):
+        _page(made, output)
+    elif suffix in SOUNDS:
+        _sound(made, output)
+    elif suffix in (".musicxml", ".xml"):
+        document = _music_of(made)
+        write_output(arguments.output, plan_as_musicxml(document, plan_of(document)))
+    elif arguments.output == "-":
+        write_output("-", _described(made).encode())
+    else:
+        raise ChoiceError(f"{one_line(output.name, 40)!r} has no ending known here",
+                          remedy="Use .pdf, .svg, .musicxml, .wav, .mid or .json")  # fmt: skip
+
+
+def _made(arguments: Namespace) -> Made:
+    name = arguments.instrument or instrument_names()[0]
+    choices = choices_asked_for(arguments, name)
+    play, look = _counts(arguments.counts)
+    changes = Changes(arguments.strings, arguments.part, play, look, arguments.times)
+    asked = Asked(arguments.key, arguments.octaves, arguments.bow_notes, arguments.rhythm,
+                  arguments.fingers, arguments.tempo)  # fmt: skip
+    if arguments.name.lower().endswith(".json"):
+        path = Path(arguments.name)
+        own = exercise_from_bytes(read_file(path), path.name)
+        return made_of(own, choices, changes, arguments.day)
+    return exercise_named(arguments.name, choices, changes, asked, arguments.day)
+
+
+def _counts(text: str | None) -> tuple[float | None, float | None]:
+    """ "2+4" as beats to play and to look; either alone leaves the other."""
+    if text is None:
+        return None, None
+    play, plus, look = text.partition("+")
+    found = decimal(play), decimal(look) if plus else None
+    if found[0] is None or (plus and found[1] is None):
+        raise ChoiceError(f"{one_line(text, 20)!r} is no count", remedy="Write 2+4, or 4")
+    return found
+
+
+def _music_of(made: Made) -> Document:
+    if made.document is None:
+        raise ChoiceError(f"{made.title} is done without a string", remedy="Ask for no file")
+    return made.document
+
+
+def _page(made: Made, output: Path) -> None:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from plectrum.core.practice.handout import HandoutOptions, Picture, Words
+    from plectrum.ui.handout.command import write_handout
+
+    options = HandoutOptions(picture=Picture.BOWS, words=Words.NONE, watch=False, steps=False)
+    write_handout(output, [_music_of(made)], options, date.today())
+
+
+def _sound(made: Made, output: Path) -> None:
+    from plectrum.core.atomic import write_atomically
+    from plectrum.core.files.midi_export import performance_as_midi
+    from plectrum.core.playing.performance import Performance, Rehearsal
+    from plectrum.core.sound.render import Renderer
+    from plectrum.core.sound.wav import write_wav
+
+    played = Performance(plan_of(_music_of(made)), Rehearsal(kind=made.kind))
+    if output.suffix.lower() == ".wav":
+        write_wav(output, Renderer(played).blocks())
+    else:
+        write_atomically(output, performance_as_midi(played, made.title))
+
+
+def _described(made: Made) -> str:
+    lines = [made.title, f"{made.seconds:.0f} s"]
+    if made.drill is not None:
+        lines += [made.drill.what, f"Good when: {made.drill.good}.", ""]
+        lines += [f"{step.seconds:5.1f} s  {step.text}" for step in made.drill.steps]
+        lines += ["", made.drill.caution]
+    return "\n".join(lines) + "\n"

@@ -1,0 +1,131 @@
+"""Every exercise by its name: rows of the model, patterns of notes, and what is computed for a
+player; each as a tune like any other."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from plectrum.core.document.choices import Choices
+from plectrum.core.document.document import Document
+from plectrum.core.errors import ChoiceError
+from plectrum.core.plain_text import one_line
+from plectrum.core.playing.performance import Kind
+from plectrum.core.practice.catalogue import DRILLS, Setting
+from plectrum.core.practice.drill_music import drill_document, has_music
+from plectrum.core.practice.drills import Drill
+from plectrum.core.practice.exercises.model import Changes, Exercise, Moves, shipped
+from plectrum.core.practice.exercises.patterns import PATTERNS, Asked, pattern_document
+from plectrum.core.practice.exercises.steps import drill_of
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A line of the list of exercises."""
+
+    name: str
+    title: str
+    purpose: str
+
+
+@dataclass(frozen=True)
+class Made:
+    """An exercise for one player.
+
+    Attributes:
+        document: as a tune; None where nothing is done on a string. drill: its steps; None for a
+            pattern of notes. exercise: the row it is made of, None for what is computed.
+        kind: how it is played: silently where nothing sounds.
+    """
+
+    title: str
+    document: Document | None
+    drill: Drill | None = None
+    exercise: Exercise | None = None
+    kind: Kind = Kind.WRITTEN
+
+    @property
+    def seconds(self) -> float:
+        """How long it takes."""
+        if self.drill is not None:
+            return self.drill.seconds
+        notes = self.document.part.notes if self.document is not None else ()
+        return notes[-1].end_s if notes else 0.0
+
+
+_COMPUTED = {
+    "longest-bow": "slow bow, for this player",
+    "placements": "setting down at frog and tip",
+    "silent-rolls": "all string levels",
+    "arcs": "arm over all strings and back",
+    "slow-crossing": "one slow bow over all strings",
+    "level-calls": "levels called at random",
+    "hooked-bows": "figures of hooked bows",
+    "bow-amounts": "much and little bow",
+    "hand-exercise": "strength of the hand",
+    "bow-care": "tighten, loosen, look",
+}
+
+
+def listed() -> Iterator[Listed]:
+    """All exercises, those of the model first."""
+    for row in shipped().values():
+        yield Listed(row.key, row.title, row.purpose)
+    for name, (title, purpose, _) in PATTERNS.items():
+        yield Listed(name, title, purpose)
+    for name, purpose in _COMPUTED.items():
+        yield Listed(name, DRILLS[name].title, purpose)
+
+
+def exercise_named(
+    name: str, choices: Choices, changes: Changes, asked: Asked, day: int = 1
+) -> Made:
+    """An exercise by its name.
+
+    Args:
+        changes: what is asked otherwise of a row. asked: what a pattern is to be.
+        day: of practice, for what grows.
+
+    Raises:
+        ChoiceError: no such exercise, or it cannot be as asked.
+    """
+    rows = shipped()
+    if name in rows:
+        return made_of(rows[name], choices, changes, day)
+    if changes != Changes() and (name in PATTERNS or name in _COMPUTED):
+        raise ChoiceError(
+            f"{name} has no strings, part, counts or times to choose",
+            remedy="Leave these options out",
+        )
+    if name in PATTERNS:
+        document = pattern_document(name, choices, asked)
+        return Made(document.title, document)
+    if name in _COMPUTED:
+        kind = DRILLS[name]
+        values = {"day": float(day)} if name == "hand-exercise" else {}
+        return _made(kind.make(Setting.of(choices), values), choices)
+    names = ", ".join(row.name for row in listed())
+    raise ChoiceError(f"there is no exercise {one_line(name, 40)!r}", remedy=f"There are {names}")
+
+
+def made_of(
+    exercise: Exercise, choices: Choices, changes: Changes | None = None, day: int = 1
+) -> Made:
+    """A row, or a teacher's own exercise, for a player on a practice day.
+
+    Raises:
+        ChoiceError: it cannot be as asked, or not on this instrument.
+    """
+    wanted = (changes or Changes()).made_in(exercise).on_day(day)
+    made = _made(drill_of(wanted, Setting.of(choices)), choices)
+    kind = made.kind if wanted.moves is Moves.SOUND else Kind.SILENT
+    return replace(made, exercise=wanted, kind=kind)
+
+
+def _made(drill: Drill, choices: Choices) -> Made:
+    document = drill_document(drill, choices) if has_music(drill) else None
+    sounds = any(step.direction is not None for step in drill.steps)
+    if document is not None:
+        letter = f"{drill.what}\nGood when: {drill.good}." if drill.good else drill.what
+        document = document.with_homework(replace(document.homework, letter=letter))
+    return Made(drill.name, document, drill, None, Kind.WRITTEN if sounds else Kind.SILENT)
