@@ -20,6 +20,7 @@ from pathlib import Path
 from subprocess import CompletedProcess, TimeoutExpired
 from tempfile import TemporaryDirectory
 
+from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.exports import plan_as_json
