@@ -44,7 +44,7 @@ class Desk(QObject):
 
         Args:
             settings: what is remembered between runs.
-            players: folder of named players; the teacher's own bowing is kept beside it.
+            players: folder of named players; the teacher's own bowing and exercises lie beside it.
             log: the log's file.
         """
         super().__init__(parent)
@@ -52,6 +52,7 @@ class Desk(QObject):
         self.session = Session(self)
         self.shelf = PlayerShelf(players)
         self.bowing_path = players.parent / "my-bowing.json"
+        self.exercises_path = players.parent / "exercises"
         self.engraver = EngravingClient(self)
         self.log = LogLink(log, self.session, self)
         self.log.failed.connect(self.session.failed)

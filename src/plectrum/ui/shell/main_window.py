@@ -162,6 +162,7 @@ class MainWindow(QMainWindow):
         self.welcome.open_wanted.connect(lambda: opening.ask_open())
         self.welcome.type_wanted.connect(opening.new_tune)
         self.welcome.paste_wanted.connect(opening.paste_abc)
+        self.welcome.exercise_wanted.connect(opening.new_exercise)
         self.welcome.path_wanted.connect(lambda path: opening.open_path(path))
 
     # the screens

@@ -119,6 +119,7 @@ class Menus(QObject):
             [
                 ("&Type a new tune", "Ctrl+N", window.opening.new_tune),
                 ("&Open …", "Ctrl+O", window.opening.ask_open),
+                ("E&xercise without a tune …", "Ctrl+Shift+N", window.opening.new_exercise),
                 ("Paste A&BC …", "Ctrl+Shift+V", window.opening.paste_abc),
                 ("&Save", "Ctrl+S", window.saving.save),
                 ("Save &as …", "Ctrl+Shift+S", window.saving.save_as),

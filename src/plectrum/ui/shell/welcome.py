@@ -20,6 +20,7 @@ class Welcome(QWidget):
     open_wanted = Signal()
     type_wanted = Signal()
     paste_wanted = Signal()
+    exercise_wanted = Signal()
     path_wanted = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -40,9 +41,13 @@ class Welcome(QWidget):
         self.type_button.clicked.connect(self.type_wanted)
         self.paste_button = QPushButton("&Paste ABC …")
         self.paste_button.clicked.connect(self.paste_wanted)
+        self.exercise_button = QPushButton("&Exercise without a tune …")
+        self.exercise_button.clicked.connect(self.exercise_wanted)
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
-        for button in (self.open_button, self.type_button, self.paste_button):
+        for button in (
+            self.open_button, self.type_button, self.paste_button, self.exercise_button
+        ):  # fmt: skip
             buttons.addWidget(button)
         for widget in (title, hint):
             self._column.addWidget(widget, 0, Qt.AlignmentFlag.AlignHCenter)

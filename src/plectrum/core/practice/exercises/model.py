@@ -158,9 +158,9 @@ def exercise_of(raw: Any, name: str) -> Exercise:
         return Exercise.model_validate(raw)
     except ValidationError as error:
         fault = error.errors()[0]
-        where = ".".join(map(str, fault["loc"])) or "the file"
+        where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
         raise ChoiceError(
-            f"{one_line(name, 60)} is no exercise ({where}: {fault['msg']})",
+            f"{one_line(name, 60)} is no exercise ({where}: {one_line(fault['msg'], 200)})",
             remedy="Begin from one written with -o NAME.json",
         ) from error
 

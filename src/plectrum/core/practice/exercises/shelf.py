@@ -1,0 +1,46 @@
+"""A teacher's own exercises, one file each in a folder."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.errors import PlectrumError
+from plectrum.core.incoming.files import read_file
+from plectrum.core.plain_text import shown_name
+from plectrum.core.practice.exercises.model import Exercise, exercise_bytes, exercise_from_bytes
+
+
+class ExerciseShelf:
+    """Own exercises in a folder; a file that cannot be used is left alone and said."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def all(self) -> tuple[list[Exercise], list[str]]:
+        """The exercises by title, and a line for every file that cannot be used."""
+        found, faults = [], []
+        for path in sorted(self.folder.glob("*.json")):
+            try:
+                found.append(exercise_from_bytes(read_file(path), shown_name(path)))
+            except PlectrumError as error:
+                faults.append(str(error))
+        return sorted(found, key=lambda e: e.title.lower()), faults
+
+    def keep(self, exercise: Exercise) -> Path:
+        """Write an exercise, over one of the same title.
+
+        Raises:
+            PlectrumError: it cannot be written.
+        """
+        self.folder.mkdir(parents=True, exist_ok=True)
+        path = self.folder / f"{key_of_title(exercise.title)}.json"
+        write_atomically(path, exercise_bytes(exercise))
+        return path
+
+
+def key_of_title(title: str) -> str:
+    """A key for a title: "Two strings, slow" is "two-strings-slow"."""
+    key = re.sub(r"[^a-z0-9]+", "-", title.lower()).strip("-")[:38]
+    return key if re.match(r"[a-z]", key) and len(key) > 1 else f"own-{key or 'exercise'}"[:40]
