@@ -61,6 +61,12 @@ from plectrum.core.practice.exercises.model import (
     exercise_from_bytes,
     shipped,
 )
+from plectrum.core.practice.exercises.routine import (
+    planned_items,
+    routine_bytes,
+    routine_from_bytes,
+    shipped_routines,
+)
 from plectrum.core.practice.programme import programme_of
 from plectrum.core.score.reading import abc
 from plectrum.core.score.reading.opening import open_score
@@ -260,6 +266,11 @@ TARGETS = (
     Target(
         "exercise", "json", _exercise,
         lambda: [exercise_bytes(row) for row in list(shipped().values())[:4]],
+    ),
+    Target(
+        "routine", "json",
+        lambda d, _: planned_items(routine_from_bytes(d, "foreign"), Choices.default("violin")),
+        lambda: [routine_bytes(row) for row in shipped_routines().values()],
     ),
     Target("sensor", "lines", _sensor, lambda: [LINES]),
 )  # fmt: skip

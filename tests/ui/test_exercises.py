@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QMenu
 
 from plectrum.core.practice.exercises.catalogue import listed
 from plectrum.core.practice.exercises.shelf import ExerciseShelf, key_of_title
@@ -111,3 +112,23 @@ def test_keys_of_titles():
     assert key_of_title("Two strings, slow") == "two-strings-slow"
     assert key_of_title("12!") == "own-12"
     assert key_of_title("…") == "own-exercise"
+
+
+def test_a_routine_is_saved_from_the_menu_with_nothing_open(qtbot, window, tmp_path, monkeypatch):
+    menu = QMenu()
+    window.routines.fill(menu)
+    titles = [a.text() for a in menu.actions()]
+    assert any("Holiday" in t for t in titles)
+    own = menu.actions()[-1].menu()
+    for action, name in zip(own.actions(), ("page.pdf", "days.ics"), strict=True):
+        target = tmp_path / name
+        monkeypatch.setattr(
+            QFileDialog, "getSaveFileName", lambda *_a, t=target, **_k: (str(t), "")
+        )
+        action.trigger()
+        assert target.stat().st_size > 500
+        assert name in window.statusBar().currentMessage()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: ("/proc/no/x.pdf", ""))
+    with qtbot.waitSignal(window.session.failed):
+        own.actions()[0].trigger()
+    window.error_box.close()

@@ -12,13 +12,13 @@ from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.incoming.files import read_file
-from plectrum.core.incoming.numbers import decimal
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
 from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES, Asked
+from plectrum.core.practice.exercises.routine import counts_of
 
 SOUNDS = {".wav", ".mid", ".midi"}
 
@@ -75,7 +75,7 @@ def run(arguments: Namespace) -> None:
 def _made(arguments: Namespace) -> Made:
     name = arguments.instrument or instrument_names()[0]
     choices = choices_asked_for(arguments, name)
-    play, look = _counts(arguments.counts)
+    play, look = counts_of(arguments.counts)
     changes = Changes(arguments.strings, arguments.part, play, look, arguments.times)
     asked = Asked(arguments.key, arguments.octaves, arguments.bow_notes, arguments.rhythm,
                   arguments.fingers, arguments.tempo)  # fmt: skip
@@ -84,17 +84,6 @@ def _made(arguments: Namespace) -> Made:
         own = exercise_from_bytes(read_file(path), path.name)
         return made_of(own, choices, changes, arguments.day)
     return exercise_named(arguments.name, choices, changes, asked, arguments.day)
-
-
-def _counts(text: str | None) -> tuple[float | None, float | None]:
-    """ "2+4" as beats to play and to look; either alone leaves the other."""
-    if text is None:
-        return None, None
-    play, plus, look = text.partition("+")
-    found = decimal(play), decimal(look) if plus else None
-    if found[0] is None or (plus and found[1] is None):
-        raise ChoiceError(f"{one_line(text, 20)!r} is no count", remedy="Write 2+4, or 4")
-    return found
 
 
 def _music_of(made: Made) -> Document:

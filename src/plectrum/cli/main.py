@@ -26,6 +26,7 @@ COMMANDS = {
     "handout": "write the page for the student as a PDF file",
     "study": "write one step of practice of some bars as a score, with its bowing",
     "exercise": "an exercise without a tune, as a page, a score or sound",
+    "routine": "exercises in their order, as a page, a calendar or sound",
     "bowing": "learn your own bowing from plans that you have kept",
     "demo": "open the window with the demo pieces",
     "open": "open the window, with a file if one is named; the same as no command",

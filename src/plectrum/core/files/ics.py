@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from datetime import UTC, datetime, time, timedelta
 
 from icalendar import Calendar, Event
@@ -24,13 +25,24 @@ def programme_as_ics(
         at: when practice begins, in whatever zone the calendar is in; None for whole days.
         now: the time it is written, for the stamp.
     """
+    return days_as_ics(programme.days, title, programme.players, at, now)
+
+
+def days_as_ics(
+    days: Sequence[Day],
+    title: str,
+    players: tuple[str, ...] = (),
+    at: time | None = None,
+    now: datetime | None = None,
+) -> bytes:
+    """Days of practice, as `programme_as_ics` has them."""
     calendar = Calendar()
     calendar.add("prodid", PRODUCT)
     calendar.add("version", "2.0")
     stamp = now or datetime.now(UTC)
-    for day in programme.days:
+    for day in days:
         if day.entries:
-            calendar.add_component(_event(day, title, programme.players, at, stamp))
+            calendar.add_component(_event(day, title, players, at, stamp))
     data: bytes = calendar.to_ical()
     return data
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
+from typing import Protocol
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.practice.handout import Handout, day_name
+from plectrum.core.practice.handout import day_name
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
 from plectrum.ui.drawing import sign_row
@@ -50,10 +51,23 @@ class Space(Block):
         """Nothing to paint."""
 
 
+class Headed(Protocol):
+    """What the top of a page says."""
+
+    @property
+    def title(self) -> str: ...
+    @property
+    def about(self) -> str: ...
+    @property
+    def made_for(self) -> str: ...
+    @property
+    def made_by(self) -> str: ...
+
+
 class HeadBlock(Block):
     """Title, and whom the page is for."""
 
-    def __init__(self, handout: Handout, width: float) -> None:
+    def __init__(self, handout: Headed, width: float) -> None:
         self._width = width
         self._for = f"For {handout.made_for}" if handout.made_for else "For"
         self._blank = not handout.made_for

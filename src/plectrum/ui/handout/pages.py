@@ -18,6 +18,7 @@ from plectrum.ui.handout.blocks import (
     Block,
     DayRow,
     HeadBlock,
+    Headed,
     Heading,
     Key,
     Space,
@@ -112,7 +113,7 @@ def compose(
         sheet = Sheet.of(options)
         pages: list[Page] = []
         for handout in handouts:
-            pages += _pages(sheet, _blocks(sheet, systems, handout, options), handout)
+            pages += pages_of(sheet, _blocks(sheet, systems, handout, options), handout)
         return pages
 
 
@@ -152,7 +153,7 @@ def _group_height(blocks: Sequence[Block], first: int) -> float:
     return sum(b.height for b in takewhile(lambda b: b.group == group, blocks[first:]))
 
 
-def _pages(sheet: Sheet, blocks: Sequence[Block], handout: Handout) -> list[Page]:
+def pages_of(sheet: Sheet, blocks: Sequence[Block], handout: Headed) -> list[Page]:
     """Blocks set under one another, as many on a page as fit."""
     inside = sheet.inside
     bottom = inside.bottom() - FOOT

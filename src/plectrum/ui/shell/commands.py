@@ -10,6 +10,7 @@ from plectrum.ui.editing.session import Session
 from plectrum.ui.shell.exporting import Exporter
 from plectrum.ui.shell.my_bowing import MyBowing
 from plectrum.ui.shell.opening import Opening
+from plectrum.ui.shell.routines import Routines
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.variants import Variants
 
@@ -22,6 +23,7 @@ class WindowCommands(Protocol):
     opening: Opening
     saving: Saving
     exporter: Exporter
+    routines: Routines
     variants: Variants
     my_bowing: MyBowing
 

@@ -32,6 +32,7 @@ from plectrum.ui.shell.notices import Notices
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.rail import Rail
 from plectrum.ui.shell.recovery import SafetyNet, recovery_folder
+from plectrum.ui.shell.routines import Routines
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.screens import SCREENS
 from plectrum.ui.shell.telling import StatusLine, error_box
@@ -87,6 +88,7 @@ class MainWindow(QMainWindow):
         self.opening = Opening(self.desk, self.safety_net, self.saving.may_leave, self)
         self.variants = Variants(self.session, self, self.desk.message.emit)
         self.my_bowing = MyBowing(self.desk, self)
+        self.routines = Routines(self.session, self, self.desk.message.emit)
         self.exporter = Exporter(self.session, self, self.desk.message.emit)
         self.error_box: QMessageBox | None = None
         self._unforeseen = Unforeseen()

@@ -137,7 +137,9 @@ class Menus(QObject):
             title = path.stem.replace("_", " ").title()
             demos.addAction(title, partial(window.opening.open_path, path))
         after_open = files.actions()[2]
-        for menu in (self._open_for_menu(), demos, self._recent_menu):
+        routines = QMenu("Ro&utine without a tune", self._bar)
+        routines.aboutToShow.connect(lambda: window.routines.fill(routines))
+        for menu in (self._open_for_menu(), demos, self._recent_menu, routines):
             files.insertMenu(after_open, menu)
 
     def _build_variants(self, plan: QMenu) -> None:

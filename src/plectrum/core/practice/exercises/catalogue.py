@@ -18,6 +18,8 @@ from plectrum.core.practice.exercises.model import Changes, Exercise, Moves, shi
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked, pattern_document
 from plectrum.core.practice.exercises.steps import drill_of
 
+PATTERN_GOOD = "every note rings, and each bow is as long as the one before"
+
 
 @dataclass(frozen=True, slots=True)
 class Listed:
@@ -43,6 +45,16 @@ class Made:
     drill: Drill | None = None
     exercise: Exercise | None = None
     kind: Kind = Kind.WRITTEN
+
+    @property
+    def what(self) -> str:
+        """What is done."""
+        return self.drill.what if self.drill is not None else f"{self.title}, up and back, evenly."
+
+    @property
+    def good(self) -> str:
+        """How to know that it is good."""
+        return self.drill.good if self.drill is not None else PATTERN_GOOD
 
     @property
     def seconds(self) -> float:

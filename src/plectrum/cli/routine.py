@@ -1,0 +1,125 @@
+"""`plectrum routine`: exercises in their order, as a page, a calendar, or sound."""
+
+from __future__ import annotations
+
+import os
+from argparse import ArgumentParser, Namespace
+from collections.abc import Iterator
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from plectrum.cli.options import add_who, between, choices_asked_for, write_output
+from plectrum.core.document.choices import Choices
+from plectrum.core.errors import ChoiceError
+from plectrum.core.incoming.days import day
+from plectrum.core.incoming.files import read_file
+from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.plain_text import one_line
+from plectrum.core.practice.exercises.routine import (
+    Planned,
+    Routine,
+    planned_items,
+    routine_bytes,
+    routine_days,
+    routine_from_bytes,
+    routine_named,
+    shipped_routines,
+)
+
+if TYPE_CHECKING:
+    from plectrum.core.sound.render import Sound
+
+PAUSE_S = 2.0
+
+
+def add_options(parser: ArgumentParser) -> None:
+    parser.add_argument("name", nargs="?", metavar="NAME", help="of the list, or a file FILE.json")
+    parser.add_argument("--list", action="store_true", help="a line each")
+    add_who(parser)
+    parser.add_argument("--day", type=between(int, 1, 400), default=1, help="of practice")
+    parser.add_argument("--start", default="", help="first day, such as 2027-01-11")
+    parser.add_argument("--for", dest="made_for", default="", help="whom the page is for")
+    endings = ".pdf .svg .ics .wav .json"
+    parser.add_argument(
+        "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
+    )
+
+
+def run(arguments: Namespace) -> None:
+    if arguments.list or arguments.name is None:
+        for row in shipped_routines().values():
+            print(f"{row.key:<16} {row.title}, {row.minutes} min: {row.what}")
+        return
+    routine = _routine(arguments.name)
+    choices = choices_asked_for(arguments, arguments.instrument or instrument_names()[0])
+    items = planned_items(routine, choices, arguments.day)
+    start = day(arguments.start) if arguments.start else date.today()
+    if start is None:
+        shown = one_line(arguments.start, 40)
+        raise ChoiceError(f"{shown!r} is not a day", remedy="Write it as 2027-01-11")
+    _write(arguments, routine, choices, items, start)
+
+
+def _routine(name: str) -> Routine:
+    if not name.lower().endswith(".json"):
+        return routine_named(name)
+    path = Path(name)
+    return routine_from_bytes(read_file(path), path.name)
+
+
+def _write(
+    arguments: Namespace, routine: Routine, choices: Choices, items: list[Planned], start: date
+) -> None:
+    output = Path(arguments.output)
+    suffix = output.suffix.lower()
+    if arguments.output == "-":
+        write_output("-", _described(routine, items).encode())
+    elif suffix == ".json":
+        write_output(arguments.output, routine_bytes(routine))
+    elif suffix == ".ics":
+        from plectrum.core.files.ics import days_as_ics
+
+        days = routine_days(routine, items, start)
+        who = (arguments.made_for,) if arguments.made_for else ()
+        write_output(arguments.output, days_as_ics(days, routine.title, who))
+    elif suffix in (".pdf", ".svg"):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        from plectrum.core.practice.handout import HandoutOptions
+        from plectrum.ui.handout.routine_page import write_routine
+
+        options = HandoutOptions(made_for=arguments.made_for)
+        write_routine(output, routine, items, choices, routine.days(start), options)
+    elif suffix == ".wav":
+        from plectrum.core.sound.wav import write_wav
+
+        write_wav(output, _heard(items))
+    else:
+        raise ChoiceError(f"{one_line(output.name, 40)!r} has no ending known here",
+                          remedy="Use .pdf, .svg, .ics, .wav or .json")  # fmt: skip
+
+
+def _heard(items: list[Planned]) -> Iterator[Sound]:
+    """The exercises that are done on a string, one after the other, each once."""
+    import numpy as np
+
+    from plectrum.core.planning.plan import plan_of
+    from plectrum.core.playing.performance import Performance, Rehearsal
+    from plectrum.core.sound.render import RATE_HZ, Renderer
+
+    for planned in items:
+        document = planned.made.document
+        if document is not None:
+            played = Performance(plan_of(document), Rehearsal(kind=planned.made.kind))
+            yield from Renderer(played).blocks()
+            yield np.zeros(round(PAUSE_S * RATE_HZ), dtype=np.float32)
+
+
+def _described(routine: Routine, items: list[Planned]) -> str:
+    lines = [f"{routine.title}, {routine.minutes} min a day, {routine.days_a_week} days a week",
+             routine.what, ""]  # fmt: skip
+    for number, planned in enumerate(items, start=1):
+        made = planned.made
+        lines.append(f"{number}. {made.title}, {planned.item.minutes} min")
+        lines += [f"   {made.what}", f"   Good when: {made.good}."]
+    return "\n".join(lines) + "\n"

@@ -1,0 +1,182 @@
+"""A routine: exercises in their order, with minutes, on so many days a week.
+
+Five days a week and ten to fifteen minutes for young beginners are common practice without a
+source.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import date, timedelta
+from functools import cache
+from importlib import resources
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from plectrum.core.document.choices import Choices
+from plectrum.core.errors import ChoiceError, PlectrumError
+from plectrum.core.incoming.border import border
+from plectrum.core.incoming.json_text import json_value
+from plectrum.core.incoming.numbers import decimal
+from plectrum.core.plain_text import one_line
+from plectrum.core.practice.exercises.catalogue import Made, exercise_named
+from plectrum.core.practice.exercises.model import Changes
+from plectrum.core.practice.exercises.patterns import Asked
+from plectrum.core.practice.week import Day, Entry, Task, TaskKind
+
+ROWS = "routines.json"
+
+
+class _Row(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Item(_Row):
+    """One exercise of a routine; what is not said is as the exercise has it."""
+
+    exercise: Annotated[str, Field(min_length=1, max_length=60)]
+    minutes: Annotated[int, Field(ge=1, le=60)]
+    strings: Annotated[str, Field(max_length=80)] | None = None
+    part: Annotated[str, Field(max_length=80)] | None = None
+    counts: Annotated[str, Field(max_length=20)] | None = None
+    times: Annotated[int, Field(ge=1, le=40)] | None = None
+
+    @property
+    def changes(self) -> Changes:
+        """What is asked otherwise of the exercise.
+
+        Raises:
+            ChoiceError: the counts are none.
+        """
+        play, look = counts_of(self.counts)
+        return Changes(self.strings, self.part, play, look, self.times)
+
+
+class Routine(_Row):
+    """Exercises in their order."""
+
+    format: Literal["plectrum-routine"] = "plectrum-routine"
+    version: Literal["1.0"] = "1.0"
+    key: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{1,40}$")]
+    title: Annotated[str, Field(min_length=1, max_length=80)]
+    what: Annotated[str, Field(max_length=300)]
+    days_a_week: Annotated[int, Field(ge=1, le=7)] = 5
+    weeks: Annotated[int, Field(ge=1, le=12)] = 1
+    items: Annotated[tuple[Item, ...], Field(min_length=1, max_length=20)]
+
+    @property
+    def minutes(self) -> int:
+        return sum(item.minutes for item in self.items)
+
+    def days(self, start: date) -> list[date]:
+        """The days of practice from a date on: the first ones of each week from there."""
+        return [
+            start + timedelta(days=7 * week + day)
+            for week in range(self.weeks)
+            for day in range(self.days_a_week)
+        ]
+
+
+@dataclass(frozen=True)
+class Planned:
+    """One exercise of a routine made for a player."""
+
+    item: Item
+    made: Made
+
+    @property
+    def rounds(self) -> int:
+        """How often it fits its minutes, once at least."""
+        return max(1, round(60 * self.item.minutes / max(self.made.seconds, 1.0)))
+
+
+def counts_of(text: str | None) -> tuple[float | None, float | None]:
+    """ "2+4" as beats to play and to look; either alone leaves the other.
+
+    Raises:
+        ChoiceError: it is neither.
+    """
+    if text is None:
+        return None, None
+    play, plus, look = text.partition("+")
+    found = decimal(play), decimal(look) if plus else None
+    if found[0] is None or (plus and found[1] is None):
+        raise ChoiceError(f"{one_line(text, 20)!r} is no count", remedy="Write 2+4, or 4")
+    return found
+
+
+def planned_items(routine: Routine, choices: Choices, day: int = 1) -> list[Planned]:
+    """The exercises of a routine for a player on a practice day.
+
+    Raises:
+        ChoiceError: one is not known, or cannot be on this instrument.
+    """
+    return [
+        Planned(item, exercise_named(item.exercise, choices, item.changes, Asked(), day))
+        for item in routine.items
+    ]
+
+
+def routine_days(routine: Routine, items: list[Planned], start: date) -> tuple[Day, ...]:
+    """The days of a routine as the week knows them."""
+    tasks = [Task(p.item.exercise, TaskKind.DRILL, p.made.title, p.item.minutes) for p in items]
+    entries = tuple(Entry(task, task.minutes, task.kind) for task in tasks)
+    return tuple(Day(on, entries) for on in routine.days(start))
+
+
+@cache
+def shipped_routines() -> dict[str, Routine]:
+    """The routines that come with the program, by key."""
+    text = resources.files(__package__).joinpath(ROWS).read_text("utf-8")
+    rows = [_routine_of(row, ROWS) for row in json.loads(text)]
+    return {row.key: row for row in rows}
+
+
+def routine_named(name: str) -> Routine:
+    """A shipped routine.
+
+    Raises:
+        ChoiceError: there is none of that name.
+    """
+    found = shipped_routines().get(name)
+    if found is None:
+        raise ChoiceError(
+            f"there is no routine {one_line(name, 40)!r}",
+            remedy=f"There are {', '.join(shipped_routines())}, and files that end with .json",
+        )
+    return found
+
+
+def routine_from_bytes(data: bytes, name: str) -> Routine:
+    """A teacher's own routine.
+
+    Raises:
+        PlectrumError: damaged, or no routine.
+    """
+    with border(name, PlectrumError):
+        try:
+            raw = json_value(data)
+        except ValueError as error:
+            raise PlectrumError("the routine is damaged", where=name) from error
+        return _routine_of(raw, name)
+
+
+def routine_bytes(routine: Routine) -> bytes:
+    """The file of a routine."""
+    text = json.dumps(routine.model_dump(mode="json", exclude_none=True), indent=1,
+                      ensure_ascii=False)  # fmt: skip
+    return (text + "\n").encode()
+
+
+def _routine_of(raw: Any, name: str) -> Routine:
+    try:
+        return Routine.model_validate(raw)
+    except ValidationError as error:
+        fault = error.errors()[0]
+        where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
+        raise ChoiceError(
+            f"{one_line(name, 60)} is no routine ({where}: {one_line(fault['msg'], 200)})",
+            remedy="Begin from one written with -o NAME.json",
+        ) from error
