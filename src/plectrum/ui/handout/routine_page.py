@@ -26,6 +26,8 @@ from plectrum.ui.look import theme
 
 PICTURE = 86.0  # room for the bow and the strings at the left
 BOX = 17.0
+BEFORE = "Before the first bow: tune, tighten the bow until a little finger fits under the stick."
+AFTER = "After the last: loosen the bow, wipe the strings."
 MOST_ROUNDS = 8  # more times are not counted
 DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
 
@@ -118,6 +120,7 @@ def routine_pages(
         about = f"{choices.own.title}, {routine.minutes} minutes a day. {routine.what}"
         head = _Head(routine.title, about, options.made_for, options.made_by)
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]
+        blocks += [TextBox("", (BEFORE, AFTER), width, pixels=BODY, framed=False), Space(4)]
         for number, planned in enumerate(items, start=1):
             blocks += [ItemBlock(number, planned, choices, days, width), Space(4)]
         cautions = (CAUTION, CARE_CAUTION, DEFER)
