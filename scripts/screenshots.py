@@ -80,7 +80,7 @@ def main() -> int:
 
 
 def take_bowing(camera: Camera) -> None:
-    window, session = camera.window, camera.window.session
+    window = camera.window
     screen = window.screen_of("bowing")
     ferry, water = demo_paths()[:2]
     camera.open(ferry)
@@ -92,10 +92,12 @@ def take_bowing(camera: Camera) -> None:
     screen.panel.verticalScrollBar().setValue(10_000)
     camera.take("bowing-sound")
     screen.panel.verticalScrollBar().setValue(0)
-    screen.panel.buttons[1].click()
-    camera.until(lambda: session.trial is not None)
-    camera.take("bowing-trying")
-    session.drop_trial()
+    window.opening.new_exercise()
+    dialog = window.opening.exercise_dialog
+    dialog.strings.setText("G, D")
+    camera.wait(3)
+    dialog.grab().save(str(FOLDER / "exercise.png"))
+    dialog.reject()
     for action in window.menus.strip_actions.values():
         action.setChecked(True)
     camera.take("bowing-strips")

@@ -116,9 +116,8 @@ def _sound(made: Made, output: Path) -> None:
 
 
 def _described(made: Made) -> str:
-    lines = [made.title, f"{made.seconds:.0f} s"]
+    lines = [made.title, f"{made.seconds:.0f} s", made.what, f"Good when: {made.good}."]
     if made.drill is not None:
-        lines += [made.drill.what, f"Good when: {made.drill.good}.", ""]
-        lines += [f"{step.seconds:5.1f} s  {step.text}" for step in made.drill.steps]
+        lines += ["", *(f"{step.seconds:5.1f} s  {step.text}" for step in made.drill.steps)]
         lines += ["", made.drill.caution]
     return "\n".join(lines) + "\n"

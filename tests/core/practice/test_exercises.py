@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+from importlib import resources
 from itertools import pairwise
 from pathlib import Path
 
@@ -34,6 +35,7 @@ from plectrum.core.practice.exercises.model import (
     shipped,
 )
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, PATTERNS, Asked, key_of
+from plectrum.core.practice.exercises.routine import Routine
 from plectrum.core.practice.exercises.steps import drill_of, strings_of
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
@@ -51,9 +53,9 @@ def test_every_exercise_is_music_that_plays(name, instrument):
     """Its seconds and counts are its steps'; its score is read again; its pins are kept."""
     made = exercise_named(name, Choices.default(instrument), NOTHING, Asked())
     assert made.seconds > 0
+    assert made.what.endswith(".")
+    assert made.good
     if made.drill is not None:
-        assert made.drill.what.endswith(".")
-        assert made.drill.good
         assert made.drill.caution
     if made.document is None:
         assert name in ("hand-exercise", "bow-care")
@@ -95,6 +97,9 @@ def test_strings_are_each_pairs_or_named_in_their_order():
     assert [a for a, _ in strings_of(straight, own)] == [0, 1, 2, 3, 2, 1, 0]
     named = Changes(strings="D, G").made_in(straight)
     assert [a for a, _ in strings_of(named, own)] == [1, 0, 1]
+    tune = shipped()["tune-first"]
+    assert [a for a, _ in strings_of(tune, own)] == [3, 2, 1, 0]
+    assert [a for a, _ in strings_of(Changes(strings="D, A").made_in(tune), own)] == [1, 2]
     with pytest.raises(ChoiceError, match="no string 'H'"):
         strings_of(Changes(strings="H").made_in(straight), own)
     with pytest.raises(ChoiceError, match="no neighbours"):
@@ -136,6 +141,13 @@ def test_an_exercise_goes_to_a_file_and_comes_back():
     with pytest.raises(PlectrumError, match="damaged"):
         exercise_from_bytes(b"{", "x.json")
     assert made_of(shipped()["hooked"], Choices.default("cello")).exercise is not None
+
+
+def test_the_shipped_schemas_are_the_models():
+    folder = resources.files("plectrum.core.practice.exercises")
+    for model in (Exercise, Routine):
+        text = folder.joinpath(f"{model.__name__.lower()}.schema.json").read_text("utf-8")
+        assert json.loads(text) == model.model_json_schema()
 
 
 @settings(max_examples=40, deadline=None)

@@ -254,9 +254,8 @@ class ExerciseDialog(QDialog):
     def _show(self, result: Any) -> None:
         preview: _Preview = result
         made = self.made = preview.made
-        drill = made.drill
-        self.what.setText(drill.what if drill is not None else made.title)
-        self.good.setText(f"Good when: {drill.good}." if drill is not None and drill.good else "")
+        self.what.setText(made.what)
+        self.good.setText(f"Good when: {made.good}.")
         minutes, seconds = divmod(round(made.seconds), 60)
         self.facts.setText(f"{minutes} min {seconds} s" if minutes else f"{seconds} s")
         if made.document is not None and preview.plan is not None:

@@ -18,8 +18,6 @@ from plectrum.core.practice.exercises.model import Changes, Exercise, Moves, shi
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked, pattern_document
 from plectrum.core.practice.exercises.steps import drill_of
 
-PATTERN_GOOD = "every note rings, and each bow is as long as the one before"
-
 
 @dataclass(frozen=True, slots=True)
 class Listed:
@@ -35,26 +33,19 @@ class Made:
     """An exercise for one player.
 
     Attributes:
+        what: what is done. good: how to know that it is good.
         document: as a tune; None where nothing is done on a string. drill: its steps; None for a
             pattern of notes. exercise: the row it is made of, None for what is computed.
         kind: how it is played: silently where nothing sounds.
     """
 
     title: str
+    what: str
+    good: str
     document: Document | None
     drill: Drill | None = None
     exercise: Exercise | None = None
     kind: Kind = Kind.WRITTEN
-
-    @property
-    def what(self) -> str:
-        """What is done."""
-        return self.drill.what if self.drill is not None else f"{self.title}, up and back, evenly."
-
-    @property
-    def good(self) -> str:
-        """How to know that it is good."""
-        return self.drill.good if self.drill is not None else PATTERN_GOOD
 
     @property
     def seconds(self) -> float:
@@ -83,8 +74,8 @@ def listed() -> Iterator[Listed]:
     """All exercises, those of the model first."""
     for row in shipped().values():
         yield Listed(row.key, row.title, row.purpose)
-    for name, (title, purpose, _) in PATTERNS.items():
-        yield Listed(name, title, purpose)
+    for name, pattern in PATTERNS.items():
+        yield Listed(name, pattern.title, pattern.purpose)
     for name, purpose in _COMPUTED.items():
         yield Listed(name, DRILLS[name].title, purpose)
 
@@ -111,7 +102,8 @@ def exercise_named(
         )
     if name in PATTERNS:
         document = pattern_document(name, choices, asked)
-        return Made(document.title, document)
+        pattern = PATTERNS[name]
+        return Made(document.title, pattern.what, pattern.good, document)
     if name in _COMPUTED:
         kind = DRILLS[name]
         values = {"day": float(day)} if name == "hand-exercise" else {}
@@ -140,4 +132,5 @@ def _made(drill: Drill, choices: Choices) -> Made:
     if document is not None:
         letter = f"{drill.what}\nGood when: {drill.good}." if drill.good else drill.what
         document = document.with_homework(replace(document.homework, letter=letter))
-    return Made(drill.name, document, drill, None, Kind.WRITTEN if sounds else Kind.SILENT)
+    kind = Kind.WRITTEN if sounds else Kind.SILENT
+    return Made(drill.name, drill.what, drill.good, document, drill, None, kind)

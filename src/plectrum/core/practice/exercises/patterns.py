@@ -93,12 +93,38 @@ def echo(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
 
 
 Make = Callable[[Instrument, Asked], tuple[str, SheetPart]]
-PATTERNS: dict[str, tuple[str, str, Make]] = {
-    "scale": ("Scale", "fingers and even bows in a key", scale),
-    "arpeggio": ("Arpeggio", "string crossings in a key", arpeggio),
-    "finger-pattern": ("Fingers on each string", "one finger pattern, string after string",
-                       finger_pattern),
-    "echo": ("Echo phrases", "called and answered by ear", echo),
+
+
+@dataclass(frozen=True, slots=True)
+class Pattern:
+    """A pattern of notes: its words, and the function that makes its part."""
+
+    title: str
+    purpose: str
+    what: str
+    good: str
+    make: Make
+
+
+PATTERNS: dict[str, Pattern] = {
+    "scale": Pattern(
+        "Scale", "fingers and even bows in a key", "From the lowest tonic up and back, evenly.",
+        "every note rings, and each bow is as long as the one before", scale,
+    ),
+    "arpeggio": Pattern(
+        "Arpeggio", "string crossings in a key", "The notes of the chord, up and back, evenly.",
+        "the arm is at each string before it sounds, none is touched between", arpeggio,
+    ),
+    "finger-pattern": Pattern(
+        "Fingers on each string", "one finger pattern, string after string",
+        "The same fingers on every string, the lowest first.",
+        "the fingers fall in the same places on every string", finger_pattern,
+    ),
+    "echo": Pattern(
+        "Echo phrases", "called and answered by ear",
+        "The teacher plays four notes, the student answers without looking.",
+        "the answer has the notes, the bows and the sound of the call", echo,
+    ),
 }  # fmt: skip
 
 
@@ -110,7 +136,7 @@ def pattern_document(name: str, choices: Choices, asked: Asked) -> Document:
     """
     own = choices.own
     asked = asked if asked.key else replace(asked, key=WELL_LYING.get(own.name, "D"))
-    title, part = PATTERNS[name][2](own, asked)
+    title, part = PATTERNS[name].make(own, asked)
     score = write_sheet(title, [part], asked.bpm)
     document = Document.from_score(score, None, own.name)
     pins: dict[str, Pin] = {}

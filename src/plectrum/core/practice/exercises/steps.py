@@ -119,7 +119,8 @@ def strings_of(exercise: Exercise, own: Instrument) -> list[Pair]:
         raise ChoiceError(
             f"{exercise.title} goes over two strings", remedy="Name pairs such as G-D, or pairs"
         )
-    return _ordered(found, exercise.order)
+    named = exercise.strings not in ("each", "pairs")  # in the order in which they are named
+    return _ordered(found, "up" if named and exercise.order == "down" else exercise.order)
 
 
 def _ordered(pairs: Sequence[Pair], order: str) -> list[Pair]:
