@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from pypdf import PdfReader
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu
@@ -132,3 +133,21 @@ def test_a_routine_is_saved_from_the_menu_with_nothing_open(qtbot, window, tmp_p
     with qtbot.waitSignal(window.session.failed):
         own.actions()[0].trigger()
     window.error_box.close()
+
+
+@pytest.mark.parametrize(
+    ("named", "title"),
+    [("Landings", "Landings at frog and tip"), ("Tighten", "Tighten and loosen the bow"),
+     ("Scale", "Scale in D major")],
+)  # fmt: skip
+def test_any_exercise_has_a_page(qtbot, dialog, tmp_path, monkeypatch, named, title):
+    """Silent or not, on a string or not."""
+    path = tmp_path / "page.pdf"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    QTest.keyClicks(dialog.search, named)
+    settle(qtbot, dialog, lambda: dialog.made is not None and dialog.made.title == title)
+    QTest.mouseClick(dialog.page_button, Qt.MouseButton.LeftButton)
+    assert "page.pdf" in dialog.facts.text()
+    words = " ".join(PdfReader(path).pages[0].extract_text().split())
+    assert title in words
+    assert "Good when" in words

@@ -8,6 +8,7 @@ from datetime import date
 from pathlib import Path
 
 from plectrum.cli.options import add_who, between, choices_asked_for, write_output
+from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
@@ -15,10 +16,11 @@ from plectrum.core.incoming.files import read_file
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line
 from plectrum.core.planning.plan import plan_of
+from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
 from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES, Asked
-from plectrum.core.practice.exercises.routine import counts_of
+from plectrum.core.practice.exercises.routine import alone, counts_of
 
 SOUNDS = {".wav", ".mid", ".midi"}
 
@@ -51,7 +53,8 @@ def run(arguments: Namespace) -> None:
         for row in listed():
             print(f"{row.name:<20} {row.title}: {row.purpose}")
         return
-    made = _made(arguments)
+    choices = choices_asked_for(arguments, arguments.instrument or instrument_names()[0])
+    made = _made(arguments, choices)
     output = Path(arguments.output)
     suffix = output.suffix.lower()
     if suffix == ".json":
@@ -59,7 +62,7 @@ def run(arguments: Namespace) -> None:
             raise ChoiceError(f"{arguments.name} has no file of its own")
         write_output(arguments.output, exercise_bytes(made.exercise))
     elif suffix in (".pdf", ".svg"):
-        _page(made, output)
+        _page(made, choices, output)
     elif suffix in SOUNDS:
         _sound(made, output)
     elif suffix in (".musicxml", ".xml"):
@@ -72,9 +75,7 @@ def run(arguments: Namespace) -> None:
                           remedy="Use .pdf, .svg, .musicxml, .wav, .mid or .json")  # fmt: skip
 
 
-def _made(arguments: Namespace) -> Made:
-    name = arguments.instrument or instrument_names()[0]
-    choices = choices_asked_for(arguments, name)
+def _made(arguments: Namespace, choices: Choices) -> Made:
     play, look = counts_of(arguments.counts)
     changes = Changes(arguments.strings, arguments.part, play, look, arguments.times)
     asked = Asked(arguments.key, arguments.octaves, arguments.bow_notes, arguments.rhythm,
@@ -92,13 +93,21 @@ def _music_of(made: Made) -> Document:
     return made.document
 
 
-def _page(made: Made, output: Path) -> None:
+def _page(made: Made, choices: Choices, output: Path) -> None:
+    """Its music with the bow under it; what is done in silence has words and pictures alone."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from plectrum.core.practice.handout import HandoutOptions, Picture, Words
     from plectrum.ui.handout.command import write_handout
 
+    if made.document is None or made.kind is Kind.SILENT:
+        from plectrum.ui.handout.routine_page import write_routine
+
+        routine, items = alone(made)
+        days = routine.days(date.today())
+        write_routine(output, routine, items, choices, days, HandoutOptions())
+        return
     options = HandoutOptions(picture=Picture.BOWS, words=Words.NONE, watch=False, steps=False)
-    write_handout(output, [_music_of(made)], options, date.today())
+    write_handout(output, [made.document], options, date.today())
 
 
 def _sound(made: Made, output: Path) -> None:

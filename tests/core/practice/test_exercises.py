@@ -225,7 +225,7 @@ def test_the_command_line_lists_and_makes(tmp_path: Path):
     assert "C string: play" in own.stdout
     assert run("scale", "-o", "scale.musicxml").returncode == 0
     assert open_score((tmp_path / "scale.musicxml").read_bytes(), "x").title == "Scale in D major"
-    for words in (("nothing",), ("hooked", "--strings", "H"), ("bow-care", "-o", "x.pdf"),
+    for words in (("nothing",), ("hooked", "--strings", "H"), ("bow-care", "-o", "x.wav"),
                   ("scale", "-o", "x.odd"), ("hooked", "--counts", "x")):  # fmt: skip
         done = run(*words)
         assert done.returncode == 2

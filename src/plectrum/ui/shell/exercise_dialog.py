@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QSignalBlocker, Qt, QTimer, Signal
@@ -11,6 +13,7 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QDoubleSpinBox,
+    QFileDialog,
     QFormLayout,
     QHBoxLayout,
     QLabel,
@@ -30,10 +33,13 @@ from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
 from plectrum.core.practice.exercises.model import Changes, Exercise, shipped
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, PATTERNS, Asked
+from plectrum.core.practice.exercises.routine import alone
 from plectrum.core.practice.exercises.shelf import ExerciseShelf, key_of_title
+from plectrum.core.practice.handout import HandoutOptions
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import EngravingClient
+from plectrum.ui.handout.routine_page import write_routine
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -139,6 +145,9 @@ class ExerciseDialog(QDialog):
         self.open_button = self.buttons.addButton(
             "&Open as a tune", QDialogButtonBox.ButtonRole.AcceptRole
         )
+        self.page_button = self.buttons.addButton(
+            "Save a pa&ge …", QDialogButtonBox.ButtonRole.ActionRole
+        )
         self.keep_button = self.buttons.addButton("Kee&p", QDialogButtonBox.ButtonRole.ActionRole)
         left = QVBoxLayout()
         left.addWidget(self.search)
@@ -172,6 +181,7 @@ class ExerciseDialog(QDialog):
         self.buttons.accepted.connect(self._open)
         self.buttons.rejected.connect(self.reject)
         self.keep_button.clicked.connect(self._keep)
+        self.page_button.clicked.connect(self._save_page)
         self._chosen()
 
     # choosing
@@ -227,9 +237,7 @@ class ExerciseDialog(QDialog):
         name, own = self.chosen, self._own.get(self.chosen)
         if not name:
             return
-        choices = self._choices
-        if self.instrument.currentText() != choices.instrument:
-            choices = Choices.default(self.instrument.currentText())
+        choices = self._of_instrument()
         part = self.part.currentText().strip()
         changes = Changes(
             self.strings.text().strip() or None, None if part in ("", AS_IT_IS) else part,
@@ -279,6 +287,7 @@ class ExerciseDialog(QDialog):
         made = self.made
         sounds = made is not None and made.document is not None and made.kind is Kind.WRITTEN
         self.open_button.setEnabled(sounds)
+        self.page_button.setEnabled(made is not None)
         silent = made is not None and not sounds
         self.open_button.setToolTip("It is done in silence: nothing to open" if silent else "")
         self.keep_button.setEnabled(
@@ -291,6 +300,29 @@ class ExerciseDialog(QDialog):
         if self.made is not None and self.open_button.isEnabled():
             self.accept()
             self.opened.emit(self.made)
+
+    def _save_page(self) -> None:
+        """What to do, where on the bow, when it is good, and boxes to tick: for any exercise."""
+        made = self.made
+        if made is None:
+            return
+        suggested = f"{key_of_title(made.title)}.pdf"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the page", suggested, "PDF (*.pdf)")
+        if not name:
+            return
+        routine, items = alone(made)
+        try:
+            write_routine(Path(name), routine, items, self._of_instrument(),
+                          routine.days(date.today()), HandoutOptions())  # fmt: skip
+        except PlectrumError as error:
+            self.facts.setText(str(error))
+            return
+        self.facts.setText(f"Saved {Path(name).name}")
+
+    def _of_instrument(self) -> Choices:
+        """The player's choices, or a beginner's on another instrument."""
+        name = self.instrument.currentText()
+        return self._choices if name == self._choices.instrument else Choices.default(name)
 
     def _keep(self) -> None:
         """Keep the exercise as it is now under its own title."""

@@ -107,7 +107,8 @@ def exercise_named(
     if name in _COMPUTED:
         kind = DRILLS[name]
         values = {"day": float(day)} if name == "hand-exercise" else {}
-        return _made(kind.make(Setting.of(choices), values), choices)
+        drill = kind.make(Setting.of(choices), values)
+        return _made(replace(drill, name=kind.title), choices)
     names = ", ".join(row.name for row in listed())
     raise ChoiceError(f"there is no exercise {one_line(name, 40)!r}", remedy=f"There are {names}")
 

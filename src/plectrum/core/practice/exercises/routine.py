@@ -119,6 +119,14 @@ def planned_items(routine: Routine, choices: Choices, day: int = 1) -> list[Plan
     ]
 
 
+def alone(made: Made) -> tuple[Routine, list[Planned]]:
+    """An exercise as a routine of its own, for as long as it lasts once."""
+    minutes = min(max(1, round(made.seconds / 60)), 60)
+    item = Item(exercise=made.title[:60], minutes=minutes)
+    routine = Routine(key="alone", title=made.title[:80], what="One exercise.", items=(item,))
+    return routine, [Planned(item, made)]
+
+
 def routine_days(routine: Routine, items: list[Planned], start: date) -> tuple[Day, ...]:
     """The days of a routine as the week knows them."""
     tasks = [Task(p.item.exercise, TaskKind.DRILL, p.made.title, p.item.minutes) for p in items]
