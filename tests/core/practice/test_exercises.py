@@ -7,8 +7,7 @@ from the rows themselves.
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
+from functools import partial
 from importlib import resources
 from itertools import pairwise
 from pathlib import Path
@@ -211,22 +210,17 @@ def test_an_echo_is_called_and_answered():
         assert [n.pitches for n in call] == [n.pitches for n in answer]
 
 
-def test_the_command_line_lists_and_makes(tmp_path: Path):
-    program = Path(sys.executable).with_name("plectrum")
-
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([program, "exercise", *words], capture_output=True, text=True,
-                              cwd=tmp_path, timeout=60)  # fmt: skip
-
-    said = run("--list").stdout.splitlines()
+def test_the_command_line_lists_and_makes(command, tmp_path: Path):
+    run = partial(command, "exercise")
+    said = run("--list").out.splitlines()
     assert [line.split()[0] for line in said] == [row.name for row in listed()]
-    assert run("straight-bow", "--counts", "3+4", "-o", "own.json").returncode == 0
+    assert run("straight-bow", "--counts", "3+4", "-o", "own.json").code == 0
     own = run("own.json", "--instrument", "cello")
-    assert "C string: play" in own.stdout
-    assert run("scale", "-o", "scale.musicxml").returncode == 0
+    assert "C string: play" in own.out
+    assert run("scale", "-o", "scale.musicxml").code == 0
     assert open_score((tmp_path / "scale.musicxml").read_bytes(), "x").title == "Scale in D major"
     for words in (("nothing",), ("hooked", "--strings", "H"), ("bow-care", "-o", "x.wav"),
                   ("scale", "-o", "x.odd"), ("hooked", "--counts", "x")):  # fmt: skip
         done = run(*words)
-        assert done.returncode == 2
-        assert done.stderr.count("\n") == 1
+        assert done.code == 2
+        assert done.err.count("\n") == 1

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import wave
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 import pypdf
@@ -73,31 +74,27 @@ def test_counts_are_read():
         counts_of("2+")
 
 
-def test_the_command_line_makes_page_calendar_sound_and_file(tmp_path: Path):
-    program = Path(sys.executable).with_name("plectrum")
-
-    def run(*words: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([program, "routine", *words], capture_output=True, text=True,
-                              cwd=tmp_path, timeout=120)  # fmt: skip
-
-    assert [line.split()[0] for line in run("--list").stdout.splitlines()] == [*shipped_routines()]
+def test_the_command_line_makes_page_calendar_sound_and_file(command, tmp_path: Path):
+    run = partial(command, "routine")
+    assert [line.split()[0] for line in run("--list").out.splitlines()] == [*shipped_routines()]
     start = ("--start", "2027-01-11", "--for", "Wren")
-    assert run("holiday", *start, "-o", "page.pdf").returncode == 0
+    page = [sys.executable, "-m", "plectrum", "routine", "holiday", *start, "-o", "page.pdf"]
+    subprocess.run(page, cwd=tmp_path, timeout=120, check=True)
     pages = pypdf.PdfReader(tmp_path / "page.pdf").pages
     text = " ".join(" ".join((p.extract_text() or "").split()) for p in pages)
     for planned in planned_items(routine_named("holiday"), Choices.default("violin")):
         assert planned.made.title in text
     assert "For Wren" in text
-    assert run("holiday", *start, "-o", "days.ics").returncode == 0
+    assert run("holiday", *start, "-o", "days.ics").code == 0
     events = Calendar.from_ical((tmp_path / "days.ics").read_bytes()).walk("VEVENT")
     assert len(events) == 10
     item = {"exercise": "rocking", "minutes": 1, "times": 1, "strings": "G-D"}
     own = {"key": "own", "title": "Own", "what": "Short.", "items": [item]}
     (tmp_path / "own.json").write_text(json.dumps(own))
-    assert run("own.json", "-o", "own.wav").returncode == 0
+    assert run("own.json", "-o", "own.wav").code == 0
     with wave.open(str(tmp_path / "own.wav")) as sound:
         assert sound.getnframes() / sound.getframerate() > 4
     for words in (("nothing",), ("holiday", "-o", "x.odd"), ("holiday", "--start", "soon")):
         done = run(*words)
-        assert done.returncode == 2
-        assert done.stderr.count("\n") == 1
+        assert done.code == 2
+        assert done.err.count("\n") == 1

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from functools import cache
 
 import pytest
 from hypothesis import given, settings
@@ -13,7 +14,7 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal
-from plectrum.core.tracking.feedback import score_bars
+from plectrum.core.tracking.feedback import BarScore, score_bars
 from plectrum.core.tracking.sensor import (
     BowSample,
     SensorError,
@@ -33,8 +34,17 @@ EXPECTED = {
 }
 
 
+@cache
 def performance_of(index: int) -> Performance:
     return Performance(plan_of(open_document_path(demo_paths()[index])))
+
+
+@cache
+def careful_marks(index: int) -> tuple[BarScore, ...]:
+    """The marks of a careful bow."""
+    performance = performance_of(index)
+    careful = SimulatedBow(performance, Clumsiness.CAREFUL)
+    return score_bars(Motion(performance), careful.samples(0, performance.length_s))
 
 
 # lines
@@ -110,8 +120,7 @@ def test_each_clumsiness_is_seen_for_what_it_is(index, clumsiness):
     named = Counter(fault for mark in marks for fault in mark.faults)
     assert named.most_common(1)[0][0] == EXPECTED[clumsiness]
     assert {m.bar_index for m in marks} == {n.bar_index for n in performance.plan.part.notes}
-    careful = SimulatedBow(performance, Clumsiness.CAREFUL)
-    best = score_bars(motion, careful.samples(0, performance.length_s))
+    best = careful_marks(index)
     assert not any(m.faults for m in best)
     assert min(m.score for m in best) >= 95
     assert sum(m.score for m in marks) < sum(m.score for m in best)
