@@ -37,6 +37,7 @@ class ScoreView(SystemsView[SystemItem]):
     """Shows one plan, or several under one staff."""
 
     grows = True
+    most_bars_n = 5
     note_clicked = Signal(int, bool)
     end_dragged = Signal(int, bool, int)
     drag_ended = Signal(bool)

@@ -120,6 +120,7 @@ class StaffView(SystemsView[StaffItem]):
 
     reuses_items = True
     grows = True
+    most_bars_n = 5
     note_clicked = Signal(str, bool)
 
     def __init__(self, parent: QWidget | None = None) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from statistics import median
 from typing import TYPE_CHECKING, Generic, TypeVar
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
@@ -25,6 +26,8 @@ ZOOMS = (0.6, 0.7, 0.8, 0.9, 1.0, 1.15, 1.3, 1.5, 1.75, 2.0)
 # Where music grows with the window, it stands at its own size in one so large, in pixels of the
 # interface at 100 %: the view's width and the window's height.
 FITTING_WIDTH, FITTING_HEIGHT = 900.0, 640.0
+# In a window that is larger than that by so much, few notes a bar make no crowd of small bars.
+ROOMY, MOST_LARGER = 1.3, 1.5
 KEPT_SCREENS = 2.5  # pictures this many screens away are given back
 
 
@@ -34,6 +37,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     reuses_items = False  # whether an item shows nothing but its system
     grows = False  # whether the music grows with the window
+    most_bars_n: int | None = None  # a line, where there is room to show them larger
     layout_wanted = Signal()
     layout_done = Signal()
     zoom_changed = Signal(float)
@@ -52,7 +56,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
         self.items_by_system: list[Item] = []
         self._old: dict[int, Item] = {}
         self.zoom = 1.0
-        self._fit = 1.0
+        self._fit = self._larger = 1.0
         self.awaited_n = 0
         self._fresh = False
         self._top_bar: int | None = None
@@ -90,7 +94,24 @@ class SystemsView(QGraphicsView, Generic[Item]):
             return 1.0
         wide = self.viewport().width() / (FITTING_WIDTH * theme.scale())
         high = self.window().height() / (FITTING_HEIGHT * theme.scale())
-        return max(1.0, min(wide, high))
+        fit = max(1.0, min(wide, high))
+        return fit * self._larger if fit > ROOMY else fit
+
+    def _spread_out(self) -> None:
+        """Larger still where the lines have come out with too many bars, as long as a whole one is
+        seen; as it was once they have few."""
+        if self.most_bars_n is None or self._fit <= ROOMY:
+            return
+        lines = [len(item.system.bars) for item in self.items_by_system]
+        crowd = median(lines[:-1] or lines) / self.most_bars_n  # the last may be short
+        tallest = max(item.height for item in self.items_by_system) * self.factor
+        room = self.viewport().height() / tallest
+        if crowd > 1 or room < 1:
+            larger = self._larger * min(max(crowd, 1.0), room)
+            self._larger = min(MOST_LARGER, max(1.0, larger))
+        elif crowd < 0.5:
+            self._larger = 1.0
+        self.refit()
 
     @property
     def engraving_width(self) -> float:
@@ -152,6 +173,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
         if len(self.items_by_system) == self.awaited_n:
             self._top_bar = None
             self._drop_old()
+            self._spread_out()
             self.layout_done.emit()
 
     def _clear_but_alike(self) -> None:
@@ -190,6 +212,8 @@ class SystemsView(QGraphicsView, Generic[Item]):
             item.setPos(0, y)
             y += item.height
         self._fit_scene()
+        if self.is_laid_out:
+            self._spread_out()
 
     def _fit_scene(self) -> None:
         if not self.items_by_system:
