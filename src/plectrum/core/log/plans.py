@@ -28,15 +28,17 @@ class OutOfDate:
     @property
     def text(self) -> str:
         """What would change, in one line."""
+        changes = [f"other bow in {bars_words(self.bars)}"] if self.bars else []
+        if self.warnings_now != self.warnings_then:
+            now = f"{self.warnings_now} to look at instead of {self.warnings_then}"
+            changes.append(now)
         when = f"{self.title}, given on {self.given.on.day} {self.given.on:%B}"
-        bars = f"other bow in {bars_words(self.bars)}" if self.bars else "the same bows"
-        things = f"{self.warnings_then} → {self.warnings_now} things to look at"
-        return f"{when}: {bars}; {things}"
+        return f"{when}: {'; '.join(changes)}"
 
 
 def out_of_date(plans: Sequence[PlanGiven], player: Player) -> tuple[OutOfDate, ...]:
-    """Of each piece the plan given last, if it was made for other limits; one that cannot be read
-    any more is left out."""
+    """Of each piece the plan given last, if other limits would change it now; one that cannot be
+    read any more is left out."""
     latest = {p.piece_id: p for p in sorted(plans, key=lambda p: (p.on, p.id))}
     found = []
     for given in latest.values():
@@ -50,13 +52,8 @@ def out_of_date(plans: Sequence[PlanGiven], player: Player) -> tuple[OutOfDate, 
             continue
         before = plan_of(document)
         after = plan_of(document.with_choices(replace(document.choices, player=now)))
-        found.append(
-            OutOfDate(
-                given,
-                document.title,
-                changed_bars(before, after),
-                len(warnings_of(before)),
-                len(warnings_of(after)),
-            )
-        )
+        bars = changed_bars(before, after)
+        then_n, now_n = len(warnings_of(before)), len(warnings_of(after))
+        if bars or then_n != now_n:
+            found.append(OutOfDate(given, document.title, bars, then_n, now_n))
     return tuple(found)
