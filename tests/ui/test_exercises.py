@@ -8,7 +8,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu
 
+from plectrum.core.errors import PlectrumError
 from plectrum.core.practice.exercises.catalogue import listed
+from plectrum.core.practice.exercises.model import shipped
 from plectrum.core.practice.exercises.shelf import ExerciseShelf, key_of_title
 from plectrum.core.score.model import Direction
 from tests.ui.conftest import wait_planned
@@ -113,6 +115,22 @@ def test_keys_of_titles():
     assert key_of_title("Two strings, slow") == "two-strings-slow"
     assert key_of_title("12!") == "own-12"
     assert key_of_title("…") == "own-exercise"
+
+
+def test_titles_of_one_key_do_not_overwrite_each_other(tmp_path):
+    shelf, row = ExerciseShelf(tmp_path / "own"), shipped()["hooked"]
+    titles = ["Медленно", "Быстро", "Two strings", "Two – strings"]
+    for title in (*titles, "Быстро"):
+        shelf.keep(row.model_copy(update={"title": title}))
+    found, _ = shelf.all()
+    assert sorted(e.title for e in found) == sorted(titles)
+    assert len({e.key for e in found}) == len(titles)
+    (tmp_path / "own" / "torn.json").write_text("{")
+    shelf.keep(row.model_copy(update={"title": "Torn"}))
+    assert (tmp_path / "own" / "torn.json").read_text() == "{"
+    (tmp_path / "file").write_text("")
+    with pytest.raises(PlectrumError, match="cannot be kept"):
+        ExerciseShelf(tmp_path / "file").keep(row)
 
 
 def test_a_routine_is_saved_from_the_menu_with_nothing_open(qtbot, window, tmp_path, monkeypatch):

@@ -329,9 +329,8 @@ class ExerciseDialog(QDialog):
         made, title = self.made, self.name.text().strip()[:80]
         if made is None or made.exercise is None or not title:
             return
-        own = made.exercise.model_copy(update={"title": title, "key": key_of_title(title)})
         try:
-            self._shelf.keep(own)
+            own = self._shelf.keep(made.exercise.model_copy(update={"title": title}))
         except PlectrumError as error:
             self.facts.setText(str(error))
             return

@@ -13,14 +13,13 @@ from functools import cache
 from importlib import resources
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from plectrum.core.document.places import REGIONS, mark_on
-from plectrum.core.errors import ChoiceError, PlectrumError
-from plectrum.core.incoming.border import border
-from plectrum.core.incoming.json_text import json_value
+from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.plain_text import one_line
+from plectrum.core.practice.exercises import own_file
 from plectrum.core.score.model import Direction
 
 ROWS = "exercises.json"
@@ -140,29 +139,13 @@ class Changes:
             values["strokes"] = [self._timed(stroke) for stroke in exercise.strokes]
             values["counts"] = 1.0
         asked = {k: v for k, v in values.items() if v is not None}
-        return exercise_of({**exercise.model_dump(mode="json"), **asked}, exercise.key)
+        raw = {**exercise.model_dump(mode="json"), **asked}
+        return own_file.checked(Exercise, raw, exercise.key)
 
     def _timed(self, stroke: Stroke) -> dict[str, Any]:
         """A stroke with the beats asked for: to play, or to look."""
         beats = self.play_beats if stroke.way is not None else self.look_beats
         return {**stroke.model_dump(mode="json"), "beats": beats or stroke.beats}
-
-
-def exercise_of(raw: Any, name: str) -> Exercise:
-    """Plain values as an exercise.
-
-    Raises:
-        ChoiceError: they are none; it says where.
-    """
-    try:
-        return Exercise.model_validate(raw)
-    except ValidationError as error:
-        fault = error.errors()[0]
-        where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
-        raise ChoiceError(
-            f"{one_line(name, 60)} is no exercise ({where}: {one_line(fault['msg'], 200)})",
-            remedy="Begin from one written with -o NAME.json",
-        ) from error
 
 
 def exercise_from_bytes(data: bytes, name: str) -> Exercise:
@@ -171,25 +154,19 @@ def exercise_from_bytes(data: bytes, name: str) -> Exercise:
     Raises:
         PlectrumError: damaged, or no exercise.
     """
-    with border(name, PlectrumError):
-        try:
-            raw = json_value(data)
-        except ValueError as error:
-            raise PlectrumError("the exercise is damaged", where=name) from error
-        return exercise_of(raw, name)
+    return own_file.read(Exercise, data, name)
 
 
 def exercise_bytes(exercise: Exercise) -> bytes:
     """The file of an exercise."""
-    text = json.dumps(exercise.model_dump(mode="json"), indent=1, ensure_ascii=False)
-    return (text + "\n").encode()
+    return own_file.written(exercise)
 
 
 @cache
 def shipped() -> dict[str, Exercise]:
     """The exercises that come with the program, by key, in their order."""
     text = resources.files(__package__).joinpath(ROWS).read_text("utf-8")
-    rows = [exercise_of(row, ROWS) for row in json.loads(text)]
+    rows = [own_file.checked(Exercise, row, ROWS) for row in json.loads(text)]
     return {row.key: row for row in rows}
 
 

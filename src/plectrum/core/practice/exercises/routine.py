@@ -11,16 +11,15 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cache
 from importlib import resources
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.errors import ChoiceError, PlectrumError
-from plectrum.core.incoming.border import border
-from plectrum.core.incoming.json_text import json_value
+from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.numbers import decimal
 from plectrum.core.plain_text import one_line
+from plectrum.core.practice.exercises import own_file
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named
 from plectrum.core.practice.exercises.model import Changes
 from plectrum.core.practice.exercises.patterns import Asked
@@ -138,7 +137,7 @@ def routine_days(routine: Routine, items: list[Planned], start: date) -> tuple[D
 def shipped_routines() -> dict[str, Routine]:
     """The routines that come with the program, by key."""
     text = resources.files(__package__).joinpath(ROWS).read_text("utf-8")
-    rows = [_routine_of(row, ROWS) for row in json.loads(text)]
+    rows = [own_file.checked(Routine, row, ROWS) for row in json.loads(text)]
     return {row.key: row for row in rows}
 
 
@@ -163,28 +162,9 @@ def routine_from_bytes(data: bytes, name: str) -> Routine:
     Raises:
         PlectrumError: damaged, or no routine.
     """
-    with border(name, PlectrumError):
-        try:
-            raw = json_value(data)
-        except ValueError as error:
-            raise PlectrumError("the routine is damaged", where=name) from error
-        return _routine_of(raw, name)
+    return own_file.read(Routine, data, name)
 
 
 def routine_bytes(routine: Routine) -> bytes:
     """The file of a routine."""
-    text = json.dumps(routine.model_dump(mode="json", exclude_none=True), indent=1,
-                      ensure_ascii=False)  # fmt: skip
-    return (text + "\n").encode()
-
-
-def _routine_of(raw: Any, name: str) -> Routine:
-    try:
-        return Routine.model_validate(raw)
-    except ValidationError as error:
-        fault = error.errors()[0]
-        where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
-        raise ChoiceError(
-            f"{one_line(name, 60)} is no routine ({where}: {one_line(fault['msg'], 200)})",
-            remedy="Begin from one written with -o NAME.json",
-        ) from error
+    return own_file.written(routine)

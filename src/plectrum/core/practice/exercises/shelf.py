@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import chain, count
 from pathlib import Path
 
 from plectrum.core.atomic import write_atomically
@@ -28,16 +29,32 @@ class ExerciseShelf:
                 faults.append(str(error))
         return sorted(found, key=lambda e: e.title.lower()), faults
 
-    def keep(self, exercise: Exercise) -> Path:
-        """Write an exercise, over one of the same title.
+    def keep(self, exercise: Exercise) -> Exercise:
+        """Write an exercise under a key of its own, over one of the same title.
 
         Raises:
             PlectrumError: it cannot be written.
         """
-        self.folder.mkdir(parents=True, exist_ok=True)
-        path = self.folder / f"{key_of_title(exercise.title)}.json"
-        write_atomically(path, exercise_bytes(exercise))
-        return path
+        kept = exercise.model_copy(update={"key": self._key_for(exercise.title)})
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise PlectrumError("exercises cannot be kept", where=str(self.folder)) from error
+        write_atomically(self._path(kept.key), exercise_bytes(kept))
+        return kept
+
+    def _path(self, key: str) -> Path:
+        return self.folder / f"{key}.json"
+
+    def _key_for(self, title: str) -> str:
+        """The key of this title, or the next that neither another title nor a file has."""
+        titles = {e.key: e.title for e in self.all()[0]}
+        base = key_of_title(title)
+        keys = chain((base,), (f"{base[:36]}-{k}" for k in count(2)))
+        return next(
+            key for key in keys
+            if (titles[key] == title if key in titles else not self._path(key).exists())
+        )  # fmt: skip
 
 
 def key_of_title(title: str) -> str:
