@@ -95,10 +95,15 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
         20,
     ),
     "practice": (
-        ("practice/week.py", "practice/programme.py", "practice/ladder.py", "practice/drills.py"),
+        (
+            "practice/week.py",
+            "practice/programme.py",
+            "practice/ladder.py",
+            "practice/exercises/steps.py",
+        ),
         (
             "tests/core/practice/test_week.py tests/core/practice/test_programme.py "
-            "tests/core/practice/test_drills.py tests/core/practice/test_catalogue.py"
+            "tests/core/practice/test_rows.py tests/core/practice/test_exercises.py"
         ),
         15,
     ),

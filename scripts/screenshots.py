@@ -15,6 +15,7 @@ from plectrum.core.log.demo import open_demo
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.practice.screen import EXERCISES, WEEK
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
 
@@ -68,6 +69,7 @@ class Camera:
 def main() -> int:
     FOLDER.mkdir(parents=True, exist_ok=True)
     camera = Camera()
+    take_exercises(camera)  # first: nothing is open yet
     take_bowing(camera)
     take_comparing(camera)
     take_other_screens(camera)
@@ -92,12 +94,6 @@ def take_bowing(camera: Camera) -> None:
     screen.panel.verticalScrollBar().setValue(10_000)
     camera.take("bowing-sound")
     screen.panel.verticalScrollBar().setValue(0)
-    window.opening.new_exercise()
-    dialog = window.opening.exercise_dialog
-    dialog.strings.setText("G, D")
-    camera.wait(3)
-    dialog.grab().save(str(FOLDER / "exercise.png"))
-    dialog.reject()
     for action in window.menus.strip_actions.values():
         action.setChecked(True)
     camera.take("bowing-strips")
@@ -144,7 +140,7 @@ def take_other_screens(camera: Camera) -> None:
 
 
 def take_practice(camera: Camera) -> None:
-    """The handout, a step of a ladder, a drill and the week."""
+    """The handout, a step of a ladder and the week."""
     window = camera.window
     handout, practice = window.screen_of("handout"), window.screen_of("practice")
     camera.open(demo_paths()[0], "handout")
@@ -155,15 +151,33 @@ def take_practice(camera: Camera) -> None:
     practice.ladder.choose("3.bow-division")
     camera.settle()
     camera.take("practice")
-    practice.tabs.setCurrentIndex(1)
-    practice.drills.list.setCurrentRow(7)
-    camera.settle()
-    camera.take("drills")
-    practice.tabs.setCurrentIndex(2)
+    practice.tabs.setCurrentIndex(WEEK)
     practice.week.turn(1)
     practice.week.table.setFocus()
     camera.settle()
     camera.take("week")
+
+
+def take_exercises(camera: Camera) -> None:
+    """With nothing open: an exercise by the clock, and one on the Show screen."""
+    window = camera.window
+    window.choose_exercise()
+    practice, show = window.screen_of("practice"), window.screen_of("show")
+    practice.exercises.list.choose("straight-bow")
+    camera.until(lambda: not practice.busy and not practice.exercises.busy)
+    practice.do_it()
+    camera.until(lambda: practice.timer.moving.play is not None)
+    practice.timer.moving.transport.go_to(7.5)
+    for hit in (True, True, False):
+        practice.timer.count_try(hit=hit)
+    camera.take("today")
+    practice.tabs.setCurrentIndex(EXERCISES)
+    practice.exercises.list.choose("landings")
+    camera.until(lambda: not practice.exercises.busy)
+    practice.show_it()
+    camera.until(lambda: show.exercise.moving.play is not None)
+    show.exercise.moving.transport.go_to(6.55)
+    camera.take("exercise")
 
 
 def take_log(camera: Camera) -> None:

@@ -38,7 +38,9 @@ from plectrum.core.planning.plan import Plan, plan_of
 from plectrum.core.planning.strokes.amounts import amounts_of, school_range
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.practice.catalogue import DRILLS, Setting
+from plectrum.core.practice.exercises.drills import Setting
+from plectrum.core.practice.exercises.model import Changes, shipped
+from plectrum.core.practice.exercises.steps import drill_of
 from plectrum.core.practice.handout import HandoutOptions, Words, handout_of
 from plectrum.core.practice.practice_day import stages_of
 from plectrum.core.practice.programme import class_programme, programme_of
@@ -180,21 +182,15 @@ def practised(name: str) -> Any:
 
 
 def drilled(name: str) -> Any:
-    """Every drill at its usual, least and most, for an instrument and a player."""
+    """Every exercise as it is, on a later day and changed, for an instrument and a player."""
     instrument, who = name.split(", ")
     document = tune_document("D3 D3 D3 D3", instrument=instrument)
     setting = Setting.of(replace(document.choices, player=stage(who)))
     rows: list[Any] = []
-    for kind in DRILLS.values():
-        for values in (
-            {},
-            {p.name: p.low for p in kind.parameters},
-            {p.name: p.of({p.name: 1e9}) for p in kind.parameters},
-        ):
-            rows.append((kind.title, kind.make(setting, values)))
-        for parameter in kind.parameters:
-            for choice in range(len(parameter.words)):
-                rows.append(kind.make(setting, {parameter.name: choice}))
+    for row in shipped().values():
+        rows.append(drill_of(row, setting))
+        rows.append(drill_of(row.on_day(3), setting, 3))
+        rows.append(drill_of(Changes(play_beats=3, look_beats=2, times=2).made_in(row), setting))
     return rows
 
 

@@ -17,6 +17,7 @@ from PySide6.QtPdf import QPdfDocument
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QApplication, QFileDialog, QProgressDialog
 
+from plectrum.core.advice.care import CAUTION
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.opening import open_document_path
@@ -24,7 +25,6 @@ from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
-from plectrum.core.practice.care import CAUTION
 from plectrum.core.practice.handout import (
     Handout,
     HandoutOptions,
@@ -427,7 +427,7 @@ def test_a_tune_without_notes_says_so(qtbot, window):
     assert not window.screen_of("handout").panel.pdf.isEnabled()
     window.show_screen("practice")
     qtbot.waitUntil(lambda: window.screen_of("practice").nothing.isVisible(), timeout=30_000)
-    assert not window.screen_of("practice").tabs.isEnabled()
+    assert not window.screen_of("practice").tabs.isTabVisible(0)  # there is no ladder
 
 
 def test_svg_pictures_of_the_engraver_stay_vectors(themed, tmp_path):

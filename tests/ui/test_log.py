@@ -15,6 +15,7 @@ from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
+from plectrum.core.advice.care import LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.log.demo import open_demo
@@ -34,7 +35,6 @@ from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
-from plectrum.core.practice.care import LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.tracking.feedback import score_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow

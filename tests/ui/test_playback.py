@@ -13,6 +13,7 @@ from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.wav import as_pcm
 from plectrum.ui.editing import interpreter
 from plectrum.ui.playback.clock import PlayClock
+from plectrum.ui.playback.playing import Heard
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.playback.transport import Transport
 from tests.tunes import tune_plan
@@ -173,9 +174,9 @@ def test_what_is_heard_can_be_changed_while_it_plays(qtbot, themed, card):
     transport = Transport(Speaker())
     transport.set_performance(performance())
     transport.play()
-    transport.set_heard(tone=False, click=False)
+    transport.set_heard(Heard(tone=False, click=False))
     assert not transport.speaker.playing
-    transport.set_heard(tone=True, click=False)
+    transport.set_heard(Heard(tone=True, click=False))
     assert transport.speaker.playing
     transport.pause()
     assert not transport.speaker.playing

@@ -10,12 +10,12 @@ import pytest
 from PySide6.QtCore import QDate, Qt
 from PySide6.QtWidgets import QFileDialog
 
+from plectrum.core.advice.care import CAUTION, PAIN_TEXT
 from plectrum.core.document.homework import Outcome
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Kind
-from plectrum.core.practice.care import CAUTION, PAIN_TEXT
 from plectrum.core.practice.practice_day import (
     PAUSE_EVERY_S,
     PAUSE_S,
@@ -26,7 +26,8 @@ from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
 from plectrum.core.score.reading.opening import open_path
 from plectrum.demo import demo_paths
-from plectrum.ui.practice.screen import DRILLS, LADDER, TODAY, WEEK
+from plectrum.ui.playback.speaker import Speaker
+from plectrum.ui.practice.screen import EXERCISES, LADDER, TODAY, WEEK
 from plectrum.ui.practice.timer_page import DONE, HOW, TimerPage
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -62,7 +63,7 @@ def test_every_step_is_engraved_and_says_what_how_often_and_when_it_is_good(qtbo
         assert step.good in ladder.good.text()
         assert f"{step.repetitions} times" in ladder.facts.text()
         assert ladder.note.isHidden() == (not step.note)
-        guest = screen._guest()
+        guest = screen._guest
         engraved = set().union(*(i.system.notes for i in ladder.study.view.items_by_system))
         heads = {n.id for n in guest.document.part.notes}
         assert heads <= engraved
@@ -150,38 +151,23 @@ def test_a_study_is_exported_as_a_score_that_opens_again(qtbot, practice, tmp_pa
     assert b"<up-bow/>" in score.xml
 
 
-def test_drills_are_set_and_kept(qtbot, practice):
+def test_exercises_are_set_in_the_week_shaped_and_undone(qtbot, practice):
     screen = practice.screen_of("practice")
-    screen.tabs.setCurrentIndex(DRILLS)
-    page = screen.drills
-    titles = [page.list.item(k).text() for k in range(page.list.count())]
-    page.list.setCurrentRow(titles.index("Placements at frog and tip"))
-    page.fields["times"].setValue(5)
-    qtbot.waitUntil(
-        lambda: practice.session.document.homework.drills["placements"].get("times") == 5,
-        timeout=30_000,
-    )
-    row = titles.index("Arcs over all strings")
-    page.list.item(row).setCheckState(Qt.CheckState.Checked)
-    assert "arcs" in practice.session.document.homework.drills
-    page.list.item(row).setCheckState(Qt.CheckState.Unchecked)
-    assert "arcs" not in practice.session.document.homework.drills
-
-
-def test_every_drill_says_what_shows_its_music_and_its_caution(qtbot, practice):
-    screen = practice.screen_of("practice")
-    screen.tabs.setCurrentIndex(DRILLS)
-    page = screen.drills
-    for row in range(page.list.count()):
-        page.list.setCurrentRow(row)
-        qtbot.waitUntil(lambda: not screen.busy, timeout=30_000)
-        assert page.what.text()
-        assert page.caution.text()
-        if page.study.isVisible():
-            qtbot.waitUntil(lambda: page.study.is_laid_out, timeout=30_000)
-            assert page.show_button.isEnabled()
-        else:
-            assert not page.show_button.isEnabled()
+    screen.tabs.setCurrentIndex(EXERCISES)
+    page = screen.exercises
+    assert not page.who.isEnabled()  # it is the piece's player
+    page.list.choose("placements")
+    qtbot.waitUntil(lambda: not page.busy and page.preview is not None, timeout=30_000)
+    page.form.times.setValue(5)
+    drills = lambda: practice.session.document.homework.drills  # noqa: E731
+    qtbot.waitUntil(lambda: drills()["placements"].get("times") == 5, timeout=30_000)
+    item = page.list.list.item(page.list.names().index("arcs"))
+    item.setCheckState(Qt.CheckState.Checked)
+    assert "arcs" in drills()
+    practice.session.undo_stack.undo()
+    assert "arcs" not in drills()
+    ready(qtbot, practice)
+    assert {d.name for d in screen.programme.drills} == set(drills())
 
 
 def test_the_week_is_set_by_minutes_days_and_holidays(qtbot, practice):
@@ -236,7 +222,7 @@ def test_a_task_of_the_week_opens_and_is_marked_there(qtbot, practice):
     ready(qtbot, practice)
     week.table.setCurrentCell(0, column)
     qtbot.keyClick(week.table, Qt.Key.Key_Return)
-    assert screen.tabs.currentIndex() == DRILLS
+    assert screen.tabs.currentIndex() == EXERCISES
     screen.tabs.setCurrentIndex(WEEK)
     week.table.setCurrentCell(1, column)
     qtbot.keyClick(week.table, Qt.Key.Key_Return)
@@ -290,7 +276,7 @@ def test_a_piece_opened_afterwards_has_its_own_ladders(qtbot, practice):
     qtbot.waitUntil(lambda: practice.session.document.title == "Slow Water", timeout=30_000)
     ready(qtbot, practice)
     assert practice.screen_of("practice").ladder.chosen.bpm <= 60
-    assert "Slow Water" in practice.screen_of("practice")._guest().title
+    assert "Slow Water" in practice.screen_of("practice")._guest.title
 
 
 # the clock
@@ -313,7 +299,7 @@ def _stage(title: str, seconds: float, key: str = "k") -> TimedTask:
 @pytest.fixture
 def timed(qtbot, themed):
     clock = Clock()
-    page = TimerPage(clock)
+    page = TimerPage(Speaker(), clock)
     qtbot.addWidget(page)
     page.show()
     return page, clock
@@ -372,9 +358,9 @@ def test_pain_ends_the_session_and_says_what_to_do(qtbot, timed):
 
 def test_cautions_are_in_sight_wherever_practice_is_timed(qtbot, practice):
     screen = practice.screen_of("practice")
-    for index in (LADDER, DRILLS, WEEK, TODAY):
+    for index in (LADDER, EXERCISES, WEEK, TODAY):
         screen.tabs.setCurrentIndex(index)
-        shown = [w for w in (screen.caution, screen.drills.caution, screen.timer.caution)
+        shown = [w for w in (screen.caution, screen.exercises.caution, screen.timer.caution)
                  if w.isVisible()]  # fmt: skip
         assert any("pain" in w.text() or "adult" in w.text() for w in shown)
     assert screen.timer.stages
@@ -402,19 +388,21 @@ def test_pauses_come_after_ten_minutes_of_playing(qtbot, practice):
     assert minutes == screen.programme.days[0].minutes
 
 
-def test_a_drill_is_called_step_by_step(qtbot, practice):
+def test_an_exercise_is_called_step_by_step(qtbot, practice):
     screen = practice.screen_of("practice")
-    screen.tabs.setCurrentIndex(DRILLS)
-    screen.drills.list.setCurrentRow(0)
-    screen.drills.start_button.click()
+    screen.tabs.setCurrentIndex(EXERCISES)
+    screen.exercises.list.choose("straight-bow")
+    qtbot.waitUntil(lambda: not screen.exercises.busy, timeout=30_000)
+    screen.exercises.do_button.click()
     timer = screen.timer
-    stage_ = timer.stage
-    assert stage_.title == "Straight bow with checking rests"
-    first, left_s = stage_.step_at(0.5)
-    assert (first.text.startswith("down"), left_s) == (True, 1.5)
-    assert stage_.step_at(3.0)[0].text.startswith("stop")
-    assert stage_.step_at(stage_.seconds + 0.5)[0] == first
-    assert "Down" in timer.call.text()
+    assert timer.stage.title == "Straight bow with looks"
+    qtbot.waitUntil(lambda: timer.moving.play is not None, timeout=30_000)
+    play = timer.moving.play
+    for at_s, words in ((0.5, "G string: play  ·  2 s"), (3.0, "G string: look  ·  3 s")):
+        timer.moving.transport.go_to(play.music_s + at_s)
+        assert timer.call.text().startswith(words)
+    timer.moving.transport.go_to(play.length_s + play.music_s + 0.5)
+    assert timer.call.text().endswith("time 2")
     clock = Clock()
     timer._clock = clock
     timer.play.setFocus()
@@ -422,3 +410,18 @@ def test_a_drill_is_called_step_by_step(qtbot, practice):
     assert timer.running
     practice.show_screen("bowing")
     assert not timer.running
+    assert not timer.moving.transport.playing
+
+
+def test_a_step_of_the_piece_moves_while_it_is_practised(qtbot, practice):
+    """Today shows the bow of the step that is due, over and over."""
+    screen = practice.screen_of("practice")
+    screen.practise_today()
+    timer = screen.timer
+    while timer.stage is not None and timer.stage.made is not None:
+        timer.next()
+    assert timer.stage is not None
+    qtbot.waitUntil(lambda: timer.moving.scene(0.0) is not None, timeout=30_000)
+    assert timer.moving.transport.subject.loops
+    assert timer.moving.play is None
+    assert timer.moving.scene(3.0).cards

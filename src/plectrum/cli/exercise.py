@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from argparse import ArgumentParser, Namespace
+from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from datetime import date
 from pathlib import Path
 
@@ -42,6 +42,9 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("--rhythm", default="long", help="on every pitch: long short short")
     parser.add_argument("--fingers", default="", help="on each string: 0 1 2 3")
     parser.add_argument("--tempo", type=between(float, 20, 240), default=72.0, metavar="BPM")
+    parser.add_argument(
+        "--voice", action=BooleanOptionalAction, default=True, help="counts and words aloud"
+    )
     endings = ".pdf .svg .musicxml .wav .mid .json"
     parser.add_argument(
         "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
@@ -64,7 +67,7 @@ def run(arguments: Namespace) -> None:
     elif suffix in (".pdf", ".svg"):
         _page(made, choices, output)
     elif suffix in SOUNDS:
-        _sound(made, output)
+        _sound(made, choices, output, voice=arguments.voice)
     elif suffix in (".musicxml", ".xml"):
         document = _music_of(made)
         write_output(arguments.output, plan_as_musicxml(document, plan_of(document)))
@@ -110,22 +113,22 @@ def _page(made: Made, choices: Choices, output: Path) -> None:
     write_handout(output, [made.document], options, date.today())
 
 
-def _sound(made: Made, output: Path) -> None:
+def _sound(made: Made, choices: Choices, output: Path, *, voice: bool) -> None:
     from plectrum.core.atomic import write_atomically
     from plectrum.core.files.midi_export import performance_as_midi
     from plectrum.core.playing.performance import Performance, Rehearsal
-    from plectrum.core.sound.render import Renderer
+    from plectrum.core.practice.exercises.sound import blocks_of
     from plectrum.core.sound.wav import write_wav
 
-    played = Performance(plan_of(_music_of(made)), Rehearsal(kind=made.kind))
     if output.suffix.lower() == ".wav":
-        write_wav(output, Renderer(played).blocks())
-    else:
-        write_atomically(output, performance_as_midi(played, made.title))
+        write_wav(output, blocks_of(made, choices, voice=voice))
+        return
+    played = Performance(plan_of(_music_of(made)), Rehearsal(kind=made.kind))
+    write_atomically(output, performance_as_midi(played, made.title))
 
 
 def _described(made: Made) -> str:
-    lines = [made.title, f"{made.seconds:.0f} s", made.what, f"Good when: {made.good}."]
+    lines = [made.title, f"{made.seconds:.0f} s", *made.lines]
     if made.drill is not None:
         lines += ["", *(f"{step.seconds:5.1f} s  {step.text}" for step in made.drill.steps)]
         lines += ["", made.drill.caution]

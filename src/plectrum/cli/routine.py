@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import os
-from argparse import ArgumentParser, Namespace
-from collections.abc import Iterator
+from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from datetime import date
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from plectrum.cli.options import add_who, between, choices_asked_for, write_output
 from plectrum.core.document.choices import Choices
@@ -21,16 +19,11 @@ from plectrum.core.practice.exercises.routine import (
     Routine,
     planned_items,
     routine_bytes,
-    routine_days,
     routine_from_bytes,
     routine_named,
     shipped_routines,
 )
-
-if TYPE_CHECKING:
-    from plectrum.core.sound.render import Sound
-
-PAUSE_S = 2.0
+from plectrum.core.practice.routine_days import routine_days
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -40,6 +33,9 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("--day", type=between(int, 1, 400), default=1, help="of practice")
     parser.add_argument("--start", default="", help="first day, such as 2027-01-11")
     parser.add_argument("--for", dest="made_for", default="", help="whom the page is for")
+    parser.add_argument(
+        "--voice", action=BooleanOptionalAction, default=True, help="counts and words aloud"
+    )
     endings = ".pdf .svg .ics .wav .json"
     parser.add_argument(
         "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
@@ -80,7 +76,7 @@ def _write(
     elif suffix == ".ics":
         from plectrum.core.files.ics import days_as_ics
 
-        days = routine_days(routine, items, start)
+        days = routine_days(items, routine.days(start))
         who = (arguments.made_for,) if arguments.made_for else ()
         write_output(arguments.output, days_as_ics(days, routine.title, who))
     elif suffix in (".pdf", ".svg"):
@@ -91,28 +87,14 @@ def _write(
         options = HandoutOptions(made_for=arguments.made_for)
         write_routine(output, routine, items, choices, routine.days(start), options)
     elif suffix == ".wav":
+        from plectrum.core.practice.exercises.sound import RoutineSound
         from plectrum.core.sound.wav import write_wav
 
-        write_wav(output, _heard(items))
+        made = [planned.made for planned in items]
+        write_wav(output, RoutineSound(made, choices, voice=arguments.voice).blocks())
     else:
         raise ChoiceError(f"{one_line(output.name, 40)!r} has no ending known here",
                           remedy="Use .pdf, .svg, .ics, .wav or .json")  # fmt: skip
-
-
-def _heard(items: list[Planned]) -> Iterator[Sound]:
-    """The exercises that are done on a string, one after the other, each once."""
-    import numpy as np
-
-    from plectrum.core.planning.plan import plan_of
-    from plectrum.core.playing.performance import Performance, Rehearsal
-    from plectrum.core.sound.render import RATE_HZ, Renderer
-
-    for planned in items:
-        document = planned.made.document
-        if document is not None:
-            played = Performance(plan_of(document), Rehearsal(kind=planned.made.kind))
-            yield from Renderer(played).blocks()
-            yield np.zeros(round(PAUSE_S * RATE_HZ), dtype=np.float32)
 
 
 def _described(routine: Routine, items: list[Planned]) -> str:

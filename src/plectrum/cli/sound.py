@@ -9,8 +9,10 @@ from plectrum.cli.options import one_of
 from plectrum.cli.playing import add_playing_options, performance
 from plectrum.core.atomic import write_atomically
 from plectrum.core.files.midi_export import performance_as_midi
+from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Kind
 from plectrum.core.sound.render import Renderer
+from plectrum.core.sound.voice import spoken
 from plectrum.core.sound.wav import write_wav
 
 MIDI_SUFFIXES = {".mid", ".midi"}
@@ -33,6 +35,9 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument(
         "--click", action=BooleanOptionalAction, default=True, help="a metronome with it"
     )
+    parser.add_argument(
+        "--voice", action="store_true", help="count-in, lifts and second times said aloud"
+    )
 
 
 def run(arguments: Namespace) -> None:
@@ -40,4 +45,6 @@ def run(arguments: Namespace) -> None:
     if arguments.output.suffix.lower() in MIDI_SUFFIXES:
         write_atomically(arguments.output, performance_as_midi(played, arguments.output.stem))
     else:
-        write_wav(arguments.output, Renderer(played, click=arguments.click).blocks())
+        voice = spoken(tune_cues(played)) if arguments.voice else []
+        renderer = Renderer(played, click=arguments.click, voice=voice)
+        write_wav(arguments.output, renderer.blocks())

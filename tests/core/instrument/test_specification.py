@@ -22,8 +22,10 @@ from plectrum.core.instrument.specification import (
 from plectrum.core.planning.contact.limits import lane_centre_mm
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
-from plectrum.core.practice.catalogue import DRILLS, Setting
-from plectrum.core.practice.drill_music import drill_document, has_music
+from plectrum.core.practice.exercises.drill_music import drill_document, has_music
+from plectrum.core.practice.exercises.drills import Setting
+from plectrum.core.practice.exercises.model import shipped
+from plectrum.core.practice.exercises.steps import drill_of
 from plectrum.core.score.instruments import named_instrument, open_pitch
 from tests.tunes import tune_document, tune_score
 
@@ -141,10 +143,10 @@ def test_five_strings_are_planned_fingered_and_kept(five_strings):
     again = document_from_bytes(document_bytes(pinned), "five.plectrum")
     assert again.choices == pinned.choices
     setting = Setting.of(document.choices)
-    levels = {step.level for step in DRILLS["silent-rolls"].make(setting).steps}
+    levels = {step.level for step in drill_of(shipped()["silent-rolls"], setting).steps}
     assert levels == set(range(1, 10))
-    for kind in DRILLS.values():
-        drill = kind.make(setting)
+    for row in shipped().values():
+        drill = drill_of(row, setting)
         if has_music(drill):
             assert plan_of(drill_document(drill, document.choices)).notes
 

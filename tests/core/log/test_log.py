@@ -13,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+from plectrum.core.advice.care import PAIN_TEXT
 from plectrum.core.errors import PlectrumError
 from plectrum.core.log.demo import demo_records, open_demo
 from plectrum.core.log.exchange import (
@@ -46,7 +47,6 @@ from plectrum.core.log.summaries import (
     tempos_reached,
 )
 from plectrum.core.playing.performance import Performance
-from plectrum.core.practice.care import PAIN_TEXT
 from plectrum.core.score.model import Direction
 from plectrum.core.tracking.sensor import BowSample
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow

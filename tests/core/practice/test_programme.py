@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 import icalendar
 import pytest
 
+from plectrum.core.advice.care import CARE_CAUTION, CAUTION
 from plectrum.core.advice.overview import tricky_bars
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.homework import Homework, Outcome, Result
@@ -17,7 +18,6 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
-from plectrum.core.practice.care import CARE_CAUTION, CAUTION
 from plectrum.core.practice.handout import (
     REPEAT,
     HandoutOptions,

@@ -21,11 +21,11 @@ from plectrum.core.practice.exercises.routine import (
     counts_of,
     planned_items,
     routine_bytes,
-    routine_days,
     routine_from_bytes,
     routine_named,
     shipped_routines,
 )
+from plectrum.core.practice.routine_days import routine_days
 
 MONDAY = date(2027, 1, 11)
 
@@ -38,7 +38,7 @@ def test_every_routine_is_for_every_instrument(key, instrument):
     assert len(items) == len(routine.items)
     assert all(p.rounds >= 1 and p.made.what for p in items)
     assert 10 <= routine.minutes <= 15  # common practice for young beginners, no source
-    days = routine_days(routine, items, MONDAY)
+    days = routine_days(items, routine.days(MONDAY))
     assert len(days) == routine.weeks * routine.days_a_week
     assert all(day.minutes == routine.minutes for day in days)
     assert len({day.on for day in days}) == len(days)

@@ -69,8 +69,9 @@ class Homework:
     Attributes:
         letter: some words to the student.
         start: the first day; None for the day it is looked at.
-        drills: keys of the drills, with what is set in each.
+        drills: names of the exercises, with what is set in each.
         results: how tasks went, by their key.
+        routine: the file of a routine that each day begins with, instead of a drill; else empty.
         stays: for how many practice days a step stays, by what is done in it; one if not named.
     """
 
@@ -79,11 +80,12 @@ class Homework:
     minutes_a_day: int = USUAL_MINUTES
     weekdays: frozenset[int] = USUAL_WEEKDAYS
     holidays: frozenset[date] = frozenset()
-    drills: Mapping[str, Mapping[str, float]] = field(
+    drills: Mapping[str, Mapping[str, float | str]] = field(
         default_factory=lambda: {key: {} for key in USUAL_DRILLS}
     )
     results: Mapping[str, Result] = field(default_factory=dict)
     stays: Mapping[str, int] = field(default_factory=dict)
+    routine: str = ""
 
     def staying(self, kind: str, days: int) -> Homework:
         """With steps of a kind staying for so many practice days."""
@@ -103,7 +105,7 @@ class Homework:
             results[key] = result
         return replace(self, results=results)
 
-    def with_drill(self, key: str, values: Mapping[str, float] | None) -> Homework:
+    def with_drill(self, key: str, values: Mapping[str, float | str] | None) -> Homework:
         """With a drill set, or with None taken out."""
         drills = {k: v for k, v in self.drills.items() if k != key or values is not None}
         if values is not None:

@@ -8,7 +8,7 @@ from datetime import UTC, datetime, time, timedelta
 
 from icalendar import Calendar, Event
 
-from plectrum.core.practice.care import CAUTION
+from plectrum.core.advice.care import CAUTION
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import Day
 

@@ -62,7 +62,9 @@ from plectrum.core.score.model import Direction, Part
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
-MAJOR, MINOR = 1, 7
+MAJOR, MINOR = 1, 8
+MOST_ROUTINE = 400_000
+MOST_SET = 20_000  # letters of what is set in an exercise, a teacher's own as a whole
 LEARNT_MINOR = 4
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results")  # keys that hold items by name
@@ -83,7 +85,7 @@ class _Pin(Open):
     amount: _PlaceWord | None = None
 
 
-class _Choices(Open):
+class ChoicesRecord(Open):
     instrument: InstrumentName
     bow: BowRecord
     player: dict[str, Any]
@@ -102,7 +104,10 @@ class _Result(Open):
     on: _Day
 
 
-class _Homework(Open):
+_Set = float | Annotated[str, Field(max_length=MOST_SET)]  # what is set in an exercise
+
+
+class HomeworkRecord(Open):
     letter: Annotated[str, Field(max_length=4000)] = ""
     start: _Day | None = None
     minutes_a_day: Annotated[int, Field(ge=LEAST_MINUTES, le=MOST_MINUTES)] = USUAL_MINUTES
@@ -110,11 +115,12 @@ class _Homework(Open):
         default_factory=lambda: sorted(USUAL_WEEKDAYS)
     )
     holidays: list[_Day] = Field(default_factory=list)
-    drills: dict[str, dict[str, float]] = Field(
-        default_factory=lambda: dict[str, dict[str, float]]((key, {}) for key in USUAL_DRILLS)
+    drills: dict[str, dict[str, _Set]] = Field(
+        default_factory=lambda: dict[str, dict[str, _Set]]((key, {}) for key in USUAL_DRILLS)
     )
     results: dict[str, _Result] = Field(default_factory=dict)
     stays: dict[str, Annotated[int, Field(ge=1, le=MOST_DAYS)]] = Field(default_factory=dict)
+    routine: Annotated[str, Field(max_length=MOST_ROUTINE)] = ""
 
     def homework(self) -> Homework:
         return Homework(
@@ -126,6 +132,7 @@ class _Homework(Open):
             self.drills,
             {key: Result(r.mark, r.on) for key, r in self.results.items()},
             self.stays,
+            self.routine,
         )
 
 
@@ -137,17 +144,17 @@ class _Section(Open):
     figure: bool = False
 
 
-class PlanFile(_Choices):
+class PlanFile(ChoicesRecord):
     """The shape of `plan.json`; its JSON Schema ships beside this module."""
 
     format: Literal["plectrum-document"]
     version: Annotated[str, Field(pattern=r"^\d+\.\d+$")]
     part: str
-    variants: dict[Annotated[str, Field(min_length=1, max_length=80)], _Choices] = Field(
+    variants: dict[Annotated[str, Field(min_length=1, max_length=80)], ChoicesRecord] = Field(
         default_factory=dict
     )
     source_name: str = ""
-    homework: _Homework = Field(default_factory=_Homework)
+    homework: HomeworkRecord = Field(default_factory=HomeworkRecord)
     sections: Annotated[list[_Section], Field(max_length=MOST_SECTIONS)] = Field(
         default_factory=list
     )
@@ -158,10 +165,10 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "format": "plectrum-document",
         "version": f"{MAJOR}.{MINOR}",
         "part": document.part_id,
-        **_choices_json(document.choices),
-        "variants": {name: _choices_json(c) for name, c in document.variants.items()},
+        **choices_json(document.choices),
+        "variants": {name: choices_json(c) for name, c in document.variants.items()},
         "source_name": document.score.name,
-        "homework": _homework_json(document.homework),
+        "homework": homework_json(document.homework),
         "sections": [_section_json(section) for section in document.sections],
     }
     return _merged(known, document.unknown)
@@ -177,7 +184,7 @@ def _section_json(section: OwnSection) -> dict[str, Any]:
     }
 
 
-def _homework_json(homework: Homework) -> dict[str, Any]:
+def homework_json(homework: Homework) -> dict[str, Any]:
     return {
         "letter": homework.letter,
         "start": homework.start.isoformat() if homework.start is not None else None,
@@ -190,10 +197,11 @@ def _homework_json(homework: Homework) -> dict[str, Any]:
             for key, r in sorted(homework.results.items())
         },
         "stays": dict(sorted(homework.stays.items())),
+        "routine": homework.routine,
     }
 
 
-def _choices_json(choices: Choices) -> dict[str, Any]:
+def choices_json(choices: Choices) -> dict[str, Any]:
     return {
         "instrument": choices.instrument,
         "bow": bow_as_dict(choices.bow),
@@ -322,8 +330,8 @@ def _read(data: bytes, name: str) -> Document:
         part = read_part(score, model.part, model.instrument, empty=True)
     except ScoreError as error:
         raise error.at(name) from error
-    choices = _choices(model, name)
-    variants = {key: _choices(variant, name) for key, variant in model.variants.items()}
+    choices = choices_of(model, name)
+    variants = {key: choices_of(variant, name) for key, variant in model.variants.items()}
     return Document(
         score,
         model.part,
@@ -356,7 +364,7 @@ def _sections(rows: Sequence[_Section], part: Part) -> tuple[OwnSection, ...]:
     return tuple(sorted(kept, key=lambda s: (s.figure, places.get(s.first_id, -1))))
 
 
-def _choices(model: _Choices, name: str) -> Choices:
+def choices_of(model: ChoicesRecord, name: str) -> Choices:
     highest = instrument(model.instrument).strings_n - 1
     for note_id, pin in model.pins.items():
         if pin.string is not None and pin.string > highest:

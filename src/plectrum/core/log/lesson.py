@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
+from plectrum.core.advice.care import PAIN_TEXT
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.records import (
@@ -22,7 +23,6 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.practice.care import PAIN_TEXT
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
 LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)

@@ -33,6 +33,7 @@ class Measure(StrEnum):
     HAIR_TURNS = "turns of the screw"
     ROSIN = "rosin"
     REHAIR = "rehair"
+    TRIES = "tries hit"  # of a hundred, in an exercise
 
 
 UNITS = {
@@ -43,6 +44,7 @@ UNITS = {
     Measure.LEVEL_CHANGE: "s",
     Measure.PLACEMENTS: "of 10",
     Measure.LEVEL_CALLS: "of 20",
+    Measure.TRIES: "%",
     Measure.TEMPO: "a minute",
     Measure.HAIR_TURNS: "turns",
     Measure.ROSIN: "",
@@ -57,6 +59,7 @@ BOUNDS = {
     Measure.LEVEL_CHANGE: (0.02, 5.0),
     Measure.PLACEMENTS: (0.0, 10.0),
     Measure.LEVEL_CALLS: (0.0, 20.0),
+    Measure.TRIES: (0.0, 100.0),
     Measure.TEMPO: (10.0, 480.0),
     Measure.HAIR_TURNS: (0.0, 20.0),
     Measure.ROSIN: (1.0, 1.0),

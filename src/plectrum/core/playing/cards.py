@@ -28,6 +28,7 @@ class StrokeCard:
         strings, amount, goal, action: in words: where the arm goes, how much bow, where to, and
             what the hand does.
         rest: what the bow does in the rest before it, in words; empty without one.
+        lands: where a bow is set down in silence, a fraction of the hair; None where it is not.
     """
 
     onset_s: float
@@ -45,6 +46,7 @@ class StrokeCard:
     goal: str
     action: str
     rest: str = ""
+    lands: float | None = None
 
 
 def stroke_cards(performance: Performance) -> tuple[StrokeCard, ...]:

@@ -11,6 +11,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 from itertools import pairwise
 
+from plectrum.core.advice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.rests import rest_short
@@ -19,7 +20,6 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
-from plectrum.core.practice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day

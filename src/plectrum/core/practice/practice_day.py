@@ -8,10 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from plectrum.core.practice.care import CAUTION, PAUSE_TEXT
-from plectrum.core.practice.drills import DrillStep
+from plectrum.core.advice.care import CAUTION, PAUSE_TEXT
+from plectrum.core.practice.exercises.catalogue import Made
+from plectrum.core.practice.exercises.routine import Planned
 from plectrum.core.practice.programme import Programme
-from plectrum.core.practice.week import Day, TaskKind
+from plectrum.core.practice.week import DRILL_PREFIX, Day, TaskKind
 
 PAUSE_EVERY_S, PAUSE_S = 600.0, 60.0
 
@@ -22,7 +23,7 @@ class TimedTask:
 
     Attributes:
         key: of its task; empty for a pause.
-        steps: of a drill, which are called one after another, over and over.
+        made: the exercise it is, done over and over; None for a step of a piece or a pause.
     """
 
     title: str
@@ -31,30 +32,37 @@ class TimedTask:
     seconds: float
     key: str = ""
     caution: str = CAUTION
-    steps: tuple[DrillStep, ...] = ()
+    made: Made | None = None
 
     @property
     def is_pause(self) -> bool:
         return not self.key
 
-    def step_at(self, at_s: float) -> tuple[DrillStep, float] | None:
-        """The step of a drill at a time of the stage, and how long it still lasts."""
-        length_s = sum(step.seconds for step in self.steps)
-        if length_s <= 0:
-            return None
-        at_s %= length_s
-        for step in self.steps:
-            if at_s < step.seconds:
-                return step, step.seconds - at_s
-            at_s -= step.seconds
-        return self.steps[-1], 0.0
+
+def exercise_stage(key: str, made: Made, seconds: float | None = None) -> TimedTask:
+    """An exercise by the clock, for a time or once through."""
+    caution = made.drill.caution if made.drill is not None else CAUTION
+    lasts_s = made.seconds if seconds is None else seconds
+    return TimedTask(made.title, made.today, made.good, lasts_s, key, caution, made)
 
 
 def stages_of(day: Day, programme: Programme) -> tuple[TimedTask, ...]:
     """The stages of a day, with a pause wherever ten minutes have been played."""
+    return _with_pauses(_tasks(day, programme))
+
+
+def routine_stages(items: Iterable[Planned]) -> tuple[TimedTask, ...]:
+    """The stages of a routine, each for its minutes, with pauses."""
+    return _with_pauses(
+        exercise_stage(f"{DRILL_PREFIX}{p.item.exercise}", p.made, 60.0 * p.item.minutes)
+        for p in items
+    )
+
+
+def _with_pauses(tasks: Iterable[TimedTask]) -> tuple[TimedTask, ...]:
     stages: list[TimedTask] = []
     played_s = 0.0
-    for stage in _tasks(day, programme):
+    for stage in tasks:
         if played_s and played_s + stage.seconds > PAUSE_EVERY_S:
             stages.append(TimedTask("Pause", PAUSE_TEXT, "the hands feel loose", PAUSE_S))
             played_s = 0.0
@@ -66,13 +74,9 @@ def stages_of(day: Day, programme: Programme) -> tuple[TimedTask, ...]:
 def _tasks(day: Day, programme: Programme) -> Iterable[TimedTask]:
     for entry in day.entries:
         seconds, key = 60.0 * entry.minutes, entry.task.key
-        drill = programme.drill_of(key)
-        step = programme.steps.get(key)
-        if drill is not None:
-            made = drill.drill
-            yield TimedTask(
-                entry.title, made.what, made.good, seconds, key, made.caution, made.steps
-            )
+        made, step = programme.made_of(key), programme.steps.get(key)
+        if made is not None:
+            yield exercise_stage(key, made, seconds)
         elif step is not None:
             times = "once through" if entry.kind is TaskKind.REVIEW else f"{step.repetitions} times"
             what = f"{step.what} {times[0].upper()}{times[1:]}, at {step.bpm:.0f}."

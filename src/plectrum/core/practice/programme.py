@@ -8,28 +8,46 @@ from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 
+from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework
+from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.plan import Plan
-from plectrum.core.practice.catalogue import DRILLS, DrillKind, Setting
-from plectrum.core.practice.drills import Drill
+from plectrum.core.practice.exercises.catalogue import Made, made_of
+from plectrum.core.practice.exercises.drills import Drill
+from plectrum.core.practice.exercises.homework import exercise_set
+from plectrum.core.practice.exercises.routine import (
+    Planned,
+    Routine,
+    planned_items,
+    routine_from_bytes,
+)
 from plectrum.core.practice.ladder import LadderStep, SectionLadder, ladders_of
-from plectrum.core.practice.week import Day, Task, TaskKind, schedule
-
-DRILL_PREFIX = "drill."
+from plectrum.core.practice.routine_days import routine_tasks
+from plectrum.core.practice.week import DRILL_PREFIX, Day, Task, TaskKind, schedule
 
 
 @dataclass(frozen=True)
 class PlannedDrill:
-    """A drill as it is set for this player."""
+    """An exercise as it is set for this player."""
 
-    kind: DrillKind
-    values: Mapping[str, float]
-    drill: Drill
+    name: str
+    values: Mapping[str, float | str]
+    made: Made
+
+    @property
+    def drill(self) -> Drill:
+        if self.made.drill is None:
+            raise ValueError(f"{self.name} is a pattern of notes")
+        return self.made.drill
 
     @property
     def key(self) -> str:
-        return f"{DRILL_PREFIX}{self.kind.key}"
+        return f"{DRILL_PREFIX}{self.name}"
+
+    @property
+    def title(self) -> str:
+        return self.drill.name
 
     @property
     def minutes(self) -> int:
@@ -43,6 +61,7 @@ class Programme:
     Attributes:
         players: whom it is for.
         today: the day it was made for.
+        routine: what each day begins with, made for the player; weeks: so many at least.
     """
 
     ladders: tuple[SectionLadder, ...]
@@ -50,6 +69,8 @@ class Programme:
     homework: Homework
     today: date
     players: tuple[str, ...] = ()
+    routine: tuple[Planned, ...] = ()
+    weeks: int = 1
 
     @cached_property
     def steps(self) -> dict[str, LadderStep]:
@@ -59,7 +80,7 @@ class Programme:
     @cached_property
     def tasks(self) -> tuple[Task, ...]:
         """Drills and steps, in the order in which they are to come."""
-        rows = [Task(d.key, TaskKind.DRILL, d.kind.title, d.minutes) for d in self.drills]
+        rows = [Task(d.key, TaskKind.DRILL, d.title, d.minutes) for d in self.drills]
         for ladder in self.ladders:
             name = f"{ladder.section.name} ({ladder.bars})"
             rows += [
@@ -75,32 +96,80 @@ class Programme:
     def days(self) -> tuple[Day, ...]:
         """When what is practised; from the first day set, or from today if that is past."""
         settings = self.homework.settings(self.today)
-        return schedule(self.tasks, settings, self.homework.results, self.today)
+        first = routine_tasks(self.routine)
+        return schedule(self.tasks, settings, self.homework.results, self.today, first, self.weeks)
 
     def drill_of(self, key: str) -> PlannedDrill | None:
         """The drill of a task."""
         return next((d for d in self.drills if d.key == key), None)
 
+    def made_of(self, key: str) -> Made | None:
+        """The exercise of a task, of the routine or of the drills."""
+        of_routine = (p.made for p in self.routine if f"{DRILL_PREFIX}{p.item.exercise}" == key)
+        drill = self.drill_of(key)
+        return next(of_routine, drill.made if drill is not None else None)
 
-def programme_of(document: Document, plan: Plan, today: date) -> Programme:
-    """The practice of a piece for its player."""
+
+def programme_of(
+    document: Document, plan: Plan, today: date, days: Mapping[str, int] | None = None
+) -> Programme:
+    """The practice of a piece for its player.
+
+    Args:
+        days: which day of practice it is for an exercise, by its name.
+    """
+    alone = exercise_programme(document.homework, plan.choices, today, days)
+    return replace(alone, ladders=ladders_of(document, plan))
+
+
+def exercise_programme(
+    homework: Homework, choices: Choices, today: date, days: Mapping[str, int] | None = None
+) -> Programme:
+    """The practice of a player without a piece: the routine, or the exercises that are set."""
+    routine, items = _routine_of(homework, choices, days)
     return Programme(
-        ladders_of(document, plan),
-        drills_of(document, Setting.of(plan.choices)),
-        document.homework,
+        (),
+        drills_of(homework, choices, days),
+        homework,
         today,
-        (document.choices.player.title,),
+        (choices.player.title,),
+        items,
+        routine.weeks if routine is not None else 1,
     )
 
 
-def drills_of(document: Document, setting: Setting) -> tuple[PlannedDrill, ...]:
-    """The drills that are set, as the player can do them; ones not known here are left out."""
-    wanted = document.homework.drills
-    return tuple(
-        PlannedDrill(kind, wanted[key], kind.make(setting, wanted[key]))
-        for key, kind in DRILLS.items()
-        if key in wanted
-    )
+def _routine_of(
+    homework: Homework, choices: Choices, days: Mapping[str, int] | None
+) -> tuple[Routine | None, tuple[Planned, ...]]:
+    """The routine that is set, as this player can do it; none where it cannot be done."""
+    if not homework.routine:
+        return None, ()
+    try:
+        routine = routine_from_bytes(homework.routine.encode(), "the routine")
+        return routine, tuple(planned_items(routine, choices, days=days))
+    except PlectrumError:
+        return None, ()
+
+
+def drills_of(
+    homework: Homework, choices: Choices, days: Mapping[str, int] | None = None
+) -> tuple[PlannedDrill, ...]:
+    """The exercises that are set, as the player can do them; what is not known here, or cannot be
+    done by this player, is left out.
+
+    Args:
+        days: which day of practice it is for an exercise, by its name; the first if not named.
+    """
+    found = []
+    for name, values in homework.drills.items():
+        try:
+            exercise = exercise_set(name, values)
+            if exercise is not None:
+                made = made_of(exercise, choices, None, (days or {}).get(name, 1))
+                found.append(PlannedDrill(name, values, made))
+        except PlectrumError:
+            continue
+    return tuple(found)
 
 
 def class_programme(members: Sequence[tuple[str, Document, Plan]], today: date) -> Programme:
@@ -124,11 +193,15 @@ def class_programme(members: Sequence[tuple[str, Document, Plan]], today: date) 
     ladders = tuple(
         _joined([(name, p.ladders[k]) for name, p in programmes]) for k in range(len(first.ladders))
     )
-    drills = tuple(
-        max((p.drills[k] for _, p in programmes), key=lambda d: d.drill.seconds)
-        for k in range(len(first.drills))
-    )
-    return Programme(ladders, drills, first.homework, today, tuple(n for n, _ in programmes))
+    drills = tuple(_longest(d.name, [p.drills for _, p in programmes]) for d in first.drills)
+    names = tuple(name for name, _ in programmes)
+    return Programme(ladders, drills, first.homework, today, names, first.routine, first.weeks)
+
+
+def _longest(name: str, sets: Sequence[Sequence[PlannedDrill]]) -> PlannedDrill:
+    """A drill as it is for whom it takes longest."""
+    found = [d for drills in sets for d in drills if d.name == name]
+    return max(found, key=lambda d: d.drill.seconds)
 
 
 def _joined(ladders: Sequence[tuple[str, SectionLadder]]) -> SectionLadder:

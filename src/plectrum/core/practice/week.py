@@ -21,6 +21,7 @@ DRILL_SHARE = 0.25  # of a day, at most, for the drill it begins with
 REVIEW_AFTER = (1, 3, 7)  # practice days
 REVIEW_MINUTES = 1
 SECTIONS_AT_ONCE = 2
+DRILL_PREFIX = "drill."  # of the keys of exercises among the tasks
 
 
 class TaskKind(StrEnum):
@@ -99,15 +100,19 @@ def schedule(
     settings: WeekSettings,
     results: Mapping[str, Result] | None = None,
     today: date | None = None,
+    first: Sequence[Task] = (),
+    weeks: int = 1,
 ) -> tuple[Day, ...]:
-    """The days until every task has had its turn, at least to the end of the first week.
+    """The days until every task has had its turn, at least to the end of the first weeks.
 
     Args:
         tasks: steps and drills, in the order in which they are to come.
         results: how tasks went that have been done, by key.
         today: days before it are past; what is planned begins with it.
+        first: what every day begins with, in place of a drill; it is done whole.
+        weeks: so many at least.
     """
-    return tuple(_Scheduler(tasks, settings, dict(results or {}), today).days())
+    return tuple(_Scheduler(tasks, settings, dict(results or {}), today, first, weeks).days())
 
 
 # Drills that went badly come first, those that went well last.
@@ -123,18 +128,23 @@ class _Scheduler:
         settings: WeekSettings,
         results: dict[str, Result],
         today: date | None,
+        first: Sequence[Task],
+        weeks: int,
     ) -> None:
         self.settings, self.results = settings, results
         self.start = max(settings.start, today or settings.start)
+        self.first = [Entry(task, task.minutes, task.kind) for task in first]
+        self.ends = settings.start + timedelta(days=7 * weeks)
         limit = settings.minutes_a_day
         self.drill_limit = max(1, int(limit * DRILL_SHARE))
         steps = [t for t in tasks if t.kind is not TaskKind.DRILL]
-        drills = [t for t in tasks if t.kind is TaskKind.DRILL]
+        drills = [t for t in tasks if t.kind is TaskKind.DRILL and not first]
         drills.sort(key=lambda t: _DRILL_RANK[self._mark(t)])
         self.drills = [e for t in drills for e in _pieces(t, self.drill_limit)]
         self.order = {t.key: k for k, t in enumerate(tasks)}
         self.drill_at = 0
-        room = max(1, limit - (self.drill_limit if self.drills else 0))
+        taken = sum(e.minutes for e in self.first)
+        room = max(1, limit - (self.drill_limit if self.drills else taken))
         self.queues: dict[str, _Queue] = {}
         self.due: list[tuple[int, int, Task]] = []  # practice day, how many reviews so far
         self.again: list[Entry] = []
@@ -162,10 +172,9 @@ class _Scheduler:
     # days
 
     def days(self) -> Iterator[Day]:
-        ends = self.settings.start + timedelta(days=7)
         for number, on in enumerate(self.settings.practice_days(self.start)):
             served = not self._left() and self.drill_at >= len(self.drills)
-            if served and on >= ends:
+            if served and on >= self.ends:
                 return
             yield Day(on, tuple(self._day(number)))
 
@@ -173,7 +182,8 @@ class _Scheduler:
         return bool(self.again or self.staying) or any(q.waiting for q in self.queues.values())
 
     def _day(self, number: int) -> Iterator[Entry]:
-        room = self.settings.minutes_a_day
+        room = self.settings.minutes_a_day - sum(e.minutes for e in self.first)
+        yield from self.first
         if self.drills:
             drill = self.drills[self.drill_at % len(self.drills)]
             self.drill_at += 1

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import bisect
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.performance import Beat, Performance
+from plectrum.core.sound.clips import Clip, Clips
 from plectrum.core.sound.filters import EDGE, Filter, high_pass, low_pass, peak
 from plectrum.core.sound.gestures import Gesture, gestures_of
 from plectrum.core.sound.string import OVERSAMPLING, Controls, Samples, String
@@ -69,6 +70,12 @@ def _make_click(strong: bool) -> Samples:
     t = np.arange(int(CLICK_S * RATE_HZ)) / RATE_HZ
     return np.asarray(CLICK_LEVEL[strong] * np.sin(2 * np.pi * CLICK_HZ[strong] * t)
                       * np.exp(-t / 0.006))  # fmt: skip
+
+
+def clicks(beats: Iterable[Beat]) -> list[Clip]:
+    """The beats of a metronome as clips."""
+    made = {strong: _make_click(strong) for strong in (True, False)}
+    return [(beat.at_s, made[beat.strong]) for beat in beats]
 
 
 class _Bowed:
@@ -192,22 +199,26 @@ class Renderer:
     """Renders a performance from its count-in on; a loop goes on for ever."""
 
     def __init__(
-        self, performance: Performance, *, tone: bool = True, click: bool = True, at_s: float = 0.0
+        self,
+        performance: Performance,
+        *,
+        tone: bool = True,
+        click: bool = True,
+        voice: Sequence[Clip] = (),
+        at_s: float = 0.0,
     ) -> None:
         """Prepare to render.
 
         Args:
             tone, click: what is to be heard.
+            voice: what is said, and when.
             at_s: where to begin.
         """
         self._performance = performance
         self._tone = tone
         self._strings: list[_Bowed] | None = None  # made with the first block, wherever that is
         self._body = Body(performance.plan.instrument)
-        self._beats: tuple[Beat, ...] = performance.beats if click else ()
-        self._beat_times = [b.at_s for b in self._beats]
-        self._clicks = {strong: _make_click(strong) for strong in (True, False)}
-        self._tail = np.zeros(0)
+        self._clips = Clips([*clicks(performance.beats if click else ()), *voice], RATE_HZ)
         self._begun_s = at_s
         self._done_n = 0
 
@@ -250,23 +261,8 @@ class Renderer:
                 if sounding is not None:
                     wave += sounding
         sound = self._body.run(wave)
-        self._add_clicks(sound, from_s)
+        self._clips.add(sound, from_s)
         return bent(sound)
-
-    def _add_clicks(self, sound: Samples, from_s: float) -> None:
-        """Clicks that begin here; what is left of one at the end comes in the next stretch."""
-        n = min(len(self._tail), len(sound))
-        sound[:n] += self._tail[:n]
-        self._tail = self._tail[n:]
-        until_s = from_s + len(sound) / RATE_HZ
-        first = bisect.bisect_left(self._beat_times, from_s - 0.5 / RATE_HZ)
-        for beat in self._beats[first : bisect.bisect_left(self._beat_times, until_s)]:
-            click = self._clicks[beat.strong]
-            a = min(len(sound), max(0, round((beat.at_s - from_s) * RATE_HZ)))
-            here = min(len(click), len(sound) - a)
-            sound[a : a + here] += click[:here]
-            if here < len(click):
-                self._tail = click[here:]
 
     def blocks(self, after_s: float = 0.5) -> Iterator[Sound]:
         """All blocks of one time through, and what rings after it."""
@@ -276,6 +272,9 @@ class Renderer:
             yield self.block(min(BLOCK_N, left_n))
 
 
-def render(performance: Performance, *, tone: bool = True, click: bool = True) -> Sound:
+def render(
+    performance: Performance, *, tone: bool = True, click: bool = True, voice: Sequence[Clip] = ()
+) -> Sound:
     """One time through a performance, shape (N,) at `RATE_HZ`, −1 to 1."""
-    return np.concatenate(list(Renderer(performance, tone=tone, click=click).blocks()))
+    made = Renderer(performance, tone=tone, click=click, voice=voice)
+    return np.concatenate(list(made.blocks()))

@@ -30,10 +30,11 @@ class Playhead(QObject):
     @cached_property
     def transport(self) -> Transport:
         """Made when something is first played."""
+        from plectrum.ui.playback.playing import Heard
         from plectrum.ui.playback.transport import Transport
 
         transport = Transport(self._desk.speaker, self)
-        transport.click = False
+        transport.set_heard(Heard(click=False))
         transport.moved.connect(self._moved)
         transport.ended.connect(self.stop)
         transport.silent.connect(self.silent)

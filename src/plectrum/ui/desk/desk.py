@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from plectrum.core.player.shelf import PlayerShelf
+from plectrum.ui.desk.bench import Bench
 from plectrum.ui.desk.log_link import LogLink
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing.session import Session
@@ -27,13 +28,20 @@ class Desk(QObject):
 
     Signals:
         message: for the status line. players_changed: the players kept by name are others.
-        guest_wanted: a study or drill to be shown. hand_out_wanted: the page of the player of the
+        guest_wanted: a study or an exercise to be shown. sheets_wanted: pages of exercises to be
+            handed out. tune_wanted: a document to be opened as a tune of its own. sound_wanted: a
+            title and exercises to be saved as sound; sound_to: a path and exercises.
+        hand_out_wanted: the page of the player of the
             open document, printed. full_screen_wanted: the stage alone, or back.
     """
 
     message = Signal(str)
     players_changed = Signal()
     guest_wanted = Signal(object)
+    sheets_wanted = Signal(object)
+    tune_wanted = Signal(object)
+    sound_wanted = Signal(str, object)
+    sound_to = Signal(object, object)
     hand_out_wanted = Signal()
     full_screen_wanted = Signal()
 
@@ -44,7 +52,8 @@ class Desk(QObject):
 
         Args:
             settings: what is remembered between runs.
-            players: folder of named players; the teacher's own bowing and exercises lie beside it.
+            players: folder of named players; the teacher's own bowing, exercises and routines
+                lie beside it.
             log: the log's file.
         """
         super().__init__(parent)
@@ -53,8 +62,11 @@ class Desk(QObject):
         self.shelf = PlayerShelf(players)
         self.bowing_path = players.parent / "my-bowing.json"
         self.exercises_path = players.parent / "exercises"
+        self.routines_path = players.parent / "routines"
         self.engraver = EngravingClient(self)
-        self.log = LogLink(log, self.session, self)
+        self.bench = Bench(players.parent / "practice.json", self.session, self)
+        self.bench.failed.connect(self.session.failed)
+        self.log = LogLink(log, self.session, self.bench, self)
         self.log.failed.connect(self.session.failed)
 
     @cached_property

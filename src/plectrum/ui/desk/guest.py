@@ -1,4 +1,4 @@
-"""A study or a drill that visits the Show screen."""
+"""A study or an exercise that visits the Show screen."""
 
 from __future__ import annotations
 
@@ -9,13 +9,22 @@ if TYPE_CHECKING:
     from plectrum.core.document.document import Document
     from plectrum.core.planning.plan import Plan
     from plectrum.core.playing.performance import Kind
+    from plectrum.core.practice.exercises.play import ExercisePlay
 
 
 @dataclass(frozen=True)
 class Guest:
-    """A study or a drill that is shown in place of the piece."""
+    """A study that is shown in place of the piece, as a tune with its plan."""
 
     title: str
     document: Document
     plan: Plan
     kind: Kind
+
+
+@dataclass(frozen=True)
+class ExerciseGuest:
+    """An exercise that is shown in place of the piece, with everything that moves in it."""
+
+    title: str
+    play: ExercisePlay

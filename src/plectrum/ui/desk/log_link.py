@@ -7,6 +7,7 @@ from dataclasses import replace
 from datetime import date
 from functools import cached_property
 from pathlib import Path
+from statistics import median
 from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING
 
@@ -17,6 +18,8 @@ from plectrum.core.log.check import looks_sound
 from plectrum.core.log.records import (
     BowOwned,
     FaultSeen,
+    Measure,
+    Measured,
     Piece,
     PlanGiven,
     Practised,
@@ -26,6 +29,7 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES
+from plectrum.ui.desk.bench import Bench
 from plectrum.ui.editing.session import Session
 
 if TYPE_CHECKING:
@@ -44,10 +48,12 @@ class LogLink(QObject):
     failed = Signal(object)
     set_aside = Signal(str)
 
-    def __init__(self, path: Path, session: Session, parent: QObject | None = None) -> None:
+    def __init__(
+        self, path: Path, session: Session, bench: Bench, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
         self._path = path
-        self._session = session
+        self._session, self._bench = session, bench
 
     @cached_property
     def store(self) -> LogStore:
@@ -94,11 +100,11 @@ class LogLink(QObject):
         return True
 
     def student_here(self) -> Student | None:
-        """The student whose name the open document's player has."""
-        document = self._session.document
-        if document is None or document.choices.player.title.lower() in STAGES:
+        """The student whose name the player has who practises."""
+        choices = self._bench.choices
+        name, instrument = choices.player.title, choices.instrument
+        if name.lower() in STAGES:
             return None
-        name, instrument = document.choices.player.title, document.choices.instrument
         try:
             found = self.store.all(Student, name=name)
         except PlectrumError as error:
@@ -126,10 +132,48 @@ class LogLink(QObject):
     def step_marked(self, key: str, title: str, mark: str, bpm: float | None, section: str) -> None:
         """A step or drill of the open piece was marked."""
         student, piece = self.student_here(), self.piece_here()
-        if student is None or piece is None:
+        if student is None:
             return
-        done = StepDone(student.id, date.today(), key, title, mark, piece.id, bpm, section)
-        self.put(piece, done)
+        of_piece = piece.id if piece is not None else None
+        done = StepDone(student.id, date.today(), key, title, mark, of_piece, bpm, section)
+        self.put(*([piece] if piece is not None else []), done)
+
+    def tried(
+        self, title: str, tries: Sequence[bool], string: int | None = None, note: str = ""
+    ) -> None:
+        """Counted tries of an exercise: how many of a hundred were hit."""
+        student = self.student_here()
+        if student is None or not tries:
+            return
+        percent = 100.0 * sum(tries) / len(tries)
+        values = tuple(100.0 * hit for hit in tries)
+        self.put(Measured(student.id, date.today(), Measure.TRIES, round(percent, 1), values,
+                          string, section=title[:80], note=note))  # fmt: skip
+
+    def long_bows(self, title: str, seconds: Sequence[float], string: int, direction: str) -> None:
+        """Longest bows measured inside an exercise."""
+        student = self.student_here()
+        if student is None or not seconds:
+            return
+        tries = tuple(round(s, 3) for s in seconds)
+        self.put(Measured(student.id, date.today(), Measure.LONGEST_BOW, median(tries), tries,
+                          string, direction, section=title[:80]))  # fmt: skip
+
+    def practice_days(self, today: date) -> dict[str, int]:
+        """For each exercise in the log of whoever practises which day of practice today is."""
+        from plectrum.core.practice.exercises.growth import practice_days
+        from plectrum.core.practice.week import DRILL_PREFIX
+
+        student = self.student_here()
+        if student is None:
+            return {}
+        done: dict[str, list[tuple[date, bool]]] = {}
+        for step in self.store.all(StepDone, student_id=student.id):
+            if step.key.startswith(DRILL_PREFIX):
+                name = step.key.removeprefix(DRILL_PREFIX)
+                done.setdefault(name, []).append((step.on, step.mark == "good"))
+        pain = [s.on for s in self.store.all(Practised, student_id=student.id) if s.pain]
+        return practice_days(done, today, pain)
 
     def bars_marked(self, faults: Sequence[tuple[str, int, float]]) -> None:
         """A followed bow was marked: what was seen, in which bar, and where on the bow."""

@@ -82,6 +82,9 @@ class OptionsPanel(QWidget):
 
     def _lay_out(self) -> None:
         self._names: list[QLabel] = []
+        self._of_piece: list[QWidget] = [
+            box for name, box in self.switches.items() if name != "large"
+        ]
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 12, 16, 16)
         column.setSpacing(5)
@@ -114,6 +117,8 @@ class OptionsPanel(QWidget):
         name = QLabel(text)
         name.setBuddy(field)
         field.setAccessibleName(text.replace("&", ""))
+        if field in (self.picture, self.words, self.letter):
+            self._of_piece += [name, field]
         if isinstance(field, QPlainTextEdit):
             column.addWidget(name)
             column.addWidget(field)
@@ -147,6 +152,13 @@ class OptionsPanel(QWidget):
         self.made_for.setText(options.made_for)
         self.made_by.setText(options.made_by)
         self._quiet = False
+
+    def show_of_piece(self, shown: bool) -> None:
+        """What only the page of a piece has."""
+        for widget in self._of_piece:
+            widget.setVisible(shown)
+        for widget in (self.players, self.players_head):
+            widget.setVisible(shown and self.players.count() > 0)
 
     def show_letter(self, text: str) -> None:
         self.letter.show_text(text)

@@ -11,9 +11,9 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QPen
 
+from plectrum.core.advice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
-from plectrum.core.practice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
@@ -54,7 +54,7 @@ class ItemBlock(Block):
         times = f"{planned.rounds} times" if planned.rounds > 1 else "once"
         times = times if planned.rounds <= MOST_ROUNDS else "again and again"
         self._title = f"{number}. {made.title} · {item.minutes} min · {times}"
-        said = [made.what, *([f"Good when: {made.good}."] if made.good else [])]
+        said = made.lines
         self._lines = [line for text in said for line in wrapped(text, width - PICTURE, BODY)]
         self._columns = max(1, int((width - PICTURE) // (BOX + 16)))
         rows = -(-len(days) // self._columns)

@@ -9,9 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
@@ -27,6 +27,7 @@ from plectrum.core.practice.handout import (
 )
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
+from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.drawing.timeline import notes_key
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import Layout
@@ -36,11 +37,13 @@ from plectrum.ui.handout.options_panel import OptionsPanel
 from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
 from plectrum.ui.handout.pages import Page, Sheet, compose
 from plectrum.ui.handout.preview import Preview
+from plectrum.ui.handout.routine_page import routine_pages
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 
 WIDTH = 300
 SOON_MS = 150
+NOTHING_OPEN = "Open a tune, or choose an exercise or a routine (Ctrl+Shift+N) and its page."
 NOTHING = "There is nothing to hand out yet: type the notes on the Piece screen (Ctrl+1)."
 
 
@@ -55,6 +58,10 @@ class HandoutScreen(Screen):
         self.preview = Preview()
         self.panel = OptionsPanel()
         self.nothing = label("banner", NOTHING, wrap=True)
+        self.sheets: Sheets | None = None
+        self.sheets_bar = QWidget()
+        self.sheets_words = label("key", wrap=True)
+        self.sheets_back = QPushButton("Back to the piece")
         self.feeding = Feeding(self)
         self._writer = Runner(self)
         self._handouts: list[Handout] = []
@@ -76,6 +83,13 @@ class HandoutScreen(Screen):
         left.setContentsMargins(0, 0, 0, 0)
         left.setSpacing(0)
         left.addWidget(self.nothing)
+        left.addWidget(self.sheets_bar)
+        bar = QHBoxLayout(self.sheets_bar)
+        bar.setContentsMargins(16, 6, 16, 2)
+        self.sheets_back.setObjectName("small")
+        bar.addWidget(self.sheets_words, 1)
+        bar.addWidget(self.sheets_back)
+        self.sheets_bar.hide()
         left.addWidget(self.preview, 1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -119,6 +133,7 @@ class HandoutScreen(Screen):
         panel.pdf_wanted.connect(self.save_pdf)
         panel.print_wanted.connect(self.print_out)
         panel.svg_wanted.connect(self.save_svg)
+        self.sheets_back.clicked.connect(self.leave_sheets)
         self.feeding.failed.connect(session.failed)
         self.feeding.said.connect(self.message)
 
@@ -143,7 +158,65 @@ class HandoutScreen(Screen):
                 lambda d: d.with_homework(replace(d.homework, letter=text)), "words to the student"
             )
 
+    # exercises
+
+    def show_sheets(self, sheets: Sheets) -> None:
+        """The pages of an exercise or a routine, in place of the piece's."""
+        self.sheets = sheets
+        self._changed()
+
+    def leave_sheets(self) -> None:
+        """Back to the pages of the piece."""
+        if self.sheets is not None and self.session.document is not None:
+            self.sheets = None
+            self.preview.show_pages([])
+            self._changed()
+
+    def arrive(self, before: Screen | None) -> None:
+        """With nothing open, what is looked at on the screen before is handed out."""
+        sheets = getattr(before, "sheets", None)
+        if self.session.document is None and callable(sheets):
+            found = sheets()
+            if found is not None:
+                self.show_sheets(found)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.sheets is not None:
+            self.leave_sheets()
+            return
+        super().keyPressEvent(event)
+
+    def _write_sheets(self, sheets: Sheets) -> None:
+        """Set the pages of exercises: one after the other for each player."""
+        self._stale = False
+        options = self.options
+        pages: list[Page] = []
+        for sheet in sheets.players:
+            own = replace(options, made_for=sheet.name or options.made_for)
+            pages += routine_pages(sheets.routine, sheet.items, sheet.choices, sheet.days, own)
+        self.nothing.hide()
+        for button in (self.panel.pdf, self.panel.print_button, self.panel.svg):
+            button.setEnabled(True)
+        self.preview.show_pages(pages)
+        count = len(pages)
+        self.panel.said.setText(f"{count} page{'s' * (count > 1)}, {options.paper}.")
+        self.ready.emit()
+        self._go_on()
+
+    def _show_sheets_bar(self) -> None:
+        alone = self.session.document is None
+        sheets = self.sheets
+        self.sheets_bar.setVisible(sheets is not None)
+        self.sheets_back.setVisible(not alone)
+        self.panel.show_of_piece(sheets is None and not alone)
+        if sheets is not None:
+            names = ", ".join(p.name for p in sheets.players if p.name)
+            for_whom = f" for {names}" if names else ""
+            back = "" if alone else "  Esc goes back to the piece."
+            self.sheets_words.setText(f"{sheets.title}{for_whom}.{back}")
+
     def _opened(self) -> None:
+        self.sheets = None
         self._handouts, self._systems, self._engraved = [], {}, ()
         self.preview.show_pages([])
 
@@ -169,15 +242,29 @@ class HandoutScreen(Screen):
     @property
     def busy(self) -> bool:
         """Whether the pages shown are not those wanted yet."""
+        if self.sheets is not None:
+            return self._soon.isActive() or self._stale
         waiting = len(self._systems) < self._awaited_n or self.channel.waiting
         return self._soon.isActive() or self._writer.busy or waiting or self._stale
 
     def _write(self) -> None:
         """Make the words aside, and engrave if the staff is not there at this width."""
         document, plan = self.session.document, self.session.plan
-        if document is None or plan is None:
+        self._show_sheets_bar()
+        if self.sheets is not None:
+            self._write_sheets(self.sheets)
+            return
+        if document is None:
+            self._stale = False
+            self.nothing.setText(NOTHING_OPEN)
+            self.nothing.show()
+            for button in (self.panel.pdf, self.panel.print_button, self.panel.svg):
+                button.setEnabled(False)
+            return
+        if plan is None:
             return
         self._stale = False
+        self.nothing.setText(NOTHING)
         self.panel.show_letter(document.homework.letter)
         has_notes = bool(plan.part.notes)
         self.nothing.setVisible(not has_notes)
@@ -230,6 +317,8 @@ class HandoutScreen(Screen):
     def _compose(self) -> None:
         """Set the pages, once words and staff are both there and belong together."""
         document = self.session.document
+        if self.sheets is not None:
+            return
         whole = self._systems and len(self._systems) == self._awaited_n
         if document is None or not whole or not self._handouts:
             return
@@ -263,6 +352,8 @@ class HandoutScreen(Screen):
 
     @property
     def _title(self) -> str:
+        if self.sheets is not None:
+            return self.sheets.title
         return self.session.document.title if self.session.document is not None else "tune"
 
     def _ask(self, suffix: str, kind: str) -> Path | None:

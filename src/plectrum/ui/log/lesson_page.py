@@ -22,10 +22,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import Outcome
 from plectrum.core.log.lesson import LessonSheet
 from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
-from plectrum.core.practice.care import LONG_DAY_MINUTES
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import with_outcome

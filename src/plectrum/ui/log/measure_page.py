@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.care import CAUTION
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
-from plectrum.core.practice.care import CAUTION
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
 EVENTS = (Measure.ROSIN, Measure.REHAIR)
 WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
+OFFERED = tuple(m for m in Measure if m is not Measure.TRIES)  # tries are counted while doing
 TICK_MS = 50
 WHOLE = "whole piece"
 
@@ -62,7 +63,7 @@ class MeasurePage(QWidget):
         self.watch = StopWatch()
         self.proposals: tuple[Proposal, ...] = ()
         self.measure, self.string, self.direction = QComboBox(), QComboBox(), QComboBox()
-        for measure in Measure:
+        for measure in OFFERED:
             self.measure.addItem(measure[0].upper() + measure[1:])
         self.direction.addItems(["down", "up"])
         self.section = QComboBox()
@@ -158,7 +159,7 @@ class MeasurePage(QWidget):
 
     @property
     def chosen(self) -> Measure:
-        return list(Measure)[self.measure.currentIndex()]
+        return OFFERED[self.measure.currentIndex()]
 
     def show_student(self, student: Student) -> None:
         """Measure a student; tries of another are dropped."""

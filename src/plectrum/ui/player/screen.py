@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.care import LIMITS_CAUTION
 from plectrum.core.advice.comparison import compare
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.rebase import rebased
@@ -32,7 +33,6 @@ from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.practice.care import LIMITS_CAUTION
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme

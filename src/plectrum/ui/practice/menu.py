@@ -13,12 +13,24 @@ def menus() -> tuple[Menu, ...]:
         Menu(
             "P&ractice",
             (
-                Command("&Show it", "S", lambda s: s.show_it(), near),
+                Command("&Do it now, by the clock", "D", lambda s: s.do_it(), near),
+                Command("S&how it", "S", lambda s: s.show_it(), near),
                 Command("Went &well", "G", lambda s: s.mark_chosen(Outcome.GOOD), near),
                 Command("&Again", "A", lambda s: s.mark_chosen(Outcome.AGAIN), near),
-                Command("Not &done yet", "U", lambda s: s.mark_chosen(None), near),
-                Command("E&xport the study …", "X", lambda s: s.export(), near),
+                Command("Not done &yet", "U", lambda s: s.mark_chosen(None), near),
+                Command("E&xport …", "X", lambda s: s.export(), near),
                 None,
+                Command("This try was right", "1", lambda s: s.timer.count_try(hit=True), near),
+                Command("This try was not", "0", lambda s: s.timer.count_try(hit=False), near),
+                Command("The bow has ended", "B", lambda s: s.timer.end_bow(), near),
+                Command(
+                    "Take the last try back", "Backspace", lambda s: s.timer.take_try_back(), near
+                ),
+                Command("Metronome", "M", lambda s: s.timer.heard.click.toggle(), near),
+                Command("Sound", "N", lambda s: s.timer.heard.tone.toggle(), near),
+                Command("Voice", "O", lambda s: s.timer.heard.voice.toggle(), near),
+                None,
+                Command("Pa&ge of the exercise or routine", "", lambda s: s.work.hand_out(), near),
                 Command("Save the &calendar …", "", lambda s: s.save_calendar(), near),
                 Command("&Practise today", "", lambda s: s.practise_today(), near),
             ),

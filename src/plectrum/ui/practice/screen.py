@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from datetime import date, time
+from collections.abc import Callable, Mapping
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +11,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFileDialog, QTabWidget, QVBoxLayout, QWidget
 
+from plectrum.core.advice.care import CAUTION, PAIN_TEXT
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework, Outcome, Result
@@ -18,29 +19,44 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.planning.plan import Plan, plan_of
-from plectrum.core.playing.performance import Kind
-from plectrum.core.practice.care import CAUTION, PAIN_TEXT
-from plectrum.core.practice.catalogue import Setting
-from plectrum.core.practice.drill_music import drill_document, has_music
-from plectrum.core.practice.drills import Drill
+from plectrum.core.practice.exercises.model import Exercise
+from plectrum.core.practice.exercises.routine import (
+    Routine,
+)
+from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.practice.ladder import LadderStep, step_study
-from plectrum.core.practice.practice_day import TimedTask, stages_of
-from plectrum.core.practice.programme import Programme, class_programme, programme_of
+from plectrum.core.practice.practice_day import (
+    TimedTask,
+    stages_of,
+)
+from plectrum.core.practice.programme import (
+    Programme,
+    class_programme,
+    exercise_programme,
+    programme_of,
+)
 from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.week import DRILL_PREFIX
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
+from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.labels import label
-from plectrum.ui.practice.drills_page import DrillsPage
+from plectrum.ui.practice.exercise_work import AT, CALENDAR, MUSIC, ExerciseWork
+from plectrum.ui.practice.exercises_page import ExercisesPage
 from plectrum.ui.practice.ladder_page import LadderPage
+from plectrum.ui.practice.making import (
+    moving_exercise,
+    moving_step,
+)
+from plectrum.ui.practice.routines_page import RoutinesPage
 from plectrum.ui.practice.timer_page import TimerPage
 from plectrum.ui.practice.week_page import WeekPage
 
-LADDER, DRILLS, WEEK, TODAY = range(4)
+LADDER, EXERCISES, ROUTINES, WEEK, TODAY = range(5)
 UNBOWED = (StudyKind.PLUCK, StudyKind.CROSSINGS)
-AT = time(16, 0)
 NOTHING = "There is nothing to practise yet: type the notes on the Piece screen (Ctrl+1)."
 
 
@@ -53,9 +69,11 @@ class PracticeScreen(Screen):
         self.programme: Programme | None = None
         self.guest: Guest | None = None
         self.ladder = LadderPage(StudyView(engraver, "study"))
-        self.drills = DrillsPage(StudyView(engraver, "drill"))
+        exercises = Shelf(desk.exercises_path, Exercise)
+        self.exercises = ExercisesPage(StudyView(engraver, "exercise"), exercises)
+        self.routines = RoutinesPage(Shelf(desk.routines_path, Routine))
         self.week = WeekPage()
-        self.timer = TimerPage()
+        self.timer = TimerPage(desk.speaker)
         self.nothing = label("banner", NOTHING, wrap=True)
         self.caution = label("muted", CAUTION, wrap=True)
         self.hurts = label("trial", wrap=True)
@@ -63,12 +81,13 @@ class PracticeScreen(Screen):
         self._programmer = Runner(self)
         self._writer = Runner(self)
         self._stale = True
-        self._sore = False
+        self.sore = False
         self._step_shown: tuple[object, ...] = ()
-        self._drill_shown: tuple[object, ...] = ()
-        self._guests: dict[int, Guest | None] = {LADDER: None, DRILLS: None}
+        self._guest: Guest | None = None  # the step of the ladder that is shown
+        self._mover = Runner(self)
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self._make)
+        self.work = ExerciseWork(self, self)
         self._lay_out()
         self._connect()
 
@@ -77,7 +96,8 @@ class PracticeScreen(Screen):
         self.tabs.tabBar().setDrawBase(False)
         for page, title in (
             (self.ladder, "&Ladder"),
-            (self.drills, "&Drills"),
+            (self.exercises, "&Exercises"),
+            (self.routines, "Rout&ines"),
             (self.week, "&Week"),
             (self.timer, "&Today"),
         ):
@@ -97,6 +117,10 @@ class PracticeScreen(Screen):
         self._opened()
         self._changed()
 
+    def arrive(self, before: Screen | None) -> None:
+        if self.desk.bench.alone and self.tabs.currentIndex() == LADDER:
+            self.tabs.setCurrentIndex(EXERCISES)
+
     @property
     def focus_target(self) -> QWidget:
         return self.tabs.currentWidget()
@@ -104,11 +128,12 @@ class PracticeScreen(Screen):
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.ladder.fit()
-        self.drills.fit()
+        self.exercises.fit()
+        self.timer.fit()
 
     def refresh_look(self) -> None:
         self.fit()
-        for study in (self.ladder.study, self.drills.study):
+        for study in (self.ladder.study, self.exercises.study):
             study.repaint_all()
         if self.week.programme is not None:
             self.week.fill()
@@ -125,11 +150,7 @@ class PracticeScreen(Screen):
         self.ladder.show_wanted.connect(self.show_it)
         self.ladder.export_wanted.connect(self.export)
         self.ladder.stay_wanted.connect(self._stay)
-        self.drills.drill_shown.connect(self._show_drill)
-        self.drills.set_wanted.connect(self._set_drill)
-        self.drills.show_wanted.connect(self.show_it)
-        self.drills.export_wanted.connect(self.export)
-        self.drills.start_wanted.connect(self.time_drill)
+        self.work.connect_pages()
         self.week.homework_wanted.connect(self._set_homework)
         self.week.task_opened.connect(self.open_task)
         self.week.class_changed.connect(self._changed)
@@ -138,7 +159,12 @@ class PracticeScreen(Screen):
         self.timer.finished.connect(self.desk.log.practised)
         self.desk.log.changed.connect(self._show_pain)
         self.timer.hurt.connect(self._hurt)
-        for study in (self.ladder.study, self.drills.study):
+        self.timer.tried.connect(self.work.tell_tries)
+        self.timer.stage_begun.connect(self._make_moving)
+        self.timer.message.connect(self.message)
+        self.desk.bench.changed.connect(self._changed)
+        self.desk.players_changed.connect(self._changed)
+        for study in (self.ladder.study, self.exercises.study):
             study.failed.connect(self._not_engraved)
 
     def _not_engraved(self, reason: str) -> None:
@@ -147,8 +173,7 @@ class PracticeScreen(Screen):
     # making
 
     def _opened(self) -> None:
-        self._step_shown = self._drill_shown = ()
-        self._guests = {LADDER: None, DRILLS: None}
+        self._step_shown, self._guest = (), None
         self.programme = None
         self.ladder.programme = None
         self.ladder.tree.clear()
@@ -180,26 +205,45 @@ class PracticeScreen(Screen):
 
     def _make(self) -> None:
         document, plan = self.session.document, self.session.plan
-        if document is None or plan is None:
+        if document is not None and plan is None:
             return
         self._stale = False
-        has_notes = bool(plan.part.notes)
-        self.nothing.setVisible(not has_notes)
-        self.tabs.setEnabled(has_notes)
-        members = self._members(document, plan)
-        today = date.today()
+        bench, today = self.desk.bench, date.today()
+        days = self.desk.log.practice_days(today)
+        has_notes = plan is not None and bool(plan.part.notes)
+        self.nothing.setVisible(document is not None and not has_notes)
+        self.tabs.setTabVisible(LADDER, has_notes)
+        self._show_exercises(days)
+        choices, homework = bench.choices, bench.homework
+        members = self._members(document, plan) if document and plan and has_notes else []
 
         def work() -> Programme:
+            if not members:
+                return exercise_programme(homework, choices, today, days)
             if len(members) == 1:
-                return programme_of(members[0][1], members[0][2] or plan_of(members[0][1]), today)
+                _, own, planned = members[0]
+                return programme_of(own, planned or plan_of(own), today, days)
             return class_programme([(n, d, p or plan_of(d)) for n, d, p in members], today)
 
         def make() -> object:
             made = work()
             _ = made.days
-            return made, document, plan
+            return made, document, plan, homework
 
         self._programmer.run(make, self._take, self.session.failed.emit)
+
+    def _show_exercises(self, days: Mapping[str, int]) -> None:
+        """The exercises and the routine for whoever practises."""
+        bench = self.desk.bench
+        named = self.desk.named_players()
+        players = {p.name: p.bow.instrument for p in named}
+        self.exercises.show_for(bench.choices, bench.homework, players, days, alone=bench.alone)
+        own = list(players) if bench.alone else [
+            n for n, instrument in players.items() if instrument == bench.choices.instrument
+        ]  # fmt: skip
+        self.routines.show_for(
+            bench.choices, own, self.routines.class_members(), bench.homework.routine
+        )
 
     def _members(self, document: Document, plan: Plan) -> list[tuple[str, Document, Plan | None]]:
         """The document as it is, or for each player of the class."""
@@ -211,32 +255,30 @@ class PracticeScreen(Screen):
 
     def _take(self, made: Any) -> None:
         programme: Programme
-        document: Document
-        plan: Plan
-        programme, document, plan = made
-        if plan is not self.session.plan:
-            self._changed()
-            return
-        # Marks made meanwhile belong to the document as it is now.
-        now = self.session.document
-        if now is not None and now.homework != document.homework:
+        document: Document | None
+        plan: Plan | None
+        programme, document, plan, homework = made
+        # Plans and marks made meanwhile belong to what there is now.
+        if plan is not self.session.plan or homework != self.desk.bench.homework:
             self._changed()
             return
         self.programme = programme
         self._planned = plan, document
-        self.ladder.show_programme(programme)
-        self.drills.show_homework(programme.homework, Setting.of(plan.choices))
+        if programme.ladders:
+            self.ladder.show_programme(programme)
         self.week.show_programme(programme)
         if not self.timer.stages or (self.timer.at == 0 and not self.timer.running):
             self._load_today()
 
-    # ladder and drills
+    # ladder
 
     def _show_step(self, step: LadderStep | None) -> None:
         if step is None or self.programme is None:
-            self._guests[LADDER] = None
+            self._guest = None
             return
         plan, document = self._planned
+        if plan is None or document is None:
+            return
         key = (plan, step.key, step.bpm)
         if key == self._step_shown:
             return
@@ -249,76 +291,46 @@ class PracticeScreen(Screen):
             return Guest(study.document.title, study.document, made, step.shown_as)
 
         def take(guest: Any) -> None:
-            self._guests[LADDER] = guest
+            self._guest = guest
             bowed = step.kind not in UNBOWED
             self.ladder.study.show_study(guest.document, guest.plan, bowed=bowed)
 
         self._writer.run(work, take, self.session.failed.emit)
 
-    def _show_drill(self, drill: Drill) -> None:
-        plan = self.session.plan
-        if plan is None or not self.drills.isVisible() or not plan.part.notes:
-            return
-        key = (drill, plan.choices.bow, plan.choices.player)
-        if key == self._drill_shown:
-            return
-        self._drill_shown = key
-        musical = has_music(drill)
-        self.drills.show_button.setEnabled(musical)
-        self.drills.export_button.setEnabled(musical)
-        self.drills.study.setVisible(musical)
-        if not musical:
-            self._guests[DRILLS] = None
-            return
-        choices = plan.choices
-
-        def work() -> object:
-            document = drill_document(drill, choices)
-            made = plan_of(document)
-            _ = made.contact
-            silent = all(step.direction is None for step in drill.steps)
-            kind = Kind.SILENT if silent else Kind.WRITTEN
-            return Guest(document.title, document, made, kind)
-
-        def take(guest: Any) -> None:
-            self._guests[DRILLS] = guest
-            bowed = guest.kind is Kind.WRITTEN
-            self.drills.study.show_study(guest.document, guest.plan, bowed=bowed)
-
-        self._writer.run(work, take, self.session.failed.emit)
-
     def _turned(self, index: int) -> None:
         self.caution.setVisible(index in (LADDER, WEEK))  # the others say their own
-        if index == DRILLS and self.drills.drill is not None:
-            self._show_drill(self.drills.drill)
         if index == LADDER:
             self._show_step(self.ladder.chosen)
 
-    def _guest(self) -> Guest | None:
-        return self._guests.get(self.tabs.currentIndex())
-
     def show_it(self) -> None:
-        """The chosen study or drill on the Show screen."""
-        guest = self._guest()
-        if guest is None:
-            self.message.emit("Choose a step or a drill with music first.")
+        """The chosen step or exercise on the Show screen."""
+        if self.tabs.currentIndex() == LADDER:
+            if self._guest is None:
+                self.message.emit("Choose a step with music first.")
+                return
+            self.desk.guest_wanted.emit(self._guest)
             return
-        self.desk.guest_wanted.emit(guest)
+        self.work.show()
 
     def export(self) -> None:
-        """The chosen study or drill as MusicXML."""
-        guest = self._guest()
-        if guest is None:
-            self.message.emit("Choose a step or a drill with music first.")
-            return
-        suggested = f"{guest.title.replace(':', ',')}.musicxml"
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Export the study", suggested, "MusicXML (*.musicxml)"
-        )
-        if name:
-            self._write(Path(name), plan_as_musicxml(guest.document, guest.plan), "Exported")
+        """The chosen step as MusicXML; the exercise as music, sound or its own file; the routine
+        as sound."""
+        index = self.tabs.currentIndex()
+        if index == LADDER and self._guest is not None:
+            guest = self._guest
+            path = self.ask_path("Export the study", f"{guest.title}.musicxml", MUSIC)
+            if path is not None:
+                self.write(path, plan_as_musicxml(guest.document, guest.plan), "Exported")
+        elif index in (EXERCISES, ROUTINES):
+            self.work.export()
+        else:
+            self.message.emit("Choose a step or an exercise first.")
 
-    def _write(self, path: Path, data: bytes, said: str) -> None:
+    def ask_path(self, words: str, suggested: str, kinds: str) -> Path | None:
+        name, _ = QFileDialog.getSaveFileName(self, words, suggested.replace(":", ","), kinds)
+        return Path(name) if name else None
+
+    def write(self, path: Path, data: bytes, said: str) -> None:
         try:
             write_atomically(path, data)
         except PlectrumError as error:
@@ -326,13 +338,64 @@ class PracticeScreen(Screen):
             return
         self.message.emit(f"{said} {path.name}")
 
+    # exercises and routines
+
+    def choose_exercise(self, name: str = "") -> None:
+        """The exercises, with one chosen."""
+        self.tabs.setCurrentIndex(EXERCISES)
+        if name:
+            self.exercises.list.choose(name)
+        self.exercises.list.search.setFocus()
+
+    def choose_routine(self, key: str) -> None:
+        """The routines, with one chosen."""
+        self.tabs.setCurrentIndex(ROUTINES)
+        self.routines.choose(key)
+        self.routines.list.setFocus()
+
+    def _make_moving(self, stage: TimedTask) -> None:
+        """What moves in a stage of the clock, made aside."""
+        choices = self.desk.bench.choices
+        plan, document = self._planned
+        step = self.programme.steps.get(stage.key) if self.programme is not None else None
+
+        def work() -> object:
+            if stage.made is not None:
+                return moving_exercise(stage.made, choices)
+            if step is None or plan is None or document is None:
+                return None
+            return moving_step(document, plan, step)
+
+        def take(moving: Any) -> None:
+            if moving is not None:
+                self.timer.show_moving(stage, moving)
+
+        self._mover.run(work, take, self.session.failed.emit)
+
+    @property
+    def on_routines(self) -> bool:
+        return self.tabs.currentIndex() == ROUTINES
+
+    def show_today(self) -> None:
+        """The clock, ready to be started."""
+        self.tabs.setCurrentIndex(TODAY)
+        self.timer.play.setFocus()
+
+    def do_it(self) -> None:
+        """The exercise or the routine that is looked at, by the clock."""
+        self.work.do()
+
+    def sheets(self) -> Sheets | None:
+        """The page of the exercise or the routine that is looked at, for each player."""
+        return self.work.sheets()
+
     # homework
 
     def mark(self, key: str, mark: Outcome | None) -> None:
-        """How a task went; None takes that back. Undoable."""
+        """How a task went; None takes that back. Undoable, where it is a piece's."""
         result = Result(mark, date.today()) if mark is not None else None
         words = f"mark “{key}”" if mark is None else f"mark “{key}” {mark}"
-        self.session.change(lambda d: d.with_homework(d.homework.marked(key, result)), words)
+        self.desk.bench.change(lambda h: h.marked(key, result), words)
         if mark is not None and self.programme is not None:
             self._tell_mark(self.programme, key, mark)
 
@@ -341,6 +404,8 @@ class PracticeScreen(Screen):
         task = next((t for t in programme.tasks if t.key == key), None)
         step = programme.steps.get(key)
         if task is None:
+            if key.startswith(DRILL_PREFIX):
+                self.work.tell_mark(key, mark)
             return
         bpm = step.bpm if step is not None and step.kind is StudyKind.HANDS else None
         section = next((r.section.name for r in programme.ladders if step in r.steps), "")
@@ -360,10 +425,10 @@ class PracticeScreen(Screen):
         self.hurts.setVisible(since is not None)
         if since is not None:
             self.hurts.setText(f"Since {since.day} {since:%B} something hurts. {PAIN_TEXT}")
-        for page in (self.ladder, self.drills):
+        for page in (self.ladder, self.exercises, self.routines):
             page.setEnabled(since is None)
-        self._sore = since is not None
-        if self._sore and not self.timer.running:
+        self.sore = since is not None
+        if self.sore and not self.timer.running:
             self.timer.load(())
 
     def mark_chosen(self, mark: Outcome | None) -> None:
@@ -376,48 +441,41 @@ class PracticeScreen(Screen):
         elif page is self.week:
             self.week.mark(mark)
 
-    def _set_drill(self, key: str, values: dict[str, float] | None) -> None:
-        self.session.change(
-            lambda d: d.with_homework(d.homework.with_drill(key, values)), "set a drill"
-        )
-
     def _stay(self, kind: str, days: int) -> None:
         words = f"{kind}: {days} day{'s' * (days != 1)}"
-        self.session.change(lambda d: d.with_homework(d.homework.staying(kind, days)), words)
+        self.desk.bench.change(lambda h: h.staying(kind, days), words)
 
     def _set_homework(self, change: Callable[[Homework], Homework], words: str) -> None:
-        self.session.change(lambda d: d.with_homework(change(d.homework)), words)
+        self.desk.bench.change(change, words)
 
     def open_task(self, key: str) -> None:
         """The step or drill of a task."""
         if self.programme is None:
             return
-        drill = self.programme.drill_of(key)
-        if drill is not None:
-            self.tabs.setCurrentIndex(DRILLS)
-            for k in range(self.drills.list.count()):
-                if self.drills.list.item(k).text() == drill.kind.title:
-                    self.drills.list.setCurrentRow(k)
+        if key.startswith(DRILL_PREFIX):
+            self.choose_exercise(key.removeprefix(DRILL_PREFIX))
         elif self.ladder.choose(key):
             self.tabs.setCurrentIndex(LADDER)
 
     def save_calendar(self) -> None:
         """The days as a calendar file."""
         programme, document = self.programme, self.session.document
-        if programme is None or document is None:
+        if self.tabs.currentIndex() == ROUTINES:
+            self.work.save_calendar()
             return
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the calendar", f"{document.title} practice.ics", "Calendar (*.ics)"
-        )
-        if name:
-            self._write(Path(name), programme_as_ics(programme, document.title, AT), "Saved")
+        if programme is None:
+            return
+        title = document.title if document is not None else self.desk.bench.choices.player.title
+        path = self.ask_path("Save the calendar", f"{title} practice.ics", CALENDAR)
+        if path is not None:
+            self.write(path, programme_as_ics(programme, title, AT), "Saved")
 
     # today
 
     def _load_today(self) -> None:
         programme = self.programme
         days = [d for d in programme.days if d.entries] if programme is not None else []
-        if programme is None or not days or self._sore:
+        if programme is None or not days or self.sore:
             self.timer.load(())
             return
         today = next((d for d in days if d.on == programme.today), days[0])
@@ -425,23 +483,10 @@ class PracticeScreen(Screen):
 
     def practise_today(self) -> None:
         """The clock, with today's stages, or those of the next practice day."""
-        if self._sore:
+        if self.sore:
             self.message.emit("Something hurts: no practice until it is over.")
             return
         if not self.timer.running:
             self._load_today()
-        self.tabs.setCurrentIndex(TODAY)
-        self.timer.play.setFocus()
-
-    def time_drill(self) -> None:
-        """The chosen drill alone by the clock, once through."""
-        drill, kind = self.drills.drill, self.drills.kind
-        if drill is None or kind is None:
-            return
-        key = f"drill.{kind.key}"
-        stage = TimedTask(
-            kind.title, drill.what, drill.good, drill.seconds, key, drill.caution, drill.steps
-        )
-        self.timer.load((stage,))
         self.tabs.setCurrentIndex(TODAY)
         self.timer.play.setFocus()

@@ -7,15 +7,28 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QListWidget, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QListWidget,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
+from plectrum.core.advice.care import CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.document.homework import Outcome
-from plectrum.core.practice.care import CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.playing.performance import Performance
+from plectrum.core.practice.exercises.play import ExercisePlay
+from plectrum.core.practice.exercises.tries import Tries, measures_bows
 from plectrum.core.practice.practice_day import TimedTask
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import OUTCOME_SIGNS
+from plectrum.ui.moving.heard_row import HeardRow
+from plectrum.ui.moving.moving_bow import MovingBow
+from plectrum.ui.playback.speaker import Speaker
 
 TICK_MS = 100
 NOTHING = "Nothing is planned for today. Choose a day on the Week page, or a drill."
@@ -46,19 +59,32 @@ class TimerPage(QWidget):
     Signals:
         marked_as: the key of a stage's task and how it went. finished: all stages are over, with
             the minutes played. hurt: something hurts, with the minutes played until then.
+        stage_begun: another stage is shown, which wants its moving bow. tried: the stage, and what
+            was counted and measured in it. message: for the status line.
     """
 
     marked_as = Signal(str, object)
     finished = Signal(int)
     hurt = Signal(int)
+    stage_begun = Signal(object)
+    tried = Signal(object, object)
+    message = Signal(str)
 
     def __init__(
-        self, clock: Callable[[], float] = time.monotonic, parent: QWidget | None = None
+        self,
+        speaker: Speaker,
+        clock: Callable[[], float] = time.monotonic,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self._clock = clock
         self.stages: tuple[TimedTask, ...] = ()
         self.at = 0
+        self.tries = Tries()
+        self._shown: TimedTask | None = None
+        self.moving = MovingBow(speaker)
+        self.moving.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
+        self.heard = HeardRow(voice=True)
         self.marks: dict[int, Outcome] = {}
         self._passed_s = 0.0
         self._played_s = 0.0
@@ -72,6 +98,8 @@ class TimerPage(QWidget):
         self.list = QListWidget()
         self.list.setAccessibleName("Stages of today")
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list.setWordWrap(True)
+        self.counted = label("why", wrap=True)
         self.caution = label("muted", CAUTION, wrap=True)
         self.long = label("problem", LONG, wrap=True)
         self.play = QPushButton("Start")
@@ -82,6 +110,13 @@ class TimerPage(QWidget):
         self.again_button = QPushButton("&Again")
         self.skip = QPushButton("&Next")
         self.pain = QPushButton("It h&urts")
+        self.hit, self.missed = QPushButton("Hit"), QPushButton("Missed")
+        self.hit.setToolTip("This try was right  (1)")
+        self.missed.setToolTip("This try was not  (0)")
+        self.bow_end = QPushButton("Bow ended")
+        self.bow_end.setToolTip("The bow does not sound clean any more: how long it was  (B)")
+        self.take_back = QPushButton("Take back")
+        self.take_back.setToolTip("The last try is as if it had not been  (Backspace)")
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._lay_out()
@@ -91,30 +126,53 @@ class TimerPage(QWidget):
     def _lay_out(self) -> None:
         inner = QWidget()
         column = QVBoxLayout(inner)
-        column.setContentsMargins(32, 20, 32, 12)
-        column.setSpacing(8)
-        for widget in (
-            self.long,
-            self.title,
-            self.count,
-            self.bar,
-            self.call,
-            self.what,
-            self.good,
-        ):
+        column.setContentsMargins(20, 10, 16, 8)
+        column.setSpacing(6)
+        head = QHBoxLayout()
+        head.addWidget(self.title, 1)
+        head.addWidget(self.count)
+        column.addWidget(self.long)
+        column.addLayout(head)
+        column.addWidget(self.bar)
+        column.addWidget(self.moving, 1)
+        for widget in (self.call, self.what, self.good, self.counted):
             column.addWidget(widget)
         self.long.hide()
-        buttons = QWidget()
-        row = FlowLayout(buttons, gap=8)
-        row.setContentsMargins(0, 6, 0, 6)
-        for button in (self.play, self.good_button, self.again_button, self.skip, self.pain):
-            row.addWidget(button)
-        column.addWidget(buttons)
-        column.addWidget(self.list, 1)
-        column.addWidget(self.caution)
-        whole = QVBoxLayout(self)
+        left = QVBoxLayout()
+        left.setContentsMargins(0, 0, 0, 0)
+        left.setSpacing(0)
+        left.addWidget(scrolling(inner, "plain"), 1)
+        left.addWidget(self._controls())
+        whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
-        whole.addWidget(scrolling(inner, "plain"))
+        whole.setSpacing(0)
+        whole.addLayout(left, 1)
+        whole.addWidget(self.list)
+        self.fit()
+
+    def _controls(self) -> QWidget:
+        """What is always in reach, under all that may scroll."""
+        strip = QWidget()
+        strip.setObjectName("toolstrip")
+        strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(strip)
+        column.setContentsMargins(16, 6, 16, 6)
+        column.setSpacing(4)
+        for row in (
+            (self.play, self.good_button, self.again_button, self.skip, self.pain),
+            (self.hit, self.missed, self.bow_end, self.take_back, self.heard),
+        ):
+            flow = FlowLayout(gap=8)
+            for button in row:
+                flow.addWidget(button)
+            column.addLayout(flow)
+        column.addWidget(self.caution)
+        return strip
+
+    def fit(self) -> None:
+        """As wide as the interface scale wants it."""
+        self.list.setFixedWidth(theme.px(240))
+        self.moving.setMinimumHeight(theme.px(240))
 
     def _connect(self) -> None:
         self.play.clicked.connect(self.toggle)
@@ -122,6 +180,14 @@ class TimerPage(QWidget):
         self.again_button.clicked.connect(lambda: self.mark(Outcome.AGAIN))
         self.skip.clicked.connect(self.next)
         self.pain.clicked.connect(self.stop_for_pain)
+        self.hit.clicked.connect(lambda: self.count_try(hit=True))
+        self.missed.clicked.connect(lambda: self.count_try(hit=False))
+        self.bow_end.clicked.connect(self.end_bow)
+        self.take_back.clicked.connect(self.take_try_back)
+        self.heard.changed.connect(self.moving.transport.set_heard)
+        self.moving.transport.set_heard(self.heard.heard)
+        self.moving.message.connect(self.message)
+        self.moving.moved.connect(self._moved)
 
     # running
 
@@ -129,6 +195,7 @@ class TimerPage(QWidget):
         """Have other stages ready, from the first."""
         self.stages = tuple(stages)
         self.at, self.marks = 0, {}
+        self.tries, self._shown = Tries(), None
         self._hold()
         self._passed_s = self._played_s = 0.0
         minutes = sum(s.seconds for s in self.stages if not s.is_pause) / 60
@@ -158,12 +225,14 @@ class TimerPage(QWidget):
         else:
             self._since_s = self._clock()
             self._timer.start()
+            self.moving.transport.play()
         self._show()
 
     def _hold(self) -> None:
         self._passed_s = self.passed_s
         self._since_s = None
         self._timer.stop()
+        self.moving.transport.pause()
 
     def _tick(self) -> None:
         stage = self.stage
@@ -181,6 +250,7 @@ class TimerPage(QWidget):
             return
         self._hold()
         self._count_stage()
+        self._tell_tries()
         self.at += 1
         self._show()
         if self.stage is None:
@@ -211,10 +281,62 @@ class TimerPage(QWidget):
         """Something hurts: practice ends here."""
         self._hold()
         self._count_stage()
+        self._tell_tries()
         self.stages = self.stages[: self.at]
         self._show()
         self.call.setText(PAIN_TEXT)
         self.hurt.emit(self.minutes)
+
+    # counting
+
+    def count_try(self, *, hit: bool) -> None:
+        """One try was right, or was not."""
+        if self.stage is not None and not self.stage.is_pause:
+            self.tries.count(hit=hit)
+            self.counted.setText(self.tries.words)
+
+    def end_bow(self) -> None:
+        """The bow that sounds has ended: how long it was."""
+        play = self.moving.play
+        if play is not None and self.tries.bow_ended(play, self.moving.transport.now_s()):
+            self.counted.setText(self.tries.words)
+
+    def take_try_back(self) -> None:
+        """The last try is as if it had not been."""
+        self.tries.take_back()
+        self.counted.setText(self.tries.words)
+
+    def _tell_tries(self) -> None:
+        stage = self.stage
+        if stage is not None and not self.tries.none:
+            self.tried.emit(stage, self.tries)
+        self.tries = Tries()
+
+    # what moves
+
+    def show_moving(self, stage: TimedTask, moving: ExercisePlay | Performance) -> None:
+        """What a stage moves is ready; another stage may be shown by now."""
+        if stage is not self.stage:
+            return
+        if isinstance(moving, ExercisePlay):
+            self.moving.set_exercise(moving)
+        else:
+            self.moving.set_tune(moving)
+        if self.running:
+            self.moving.transport.play()
+        self._show()
+
+    def _begin_stage(self) -> None:
+        """Another stage: what moves in it is asked for."""
+        self._shown = self.stage
+        self.moving.clear()
+        self.counted.setText("")
+        if self._shown is not None and not self._shown.is_pause:
+            self.stage_begun.emit(self._shown)
+
+    def _moved(self, _at_s: float) -> None:
+        if self.stage is not None:
+            self.call.setText(self._call(self.stage, self.stage.seconds - self.passed_s))
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
@@ -225,6 +347,13 @@ class TimerPage(QWidget):
 
     def _show(self) -> None:
         stage = self.stage
+        if stage is not self._shown:
+            self._begin_stage()
+        self.moving.setVisible(not self.moving.empty)
+        play = self.moving.play
+        self.bow_end.setVisible(play is not None and measures_bows(play))
+        for button in (self.hit, self.missed, self.take_back):
+            button.setVisible(stage is not None and not stage.is_pause)
         self._show_list()
         for button in (self.play, self.good_button, self.again_button, self.skip, self.pain):
             button.setEnabled(stage is not None)
@@ -250,14 +379,18 @@ class TimerPage(QWidget):
             button.setVisible(not stage.is_pause)
 
     def _call(self, stage: TimedTask, left_s: float) -> str:
-        """The step of a drill that is due, or what to do now."""
+        """The step of an exercise that is due and which time it is, or what to do now."""
         if left_s <= 0:
             return HOW
-        called = stage.step_at(self.passed_s)
-        if called is None:
+        moment, play = self.moving.moment, self.moving.play
+        if moment is None or play is None:
             return ""
-        step, rest_s = called
-        return f"{step.text[0].upper()}{step.text[1:]}  ·  {rest_s:.0f} s"
+        text = moment.step.text if not moment.hidden else "listen: where does it go?"
+        at_s = self.moving.transport.now_s()
+        rest_s = play.seconds_of(max(0, moment.index)) * (1 - moment.share)
+        words = f"{text[0].upper()}{text[1:]}" if text else ""
+        again = play.round_at(at_s)
+        return f"{words}  ·  {rest_s:.0f} s" + (f"  ·  time {again}" if again > 1 else "")
 
     def _show_list(self) -> None:
         lines = []

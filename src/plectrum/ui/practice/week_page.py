@@ -39,8 +39,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Outcome
-from plectrum.core.practice.care import LONG_DAY_MINUTES
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
 from plectrum.ui.look import theme

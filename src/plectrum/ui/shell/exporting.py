@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -16,9 +16,14 @@ from plectrum.ui.editing.session import Session
 from plectrum.ui.look.plain import progress_dialog
 
 if TYPE_CHECKING:
+    from plectrum.core.document.choices import Choices
     from plectrum.core.document.document import Document
     from plectrum.core.planning.plan import Plan
     from plectrum.core.playing.performance import Performance
+    from plectrum.core.practice.exercises.catalogue import Made
+    from plectrum.core.practice.exercises.sound import RoutineSound
+    from plectrum.core.sound.render import Renderer
+    from plectrum.ui.playback.playing import Heard
 
 
 class SoundExport(QObject):
@@ -28,14 +33,11 @@ class SoundExport(QObject):
     failed = Signal(object)
 
     def __init__(
-        self, path: Path, performance: Performance, tone: bool, click: bool, parent: QWidget
+        self, path: Path, renderer: Renderer | RoutineSound, length_s: float, parent: QWidget
     ) -> None:
-        from plectrum.core.sound.render import Renderer
-
         super().__init__(parent)
         self._path = path
-        self._renderer = Renderer(performance, tone=tone, click=click)
-        self._length_s = performance.length_s
+        self._renderer, self._length_s = renderer, length_s
         self._wanted = True
         self.progress = progress_dialog(parent, "Rendering the sound …", 100)
         self.progress.setMinimumDuration(1000)
@@ -112,7 +114,7 @@ class Exporter:
             lambda document, _plan: performance_as_midi(performance, document.title),
         )
 
-    def wav(self, performance: Performance | None, *, tone: bool, click: bool) -> None:
+    def wav(self, performance: Performance | None, heard: Heard) -> None:
         """A performance as it sounds; the window stays live while it is rendered."""
         if performance is None:
             self._say("Open a tune first; there is nothing to export.")
@@ -122,9 +124,30 @@ class Exporter:
             self._parent, "Export", f"{title}.wav", "Sound (*.wav)"
         )
         if name:
-            self.sound_export = SoundExport(Path(name), performance, tone, click, self._parent)
-            self.sound_export.done.connect(lambda: self._say(f"Exported {Path(name).name}"))
-            self.sound_export.failed.connect(self._session.failed)
+            from plectrum.ui.playback.transport import PlayedTune
+
+            renderer = PlayedTune(performance).source(heard, 0.0)
+            self._render(Path(name), renderer, performance.length_s)
+
+    def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
+        """Exercises one after the other, once through, with their voice."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent, "Export", f"{title}.wav", "Sound (*.wav)"
+        )
+        if name:
+            self.write_exercises(Path(name), made, choices)
+
+    def write_exercises(self, path: Path, made: Sequence[Made], choices: Choices) -> None:
+        """The same, where the path is known."""
+        from plectrum.core.practice.exercises.sound import RoutineSound
+
+        heard = RoutineSound(made, choices)
+        self._render(path, heard, heard.length_s)
+
+    def _render(self, path: Path, renderer: Renderer | RoutineSound, length_s: float) -> None:
+        self.sound_export = SoundExport(path, renderer, length_s, self._parent)
+        self.sound_export.done.connect(lambda: self._say(f"Exported {path.name}"))
+        self.sound_export.failed.connect(self._session.failed)
 
     def _export(self, suffix: str, kind: str, make: Callable[[Document, Plan], bytes]) -> None:
         document = self._session.document

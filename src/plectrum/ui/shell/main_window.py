@@ -17,9 +17,10 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.trouble_log import note_trouble
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.desk import Desk
-from plectrum.ui.desk.guest import Guest
+from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import succeed
@@ -32,7 +33,6 @@ from plectrum.ui.shell.notices import Notices
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.rail import Rail
 from plectrum.ui.shell.recovery import SafetyNet, recovery_folder
-from plectrum.ui.shell.routines import Routines
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.screens import SCREENS
 from plectrum.ui.shell.telling import StatusLine, error_box
@@ -88,7 +88,6 @@ class MainWindow(QMainWindow):
         self.opening = Opening(self.desk, self.safety_net, self.saving.may_leave, self)
         self.variants = Variants(self.session, self, self.desk.message.emit)
         self.my_bowing = MyBowing(self.desk, self)
-        self.routines = Routines(self.session, self, self.desk.message.emit)
         self.exporter = Exporter(self.session, self, self.desk.message.emit)
         self.error_box: QMessageBox | None = None
         self._unforeseen = Unforeseen()
@@ -154,6 +153,14 @@ class MainWindow(QMainWindow):
         desk.message.connect(self.status.say)
         desk.players_changed.connect(self._show_named_players)
         desk.guest_wanted.connect(self._show_guest)
+        desk.sheets_wanted.connect(self._show_sheets)
+        desk.tune_wanted.connect(opening.open_document)
+        desk.sound_wanted.connect(
+            lambda title, made: self.exporter.exercises_wav(title, made, desk.bench.choices)
+        )
+        desk.sound_to.connect(
+            lambda path, made: self.exporter.write_exercises(path, made, desk.bench.choices)
+        )
         desk.hand_out_wanted.connect(self._hand_out)
         desk.full_screen_wanted.connect(self.toggle_full_screen)
         self.header.choices_wanted.connect(session.edit)
@@ -164,7 +171,8 @@ class MainWindow(QMainWindow):
         self.welcome.open_wanted.connect(lambda: opening.ask_open())
         self.welcome.type_wanted.connect(opening.new_tune)
         self.welcome.paste_wanted.connect(opening.paste_abc)
-        self.welcome.exercise_wanted.connect(opening.new_exercise)
+        self.welcome.exercise_wanted.connect(self.choose_exercise)
+        self.welcome.routine_wanted.connect(self.choose_routine)
         self.welcome.path_wanted.connect(lambda path: opening.open_path(path))
 
     # the screens
@@ -209,8 +217,23 @@ class MainWindow(QMainWindow):
         screen.focus_target.setFocus()
         return True
 
-    def _show_guest(self, guest: Guest) -> None:
-        """A study or drill on the Show screen."""
+    def choose_exercise(self) -> None:
+        """The exercises, with a tune or without."""
+        if self.show_screen("practice"):
+            self.screen_of("practice").choose_exercise()  # type: ignore[attr-defined]
+
+    def choose_routine(self, key: str = "") -> None:
+        """The routines, with one chosen."""
+        if self.show_screen("practice"):
+            self.screen_of("practice").choose_routine(key)  # type: ignore[attr-defined]
+
+    def _show_sheets(self, sheets: Sheets) -> None:
+        """Pages of exercises on the Handout screen."""
+        self.screen_of("handout").show_sheets(sheets)  # type: ignore[attr-defined]
+        self.show_screen("handout")
+
+    def _show_guest(self, guest: Guest | ExerciseGuest) -> None:
+        """A study or an exercise on the Show screen."""
         self.screen_of("show").show_guest(guest)  # type: ignore[attr-defined]
         self.show_screen("show")
 
@@ -234,9 +257,8 @@ class MainWindow(QMainWindow):
     def export_sound(self) -> None:
         """What the Show screen is set to play, once through, as a WAV file."""
         show = self.screen_of("show")
-        heard = show.transport  # type: ignore[attr-defined]
         performance = show.performance_now()  # type: ignore[attr-defined]
-        self.exporter.wav(performance, tone=heard.tone, click=heard.click)
+        self.exporter.wav(performance, show.transport.heard)  # type: ignore[attr-defined]
 
     def export_midi(self) -> None:
         """The same as MIDI."""

@@ -119,7 +119,8 @@ class Menus(QObject):
             [
                 ("&Type a new tune", "Ctrl+N", window.opening.new_tune),
                 ("&Open …", "Ctrl+O", window.opening.ask_open),
-                ("E&xercise without a tune …", "Ctrl+Shift+N", window.opening.new_exercise),
+                ("E&xercises", "Ctrl+Shift+N", window.choose_exercise),
+                ("Ro&utines", "Ctrl+Shift+R", window.choose_routine),
                 ("Paste A&BC …", "Ctrl+Shift+V", window.opening.paste_abc),
                 ("&Save", "Ctrl+S", window.saving.save),
                 ("Save &as …", "Ctrl+Shift+S", window.saving.save_as),
@@ -137,9 +138,7 @@ class Menus(QObject):
             title = path.stem.replace("_", " ").title()
             demos.addAction(title, partial(window.opening.open_path, path))
         after_open = files.actions()[2]
-        routines = QMenu("Ro&utine without a tune", self._bar)
-        routines.aboutToShow.connect(lambda: window.routines.fill(routines))
-        for menu in (self._open_for_menu(), demos, self._recent_menu, routines):
+        for menu in (self._open_for_menu(), demos, self._recent_menu):
             files.insertMenu(after_open, menu)
 
     def _build_variants(self, plan: QMenu) -> None:

@@ -17,7 +17,7 @@ from plectrum.ui.look.plain import ask, succeed
 from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
 
 if TYPE_CHECKING:
-    from plectrum.core.practice.exercises.catalogue import Made
+    from plectrum.core.document.document import Document
     from plectrum.core.score.reading.midi import Song
     from plectrum.core.score.scorefile import ScoreFile
 
@@ -117,26 +117,9 @@ class Opening(QObject):
         head = TuneHead()
         self._session.open_made(lambda: Document.for_typing(blank_tune(head), head.instrument))
 
-    def new_exercise(self) -> None:
-        """An exercise without a tune, chosen and shaped."""
-        from plectrum.core.document.choices import Choices
-        from plectrum.core.practice.exercises.shelf import ExerciseShelf
-        from plectrum.ui.shell.exercise_dialog import ExerciseDialog
-
-        document = self._session.document
-        choices = document.choices if document is not None else Choices.default("violin")
-        succeed(getattr(self, "exercise_dialog", None))
-        shelf = ExerciseShelf(self._desk.exercises_path)
-        self.exercise_dialog = ExerciseDialog(choices, self._desk.engraver, shelf, self._window)
-        self.exercise_dialog.opened.connect(self._open_exercise)
-        self.exercise_dialog.kept.connect(
-            lambda title: self._desk.message.emit(f"Kept as “{title}”")
-        )
-        self.exercise_dialog.open()
-
-    def _open_exercise(self, made: Made) -> None:
-        document = made.document
-        if document is None or not self._may_leave():
+    def open_document(self, document: Document) -> None:
+        """A tune that was made here, such as an exercise, after asking about unsaved changes."""
+        if not self._may_leave():
             return
         self._wanted = self._recovering = None
         self._session.open_made(lambda: document, saved=False)

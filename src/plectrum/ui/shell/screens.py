@@ -49,8 +49,10 @@ SCREENS = (
     ScreenKind("piece", "Piece", "&Piece", "PieceScreen"),
     ScreenKind("player", "Player", "P&layer", "PlayerScreen"),
     ScreenKind("bowing", "Bowing", "&Bowing", "BowingScreen"),
-    ScreenKind("show", "Show", "S&how", "ShowScreen", shows_header=False),  # there is the stage
-    ScreenKind("handout", "Handout", "Han&dout", "HandoutScreen"),
-    ScreenKind("practice", "Practice", "P&ractice", "PracticeScreen"),
+    ScreenKind(
+        "show", "Show", "S&how", "ShowScreen", needs_tune=False, shows_header=False
+    ),  # the stage
+    ScreenKind("handout", "Handout", "Han&dout", "HandoutScreen", needs_tune=False),
+    ScreenKind("practice", "Practice", "P&ractice", "PracticeScreen", needs_tune=False),
     ScreenKind("log", "Log", "Lo&g", "LogScreen", needs_tune=False),
 )

@@ -21,6 +21,7 @@ class Welcome(QWidget):
     type_wanted = Signal()
     paste_wanted = Signal()
     exercise_wanted = Signal()
+    routine_wanted = Signal(str)
     path_wanted = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -41,12 +42,17 @@ class Welcome(QWidget):
         self.type_button.clicked.connect(self.type_wanted)
         self.paste_button = QPushButton("&Paste ABC …")
         self.paste_button.clicked.connect(self.paste_wanted)
-        self.exercise_button = QPushButton("&Exercise without a tune …")
+        self.exercise_button = QPushButton("&Exercises")
+        self.exercise_button.setToolTip("Without a tune: found, shaped, done by the clock")
         self.exercise_button.clicked.connect(self.exercise_wanted)
+        self.routine_button = QPushButton("&Routines")
+        self.routine_button.setToolTip("Warm-up, first lessons, holiday")
+        self.routine_button.clicked.connect(lambda: self.routine_wanted.emit(""))
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
         for button in (
-            self.open_button, self.type_button, self.paste_button, self.exercise_button
+            self.open_button, self.type_button, self.paste_button, self.exercise_button,
+            self.routine_button,
         ):  # fmt: skip
             buttons.addWidget(button)
         for widget in (title, hint):

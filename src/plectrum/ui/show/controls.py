@@ -8,15 +8,16 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from plectrum.core.advice.care import CAUTION
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
-from plectrum.core.practice.care import CAUTION
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
+from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
@@ -40,11 +41,11 @@ class Controls(QWidget):
     """Two rows of controls; says what is wanted as a whole setup.
 
     Signals:
-        setup_wanted: other music, or played otherwise. heard_changed: tone, click.
+        setup_wanted: other music, or played otherwise. heard_changed: what is to be heard.
     """
 
     setup_wanted = Signal(object)
-    heard_changed = Signal(bool, bool)
+    heard_changed = Signal(object)
     play_wanted = Signal()
     start_wanted = Signal()
     step_wanted = Signal(int)
@@ -82,8 +83,7 @@ class Controls(QWidget):
         for kind in Kind:
             self.kind.addItem(str(kind).capitalize(), kind)
         self.count_in = self._check("Count-in", "A bar is counted first  (C)", on=True)
-        self.click = self._check("Metronome", "A click on every beat  (M)", on=True)
-        self.tone = self._check("Sound", "The tone of the strings  (N)", on=True)
+        self.heard = HeardRow()
         self.loop = self._check("Loop", "Over and over  (L)")
         self.answer = self._check("Your turn", "After each section a pause to play it  (Y)")
         self.mirror = self._combo("Seen")
@@ -124,7 +124,7 @@ class Controls(QWidget):
 
     def _lay_out(self) -> None:
         flow = FlowLayout(gap=10)
-        boxes = (self.count_in, self.click, self.tone, self.loop, self.answer)
+        boxes = (self.count_in, self.heard, self.loop, self.answer)
         for group in (
             _together(self.start, self.back, self.play, self.on),
             _together(label("muted", "Tempo"), self.tempo, self.tempo_words),
@@ -155,10 +155,7 @@ class Controls(QWidget):
             combo.activated.connect(self._changed)
         for box in (self.count_in, self.loop, self.answer):
             box.toggled.connect(self._changed)
-        for box in (self.click, self.tone):
-            box.toggled.connect(
-                lambda _: self.heard_changed.emit(self.tone.isChecked(), self.click.isChecked())
-            )
+        self.heard.changed.connect(self.heard_changed)
         self.mirror.activated.connect(
             lambda _: self.mirror_wanted.emit(self.mirror.currentIndex() == 0)
         )

@@ -14,9 +14,9 @@ from plectrum.core.playing.motion import Motion
 from plectrum.core.tracking.feedback import BarScore, score_bars
 from plectrum.core.tracking.sensor import BowSample, SensorReader, head_lines, sample_line
 from plectrum.core.tracking.simulated import RATE_HZ, Clumsiness, SimulatedBow
+from plectrum.ui.moving.stage import Ghost
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.score_line import Trace
-from plectrum.ui.show.stage import Ghost
 
 READ_MS = 10
 TRACE_MS = 100

@@ -19,32 +19,31 @@ from PySide6.QtWidgets import (
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
-from plectrum.core.playing.cards import CardStream
-from plectrum.core.playing.motion import BowState
-from plectrum.core.playing.performance import Kind, Performance, time_words
+from plectrum.core.playing.performance import Performance
 from plectrum.ui.desk.desk import Desk
-from plectrum.ui.desk.guest import Guest
+from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.stack import Stack
+from plectrum.ui.moving.heard_row import HeardRow
+from plectrum.ui.moving.scenes import tune_scene
+from plectrum.ui.moving.stage import Scene, Stage
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import Controls
+from plectrum.ui.show.exercise_page import ExercisePage
 from plectrum.ui.show.follow_choice import FollowChoice
 from plectrum.ui.show.score_line import ScoreLine
 from plectrum.ui.show.setup import Prepared, ShowSetup, prepare, stretch_of
-from plectrum.ui.show.stage import Scene, Stage
 from plectrum.ui.show.try_it import TryIt
 
-CARDS_N = 5  # one more than are seen: its picture is made ahead
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
 PAUSE_AFTER_S = 600.0
 PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
 PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
+NOTHING_OPEN = "Open a tune, or choose an exercise (Ctrl+Shift+N) and show it here."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
-YOUR_TURN = "now you"
-TIME_BEATS = 3  # so long it is said that it is the second time
 
 
 class ShowScreen(Screen):
@@ -64,6 +63,7 @@ class ShowScreen(Screen):
         self.following = FollowChoice(self.transport, self.controls.follow, self)
         self.nothing = label("banner", NOTHING, wrap=True)
         self.guest: Guest | None = None
+        self.exercise = ExercisePage(speaker)
         self._own_setup = ShowSetup()
         self.guest_bar = QWidget()
         self.guest_words = label("key", wrap=True)
@@ -89,6 +89,7 @@ class ShowScreen(Screen):
         self._stage_page = show
         self.pages.addWidget(show)
         self.pages.addWidget(self.try_it)
+        self.pages.addWidget(self.exercise)
         self.pages.setCurrentWidget(show)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -121,9 +122,7 @@ class ShowScreen(Screen):
         transport.silent.connect(self.message)
         transport.speaker.failed.connect(self.message)
         controls.setup_wanted.connect(lambda _: self._prepare_soon.start())
-        controls.heard_changed.connect(
-            lambda tone, click: transport.set_heard(tone=tone, click=click)
-        )
+        controls.heard_changed.connect(transport.set_heard)
         controls.play_wanted.connect(self.play)
         controls.start_wanted.connect(transport.go_to_start)
         controls.step_wanted.connect(transport.step)
@@ -134,6 +133,11 @@ class ShowScreen(Screen):
         self.guest_back.clicked.connect(self.leave_guest)
         self.try_it.closed.connect(self.close_try_it)
         self.try_it.message.connect(self.message)
+        self.exercise.closed.connect(self.leave_guest)
+        self.exercise.message.connect(self.message)
+        self.exercise.mirror_wanted.connect(self.set_frog_right)
+        self.exercise.full_screen_wanted.connect(self.desk.full_screen_wanted)
+        self.exercise.moving.stage.installEventFilter(self)
         self.following.follower.traced.connect(self.line.set_trace)
         self.following.shown.connect(self._show_path)
         self.following.message.connect(self.message)
@@ -151,18 +155,41 @@ class ShowScreen(Screen):
     def plan(self) -> Plan | None:
         return self.guest.plan if self.guest is not None else self.session.plan
 
-    def show_guest(self, guest: Guest) -> None:
-        """Show a study or drill in place of the piece, over and over, until it is let go."""
+    def show_guest(self, guest: Guest | ExerciseGuest) -> None:
+        """Show a study or an exercise in place of the piece, over and over, until it is let go."""
+        self.transport.pause()
+        if isinstance(guest, ExerciseGuest):
+            self.leave_guest()
+            self.exercise.show_exercise(guest, alone=self.session.document is None)
+            self._show_page(self.exercise)
+            return
+        self._show_page(self._stage_page)
         if self.guest is None:
             self._own_setup = self.controls.setup
         self.guest = guest
-        self.guest_words.setText(f"{guest.title}.  Esc goes back to the piece.")
+        back = "Esc goes back to the piece." if self.session.document is not None else ""
+        self.guest_words.setText(f"{guest.title}.  {back}".strip())
+        self.guest_back.setVisible(bool(back))
         self.guest_bar.show()
         self.controls.show_setup(ShowSetup(kind=guest.kind, loop=True))
         self._show_other()
 
+    def _show_page(self, page: QWidget) -> None:
+        """The stage of a tune, the exercise, or one string to try."""
+        self.exercise.moving.transport.pause()
+        if page is not self.exercise:
+            self.exercise.moving.clear()
+        self.pages.setCurrentWidget(page)
+        alone = self.window().isFullScreen()
+        self.controls.setVisible(page is self._stage_page and not alone)
+        self.exercise.set_alone(alone)
+
     def leave_guest(self) -> None:
         """Back to the piece itself."""
+        if self.pages.currentWidget() is self.exercise:
+            self._show_page(self._stage_page)
+            self._plan_changed()
+            self.stage.setFocus()
         if self.guest is None:
             return
         self.guest = None
@@ -201,6 +228,7 @@ class ShowScreen(Screen):
         self._plan_stale = False
         plan = self.plan
         has_notes = plan is not None and bool(plan.part.notes)
+        self.nothing.setText(NOTHING if self.session.document is not None else NOTHING_OPEN)
         self.nothing.setVisible(not has_notes)
         self.controls.setEnabled(has_notes)
         if plan is None or not has_notes:
@@ -242,6 +270,7 @@ class ShowScreen(Screen):
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
         self.transport.pause()
+        self.exercise.moving.transport.pause()
 
     def _prepare(self) -> None:
         plan, setup, form = self.plan, self.controls.setup, self._form
@@ -304,20 +333,35 @@ class ShowScreen(Screen):
         self._replanned()
 
     def arrive(self, before: Screen | None) -> None:
-        """Notes selected on a screen before are what is played here."""
+        """Notes selected on a screen before are what is played here; without a tune, the exercise
+        that is looked at there."""
+        show_it = getattr(before, "show_it", None)
+        if self.session.document is None and self._shows_nothing and show_it is not None:
+            show_it()
         selection = getattr(before, "selection", None)
         if selection is not None:
             self.show_selection(*selection())
 
     @property
+    def heard_row(self) -> HeardRow:
+        """What is heard of what is shown."""
+        on_exercise = self.pages.currentWidget() is self.exercise
+        return self.exercise.heard if on_exercise else self.controls.heard
+
+    @property
+    def _shows_nothing(self) -> bool:
+        return self.guest is None and self.pages.currentWidget() is not self.exercise
+
+    @property
     def focus_target(self) -> QWidget:
-        return self.stage
+        return self.exercise if self.pages.currentWidget() is self.exercise else self.stage
 
     def zoom(self, steps: int) -> None:
         self.line.zoom_by(steps)
 
     def refresh_look(self) -> None:
         self.stage.forget()
+        self.exercise.moving.stage.forget()
         self._fit_line(self.controls.isHidden() and self.pages.currentIndex() == 0)
         self.line.repaint_all()
 
@@ -339,6 +383,7 @@ class ShowScreen(Screen):
     def set_frog_right(self, right: bool) -> None:
         """As in a mirror, or as the teacher sees it."""
         self.stage.set_frog_right(right)
+        self.exercise.set_frog_right(right)
         self.controls.mirror.setCurrentIndex(0 if right else 1)
         self.draw_now()
 
@@ -347,20 +392,26 @@ class ShowScreen(Screen):
 
     def set_alone(self, alone: bool) -> None:
         """Nothing but the stage, on the whole screen."""
-        self.controls.setHidden(alone)
+        on_exercise = self.pages.currentWidget() is self.exercise
+        self.controls.setHidden(alone or on_exercise)
+        self.exercise.set_alone(alone)
         self._fit_line(alone)
-        self.stage.setFocus()
+        self.focus_target.setFocus()
 
     def end(self) -> None:
         """The window closes."""
         self.transport.pause()
         self.try_it.end()
+        self.exercise.moving.transport.pause()
         self.following.follower.stop()
 
     # playing
 
     def play(self) -> None:
         """Play, or stop."""
+        if self.pages.currentWidget() is self.exercise:
+            self.exercise.toggle()
+            return
         self.transport.toggle()
         if self.transport.playing and not self.transport.speaker.playing:
             self.message.emit(self.transport.speaker.why)
@@ -394,56 +445,25 @@ class ShowScreen(Screen):
         self._draw(self.transport.now_s())
 
     def _draw(self, at_s: float) -> None:
-        transport = self.transport
-        motion, performance, cards = transport.motion, transport.performance, transport.cards
-        if motion is None or performance is None or cards is None:
-            self.stage.show_scene(None)
-            return
-        state = motion.at(at_s)
-        self.line.show_place(state.at_q)
-        self.stage.show_scene(self._scene(at_s, state, performance, cards))
+        performance = self.transport.performance
+        scene = None if performance is None else self._scene(at_s, performance)
+        self.stage.show_scene(scene)
+        if scene is not None:
+            self.line.show_place(scene.state.at_q)
         if self.transport.played_s > PAUSE_AFTER_S:
             self.transport.played_s = 0.0
             self._reminder.start()
             self.message.emit(PAUSE)
 
-    def _scene(
-        self, at_s: float, state: BowState, performance: Performance, cards: CardStream
-    ) -> Scene:
-        plan = performance.plan
-        kind = performance.rehearsal.kind
-        coming = cards.upcoming(at_s, CARDS_N)
-        return Scene(
-            plan.instrument,
-            plan.choices.bow,
-            state,
-            shows_bow=kind is not Kind.PLUCKED,
-            sounding=state.moving and self.transport.playing,
-            resting=self.transport.playing and not state.moving and coming[0][1] <= 0,
-            cards=coming,
-            beat_s=performance.beat_s(performance.notes[0].note),
-            shout=self._shout(at_s, state),
-            ghost=self.following.follower.ghost(),
+    def _scene(self, at_s: float, performance: Performance) -> Scene | None:
+        motion, cards = self.transport.motion, self.transport.cards
+        if motion is None or cards is None:
+            return None
+        ghost = self.following.follower.ghost()
+        scene = tune_scene(
+            performance, motion, cards, at_s, playing=self.transport.playing, ghost=ghost
         )
-
-    def _shout(self, at_s: float, state: BowState) -> str:
-        """The count before the music, whose turn it is, or which time."""
-        performance = self.transport.performance
-        if performance is None:
-            return ""
-        if self._reminder.isActive():
-            return PAUSE_SHOUT
-        if at_s < performance.music_s and self.transport.playing:
-            beats = [b for b in performance.beats if b.count_in and b.at_s <= at_s + 1e-9]
-            strong = max((k for k, b in enumerate(beats) if b.strong), default=0)
-            return str(len(beats) - strong)
-        if state.answering:
-            return YOUR_TURN
-        turn = performance.turns[state.turn]
-        begun = turn.time > 1 and at_s - turn.start_s < TIME_BEATS * performance.beat_s(
-            performance.plan.part.notes[turn.first]
-        )
-        return time_words(turn.time) if begun else ""
+        return replace(scene, shout=PAUSE_SHOUT) if self._reminder.isActive() else scene
 
     def performance_now(self) -> Performance | None:
         """What the present plan is played as by the controls; also before it has been shown."""
@@ -479,6 +499,8 @@ class ShowScreen(Screen):
         return super().eventFilter(watched, event)
 
     def _key(self, key: int) -> bool:
+        if self.pages.currentWidget() is self.exercise and key != Qt.Key.Key_Escape:
+            return self.exercise.key(key)
         actions: dict[Qt.Key, Callable[[], object]] = {
             Qt.Key.Key_Left: lambda: self.transport.step(-1),
             Qt.Key.Key_Right: lambda: self.transport.step(1),
@@ -500,6 +522,8 @@ class ShowScreen(Screen):
 
     def _let_go(self) -> bool:
         """What Esc ends: playing, then the full screen."""
+        if self.pages.currentWidget() is self.exercise and self.exercise.let_go():
+            return True
         if self.transport.playing:
             self.transport.pause()
             return True
@@ -509,7 +533,8 @@ class ShowScreen(Screen):
         if self.window().isFullScreen():
             self.desk.full_screen_wanted.emit()
             return True
-        if self.guest is not None:
+        on_exercise = self.pages.currentWidget() is self.exercise
+        if (self.guest is not None or on_exercise) and self.session.document is not None:
             self.leave_guest()
             return True
         return False

@@ -29,9 +29,9 @@ from plectrum.core.playing.motion import BowState
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.moving.drawn_bow import DrawnBow
+from plectrum.ui.moving.road import RoadGeometry, paint_ground, paint_lane
 from plectrum.ui.playback.speaker import Speaker
-from plectrum.ui.show.drawn_bow import DrawnBow
-from plectrum.ui.show.road import RoadGeometry, paint_ground, paint_lane
 from plectrum.ui.show.wedge import Wedge
 
 FRAME_MS = 16

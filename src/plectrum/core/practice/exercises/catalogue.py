@@ -1,5 +1,5 @@
-"""Every exercise by its name: rows of the model, patterns of notes, and what is computed for a
-player; each as a tune like any other."""
+"""Every exercise by its name: rows of the model and patterns of notes, each as a tune like any
+other where it is done on a string."""
 
 from __future__ import annotations
 
@@ -11,10 +11,9 @@ from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.plain_text import one_line
 from plectrum.core.playing.performance import Kind
-from plectrum.core.practice.catalogue import DRILLS, Setting
-from plectrum.core.practice.drill_music import drill_document, has_music
-from plectrum.core.practice.drills import Drill
-from plectrum.core.practice.exercises.model import Changes, Exercise, Moves, shipped
+from plectrum.core.practice.exercises.drill_music import drill_document, has_music
+from plectrum.core.practice.exercises.drills import Drill, Setting
+from plectrum.core.practice.exercises.model import Changes, Exercise, shipped
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked, pattern_document
 from plectrum.core.practice.exercises.steps import drill_of
 
@@ -35,7 +34,7 @@ class Made:
     Attributes:
         what: what is done. good: how to know that it is good.
         document: as a tune; None where nothing is done on a string. drill: its steps; None for a
-            pattern of notes. exercise: the row it is made of, None for what is computed.
+            pattern of notes. exercise: the row it is made of, None for a pattern.
         kind: how it is played: silently where nothing sounds.
     """
 
@@ -48,6 +47,24 @@ class Made:
     kind: Kind = Kind.WRITTEN
 
     @property
+    def lines(self) -> list[str]:
+        """What to do, how often, how it grows, and when it is good, for a page."""
+        drill = self.drill
+        lines = [self.what]
+        if drill is not None:
+            lines.append(f"How often: {drill.how_many}.")
+        if drill is not None and drill.grows:
+            lines.append(f"It grows: now {drill.today}; {drill.grows}.")
+        return [*lines, f"Good when: {self.good}."]
+
+    @property
+    def today(self) -> str:
+        """What to do today, for the screen."""
+        if self.drill is None or not self.drill.today:
+            return self.what
+        return f"{self.what} Today: {self.drill.today}."
+
+    @property
     def seconds(self) -> float:
         """How long it takes."""
         if self.drill is not None:
@@ -56,28 +73,12 @@ class Made:
         return notes[-1].end_s if notes else 0.0
 
 
-_COMPUTED = {
-    "longest-bow": "slow bow, for this player",
-    "placements": "setting down at frog and tip",
-    "silent-rolls": "all string levels",
-    "arcs": "arm over all strings and back",
-    "slow-crossing": "one slow bow over all strings",
-    "level-calls": "levels called at random",
-    "hooked-bows": "figures of hooked bows",
-    "bow-amounts": "much and little bow",
-    "hand-exercise": "strength of the hand",
-    "bow-care": "tighten, loosen, look",
-}
-
-
 def listed() -> Iterator[Listed]:
     """All exercises, those of the model first."""
     for row in shipped().values():
         yield Listed(row.key, row.title, row.purpose)
     for name, pattern in PATTERNS.items():
         yield Listed(name, pattern.title, pattern.purpose)
-    for name, purpose in _COMPUTED.items():
-        yield Listed(name, DRILLS[name].title, purpose)
 
 
 def exercise_named(
@@ -95,7 +96,7 @@ def exercise_named(
     rows = shipped()
     if name in rows:
         return made_of(rows[name], choices, changes, day)
-    if changes != Changes() and (name in PATTERNS or name in _COMPUTED):
+    if changes != Changes() and name in PATTERNS:
         raise ChoiceError(
             f"{name} has no strings, part, counts or times to choose",
             remedy="Leave these options out",
@@ -104,11 +105,6 @@ def exercise_named(
         document = pattern_document(name, choices, asked)
         pattern = PATTERNS[name]
         return Made(document.title, pattern.what, pattern.good, document)
-    if name in _COMPUTED:
-        kind = DRILLS[name]
-        values = {"day": float(day)} if name == "hand-exercise" else {}
-        drill = kind.make(Setting.of(choices), values)
-        return _made(replace(drill, name=kind.title), choices)
     names = ", ".join(row.name for row in listed())
     raise ChoiceError(f"there is no exercise {one_line(name, 40)!r}", remedy=f"There are {names}")
 
@@ -122,16 +118,11 @@ def made_of(
         ChoiceError: it cannot be as asked, or not on this instrument.
     """
     wanted = (changes or Changes()).made_in(exercise).on_day(day)
-    made = _made(drill_of(wanted, Setting.of(choices)), choices)
-    kind = made.kind if wanted.moves is Moves.SOUND else Kind.SILENT
-    return replace(made, exercise=wanted, kind=kind)
-
-
-def _made(drill: Drill, choices: Choices) -> Made:
+    drill = drill_of(wanted, Setting.of(choices), day)
     document = drill_document(drill, choices) if has_music(drill) else None
-    sounds = any(step.direction is not None for step in drill.steps)
     if document is not None:
-        letter = f"{drill.what}\nGood when: {drill.good}." if drill.good else drill.what
+        letter = f"{drill.what}\nGood when: {drill.good}."
         document = document.with_homework(replace(document.homework, letter=letter))
+    sounds = any(step.direction is not None for step in drill.steps)
     kind = Kind.WRITTEN if sounds else Kind.SILENT
-    return Made(drill.name, drill.what, drill.good, document, drill, None, kind)
+    return Made(drill.name, drill.what, drill.good, document, drill, wanted, kind)

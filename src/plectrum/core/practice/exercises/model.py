@@ -7,8 +7,8 @@ often, how long and where is common practice without a source.
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
-from enum import StrEnum
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
 from functools import cache
 from importlib import resources
 from typing import Annotated, Any, Literal
@@ -20,19 +20,12 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.plain_text import one_line
 from plectrum.core.practice.exercises import own_file
+from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.score.model import Direction
 
 ROWS = "exercises.json"
 WHOLE = "whole"
 MOST_STEPS = 600  # a longer exercise is not done in one go
-
-
-class Moves(StrEnum):
-    """What moves."""
-
-    SOUND = "the bow sounding"
-    ROLL = "the bow silent on the string"
-    CARRY = "the bow in the air"
 
 
 class _Row(BaseModel):
@@ -52,6 +45,7 @@ class Stroke(_Row):
         way: "down" or "up"; None for what does not sound.
         start, end: shares of the part of the bow that is used, 0 at its end nearer the frog.
         beats: how long. word: said while it is done. string: 0, or 1 for the other of a pair.
+        bounces: of a thrown bow. finger: the one that does it.
     """
 
     way: Direction | None = None
@@ -60,46 +54,61 @@ class Stroke(_Row):
     beats: _Beats = 1.0
     word: _Word = ""
     string: Literal[0, 1] = 0
+    bounces: Annotated[int, Field(ge=0, le=8)] = 0
+    finger: Literal["", "thumb", "index", "middle", "ring", "little"] = ""
 
 
 class Growth(_Row):
-    """What grows by how much a practice day, up to a most."""
+    """What changes by how much a practice day, until it is at its limit."""
 
-    field: Literal["times", "bpm", "counts"]
-    by: Annotated[float, Field(gt=0, le=60)]
-    most: Annotated[float, Field(gt=0, le=480)]
+    field: Literal["times", "bpm", "counts", "hand_mm", "height_mm"]
+    by: Annotated[float, Field(ge=-60, le=60)]
+    most: Annotated[float, Field(ge=0, le=480)]
 
 
 class Exercise(_Row):
     """One exercise.
 
     Attributes:
-        strings: "each", "pairs" of neighbours, or names such as "G, D" and "G-D".
-        order: how the strings follow one another.
+        strings: "each", "pairs" of neighbours, "levels" with two together between, "none", or
+            names such as "G, D", "G-D" for a pair and "G+D" for two together.
+        order: how the strings follow one another; "random" calls so many as there are times.
         part: of the bow: "whole", "upper-half", "lower-half", "middle", or MARK..MARK.
+        spread: every stroke goes over all strings, divided among them.
         times: how often on each string. look_beats: a pause after each time, to look.
-        counts: how many times longer every stroke is than it is written.
-        good: how to know that it is good. stop: when to stop and mend.
+        pace: what a beat is: of the metronome, or as much as this player needs for the slowest
+            bow, for a bow carried so far, for a roll to the next level.
+        ease: how quick its strokes may be for this player.
+        counts: how many times slower the beats are than `bpm`.
+        height_mm: from which a bow is thrown. hand_mm: where the hand stands above the frog.
+        good: how to know that it is good. stop: when to stop and mend. caution: besides the one
+            that every exercise has.
     """
 
     format: Literal["plectrum-exercise"] = "plectrum-exercise"
-    version: Literal["1.0"] = "1.0"
+    version: Literal["1.0", "1.1"] = "1.1"
     key: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{1,40}$")]
     title: Annotated[str, Field(min_length=1, max_length=80)]
     purpose: _Line
     moves: Moves = Moves.SOUND
     strings: Annotated[str, Field(max_length=80)] = "each"
-    order: Literal["up", "down", "up and back"] = "up"
+    order: Literal["up", "down", "up and back", "skipping", "random"] = "up"
     part: Annotated[str, Field(max_length=80)] = WHOLE
+    spread: bool = False
     strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=64)]
     times: Annotated[int, Field(ge=1, le=40)] = 1
     look_beats: Annotated[float, Field(ge=0, le=60)] = 0.0
     look_word: _Word = "look"
+    pace: Literal["counts", "slowest bow", "carry", "roll"] = "counts"
+    ease: Literal["comfortable", "brisk"] = "brisk"
     counts: Annotated[float, Field(ge=0.25, le=16)] = 1.0
     bpm: Annotated[float, Field(ge=20, le=240)] = 60.0
+    height_mm: Annotated[float, Field(ge=5, le=300)] = 40.0
+    hand_mm: Annotated[float, Field(ge=0, le=480)] = 0.0
     what: _Line
     good: _Line
     stop: _Line = ""
+    caution: _Line = ""
     grows: Growth | None = None
 
     def on_day(self, day: int) -> Exercise:
@@ -107,20 +116,47 @@ class Exercise(_Row):
         if self.grows is None or day <= 1:
             return self
         now = getattr(self, self.grows.field) + self.grows.by * (day - 1)
-        now = min(now, self.grows.most)
+        bound = min if self.grows.by > 0 else max
+        now = bound(now, self.grows.most)
         kind = int if self.grows.field == "times" else float
         return self.model_copy(update={self.grows.field: kind(now)})
 
 
 @dataclass(frozen=True, slots=True)
 class Changes:
-    """What is asked otherwise than the exercise has it; None leaves it."""
+    """What is asked otherwise than the exercise has it; None leaves it.
+
+    Attributes:
+        say: a word for each stroke, with commas between; an empty one leaves its word.
+    """
 
     strings: str | None = None
     part: str | None = None
     play_beats: float | None = None
     look_beats: float | None = None
     times: int | None = None
+    order: str | None = None
+    bpm: float | None = None
+    say: str | None = None
+    good: str | None = None
+
+    @classmethod
+    def of_values(cls, values: Mapping[str, float | str]) -> Changes:
+        """From the values a plan keeps; ones not known, or of another kind, are left out."""
+        numbers = {"play_beats": float, "look_beats": float, "times": int, "bpm": float}
+        found: dict[str, Any] = {}
+        for name in (f.name for f in fields(cls)):
+            value = values.get(name)
+            if name in numbers and isinstance(value, (int, float)):
+                found[name] = numbers[name](value)
+            elif name not in numbers and isinstance(value, str):
+                found[name] = value
+        return cls(**found)
+
+    @property
+    def values(self) -> dict[str, float | str]:
+        """As a plan keeps them."""
+        return {f.name: v for f in fields(self) if (v := getattr(self, f.name)) is not None}
 
     def made_in(self, exercise: Exercise) -> Exercise:
         """The exercise with these changes.
@@ -131,21 +167,28 @@ class Changes:
         looks_inside = any(s.way is None for s in exercise.strokes)
         values: dict[str, Any] = {
             "strings": self.strings,
+            "order": self.order,
             "part": self.part,
             "look_beats": None if looks_inside else self.look_beats,
             "times": self.times,
+            "bpm": self.bpm,
+            "good": self.good,
         }
-        if self.play_beats is not None or self.look_beats is not None:
-            values["strokes"] = [self._timed(stroke) for stroke in exercise.strokes]
-            values["counts"] = 1.0
+        if self.play_beats is not None or self.look_beats is not None or self.say is not None:
+            said = [word.strip() for word in (self.say or "").split(",")]
+            said += [""] * (len(exercise.strokes) - len(said))
+            pairs = zip(exercise.strokes, said, strict=False)
+            values["strokes"] = [self._changed(stroke, word) for stroke, word in pairs]
+            values["counts"] = 1.0 if self.play_beats or self.look_beats else None
         asked = {k: v for k, v in values.items() if v is not None}
         raw = {**exercise.model_dump(mode="json"), **asked}
         return own_file.checked(Exercise, raw, exercise.key)
 
-    def _timed(self, stroke: Stroke) -> dict[str, Any]:
-        """A stroke with the beats asked for: to play, or to look."""
+    def _changed(self, stroke: Stroke, word: str) -> dict[str, Any]:
+        """A stroke with the beats asked for, to play or to look, and its word."""
         beats = self.play_beats if stroke.way is not None else self.look_beats
-        return {**stroke.model_dump(mode="json"), "beats": beats or stroke.beats}
+        raw = stroke.model_dump(mode="json")
+        return {**raw, "beats": beats or stroke.beats, "word": word or stroke.word}
 
 
 def exercise_from_bytes(data: bytes, name: str) -> Exercise:

@@ -7,6 +7,7 @@ source.
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import cache
@@ -20,10 +21,9 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.numbers import decimal
 from plectrum.core.plain_text import one_line
 from plectrum.core.practice.exercises import own_file
-from plectrum.core.practice.exercises.catalogue import Made, exercise_named
-from plectrum.core.practice.exercises.model import Changes
+from plectrum.core.practice.exercises.catalogue import Made, exercise_named, made_of
+from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import Asked
-from plectrum.core.practice.week import Day, Entry, Task, TaskKind
 
 ROWS = "routines.json"
 
@@ -33,7 +33,12 @@ class _Row(BaseModel):
 
 
 class Item(_Row):
-    """One exercise of a routine; what is not said is as the exercise has it."""
+    """One exercise of a routine; what is not said is as the exercise has it.
+
+    Attributes:
+        own: a teacher's own exercise, whole, so that it goes wherever the routine goes.
+        asked: what a pattern is to be; None for the usual.
+    """
 
     exercise: Annotated[str, Field(min_length=1, max_length=60)]
     minutes: Annotated[int, Field(ge=1, le=60)]
@@ -41,6 +46,8 @@ class Item(_Row):
     part: Annotated[str, Field(max_length=80)] | None = None
     counts: Annotated[str, Field(max_length=20)] | None = None
     times: Annotated[int, Field(ge=1, le=40)] | None = None
+    own: Exercise | None = None
+    asked: Asked | None = None
 
     @property
     def changes(self) -> Changes:
@@ -106,16 +113,32 @@ def counts_of(text: str | None) -> tuple[float | None, float | None]:
     return found
 
 
-def planned_items(routine: Routine, choices: Choices, day: int = 1) -> list[Planned]:
+def planned_items(
+    routine: Routine, choices: Choices, day: int = 1, days: Mapping[str, int] | None = None
+) -> list[Planned]:
     """The exercises of a routine for a player on a practice day.
+
+    Args:
+        days: which day of practice it is for an exercise, by its name, where it is another.
 
     Raises:
         ChoiceError: one is not known, or cannot be on this instrument.
     """
     return [
-        Planned(item, exercise_named(item.exercise, choices, item.changes, Asked(), day))
+        Planned(item, item_made(item, choices, (days or {}).get(item.exercise, day)))
         for item in routine.items
     ]
+
+
+def item_made(item: Item, choices: Choices, day: int = 1) -> Made:
+    """One exercise of a routine for a player.
+
+    Raises:
+        ChoiceError: it is not known, or cannot be on this instrument.
+    """
+    if item.own is not None:
+        return made_of(item.own, choices, item.changes, day)
+    return exercise_named(item.exercise, choices, item.changes, item.asked or Asked(), day)
 
 
 def alone(made: Made) -> tuple[Routine, list[Planned]]:
@@ -124,13 +147,6 @@ def alone(made: Made) -> tuple[Routine, list[Planned]]:
     item = Item(exercise=made.title[:60], minutes=minutes)
     routine = Routine(key="alone", title=made.title[:80], what="One exercise.", items=(item,))
     return routine, [Planned(item, made)]
-
-
-def routine_days(routine: Routine, items: list[Planned], start: date) -> tuple[Day, ...]:
-    """The days of a routine as the week knows them."""
-    tasks = [Task(p.item.exercise, TaskKind.DRILL, p.made.title, p.item.minutes) for p in items]
-    entries = tuple(Entry(task, task.minutes, task.kind) for task in tasks)
-    return tuple(Day(on, entries) for on in routine.days(start))
 
 
 @cache

@@ -1,47 +1,65 @@
-"""A teacher's own exercises, one file each in a folder."""
+"""A teacher's own exercises and routines, one file each in a folder."""
 
 from __future__ import annotations
 
 import re
 from itertools import chain, count
 from pathlib import Path
+from typing import Generic, TypeVar
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.core.incoming.files import read_file
 from plectrum.core.plain_text import shown_name
-from plectrum.core.practice.exercises.model import Exercise, exercise_bytes, exercise_from_bytes
+from plectrum.core.practice.exercises import own_file
+from plectrum.core.practice.exercises.model import Exercise
+from plectrum.core.practice.exercises.routine import Routine
+
+Own = TypeVar("Own", Exercise, Routine)
 
 
-class ExerciseShelf:
-    """Own exercises in a folder; a file that cannot be used is left alone and said."""
+class Shelf(Generic[Own]):
+    """Own ones of one kind in a folder; a file that cannot be used is left alone and said."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, kind: type[Own]) -> None:
         self.folder = folder
+        self._kind: type[Own] = kind
 
-    def all(self) -> tuple[list[Exercise], list[str]]:
-        """The exercises by title, and a line for every file that cannot be used."""
-        found, faults = [], []
+    def all(self) -> tuple[list[Own], list[str]]:
+        """What is kept, by title, and a line for every file that cannot be used."""
+        found: list[Own] = []
+        faults = []
         for path in sorted(self.folder.glob("*.json")):
             try:
-                found.append(exercise_from_bytes(read_file(path), shown_name(path)))
+                found.append(own_file.read(self._kind, read_file(path), shown_name(path)))
             except PlectrumError as error:
                 faults.append(str(error))
         return sorted(found, key=lambda e: e.title.lower()), faults
 
-    def keep(self, exercise: Exercise) -> Exercise:
-        """Write an exercise under a key of its own, over one of the same title.
+    def keep(self, own: Own) -> Own:
+        """Write it under a key of its own, over one of the same title.
 
         Raises:
             PlectrumError: it cannot be written.
         """
-        kept = exercise.model_copy(update={"key": self._key_for(exercise.title)})
+        kept = own.model_copy(update={"key": self._key_for(own.title)})
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
-            raise PlectrumError("exercises cannot be kept", where=str(self.folder)) from error
-        write_atomically(self._path(kept.key), exercise_bytes(kept))
+            raise PlectrumError("nothing can be kept there", where=str(self.folder)) from error
+        write_atomically(self._path(kept.key), own_file.written(kept))
         return kept
+
+    def forget(self, key: str) -> None:
+        """Take it off the shelf; nothing happens if there is none of that key.
+
+        Raises:
+            PlectrumError: it cannot be taken off.
+        """
+        try:
+            self._path(key).unlink(missing_ok=True)
+        except OSError as error:
+            raise PlectrumError("it cannot be forgotten", where=str(self.folder)) from error
 
     def _path(self, key: str) -> Path:
         return self.folder / f"{key}.json"

@@ -1,0 +1,162 @@
+"""The fields in which an exercise is shaped: strings, part, counts, times, words; or a pattern."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from PySide6.QtCore import QSignalBlocker, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
+    QFormLayout,
+    QLabel,
+    QLineEdit,
+    QSpinBox,
+    QWidget,
+)
+
+from plectrum.core.practice.exercises.model import Changes, Exercise
+from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, Asked
+
+AS_IT_IS = "as it is"
+PARTS = ("whole", "upper-half", "lower-half", "middle")
+ORDERS = ("up", "down", "up and back", "skipping", "random")
+RHYTHMS = (
+    "long",
+    "short",
+    "long short short",
+    "short short long",
+    "quick quick short",
+    "long quick quick",
+)
+LIES_WELL = "one that lies well"
+
+
+class ExerciseForm(QWidget):
+    """Signals: edited: something is asked otherwise."""
+
+    edited = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.strings, self.say, self.good = QLineEdit(), QLineEdit(), QLineEdit()
+        self.strings.setPlaceholderText("each, pairs, or G, D, G-D")
+        self.say.setPlaceholderText("a word for each stroke, with commas")
+        self.order = _combo((AS_IT_IS, *ORDERS))
+        self.part = _combo((AS_IT_IS, *PARTS), editable=True)
+        self.play, self.look = _beats(), _beats()
+        self.times, self.tempo = _count(0, 40, AS_IT_IS), _count(19, 240, AS_IT_IS)
+        self.day = _count(0, 400, "from the log")
+        self.key = _combo((LIES_WELL, *MAJOR, *(f"{k} minor" for k in MINOR)))
+        self.octaves, self.bow_notes = _count(1, 3), _count(1, 8)
+        self.rhythm = _combo(RHYTHMS, editable=True)
+        self.fingers = QLineEdit()
+        self.fingers.setPlaceholderText("0 1 2 3 2 1")
+        self.of_row = (self.strings, self.order, self.part, self.play, self.look, self.times,
+                       self.say, self.good, self.day)  # fmt: skip
+        self.of_pattern = (self.key, self.octaves, self.bow_notes, self.rhythm, self.fingers)
+        self._lay_out()
+        self._connect()
+
+    def _lay_out(self) -> None:
+        self._form = QFormLayout(self)
+        self._form.setContentsMargins(0, 0, 0, 0)
+        rows: tuple[tuple[str, QWidget], ...] = (
+            ("Strin&gs", self.strings), ("&Order", self.order), ("&Part of the bow", self.part),
+            ("Pla&y", self.play), ("Loo&k", self.look), ("&Times", self.times),
+            ("Ke&y", self.key), ("Octaves", self.octaves), ("&Notes in a bow", self.bow_notes),
+            ("&Rhythm", self.rhythm), ("&Fingers", self.fingers), ("Te&mpo", self.tempo),
+            ("Sa&y", self.say), ("&Good when", self.good), ("Da&y of practice", self.day),
+        )  # fmt: skip
+        for text, field in rows:
+            head = QLabel(text)
+            head.setBuddy(field)
+            field.setAccessibleName(text.replace("&", ""))
+            self._form.addRow(head, field)
+
+    def _connect(self) -> None:
+        for combo in (self.order, self.part, self.key, self.rhythm):
+            combo.currentTextChanged.connect(self.edited)
+        for box in (self.times, self.tempo, self.day, self.octaves, self.bow_notes):
+            box.valueChanged.connect(self.edited)
+        for beats in (self.play, self.look):
+            beats.valueChanged.connect(self.edited)
+        for line in (self.strings, self.say, self.good, self.fingers):
+            line.textChanged.connect(self.edited)
+
+    def show_kind(self, *, row: bool, pattern: bool, fingers: bool) -> None:
+        """Show the fields that the chosen exercise has."""
+        for field in self.of_row:
+            self._form.setRowVisible(field, row)
+        for field in self.of_pattern:
+            self._form.setRowVisible(field, pattern)
+        self._form.setRowVisible(self.fingers, fingers)
+
+    def show_exercise(self, exercise: Exercise | None, changes: Changes) -> None:
+        """Stand as it is set; what it has itself is shown in grey."""
+        with QSignalBlocker(self):
+            self.strings.setText(changes.strings or "")
+            self.order.setCurrentText(changes.order or AS_IT_IS)
+            self.part.setCurrentText(changes.part or AS_IT_IS)
+            self.play.setValue(changes.play_beats or 0)
+            self.look.setValue(changes.look_beats or 0)
+            self.times.setValue(changes.times or 0)
+            self.tempo.setValue(round(changes.bpm or 0))
+            self.say.setText(changes.say or "")
+            self.good.setText(changes.good or "")
+            self.day.setValue(0)
+        if exercise is not None:
+            self.strings.setPlaceholderText(f"{exercise.strings}; or each, pairs, G, D, G-D")
+            words = ", ".join(stroke.word for stroke in exercise.strokes)
+            self.say.setPlaceholderText(words.strip(", ") or "a word for each stroke, with commas")
+            self.good.setPlaceholderText(exercise.good)
+
+    @property
+    def changes(self) -> Changes:
+        """What is asked otherwise of the exercise."""
+        part, order = self.part.currentText().strip(), self.order.currentText()
+        tempo = self.tempo.value()
+        return Changes(
+            self.strings.text().strip() or None,
+            None if part in ("", AS_IT_IS) else part,
+            self.play.value() or None,
+            self.look.value() or None,
+            self.times.value() or None,
+            None if order == AS_IT_IS else order,
+            float(tempo) if tempo > self.tempo.minimum() else None,
+            self.say.text().strip() or None,
+            self.good.text().strip() or None,
+        )
+
+    @property
+    def asked(self) -> Asked:
+        """What a pattern is to be."""
+        key = "" if self.key.currentIndex() == 0 else self.key.currentText()
+        tempo = self.tempo.value()
+        bpm = float(tempo) if tempo > self.tempo.minimum() else Asked().bpm
+        return Asked(key, self.octaves.value(), self.bow_notes.value(), self.rhythm.currentText(),
+                     self.fingers.text(), bpm)  # fmt: skip
+
+
+def _combo(items: Iterable[str], *, editable: bool = False) -> QComboBox:
+    combo = QComboBox()
+    combo.addItems(list(items))
+    combo.setEditable(editable)
+    return combo
+
+
+def _beats() -> QDoubleSpinBox:
+    box = QDoubleSpinBox()
+    box.setRange(0, 16)
+    box.setDecimals(1)
+    box.setSingleStep(0.5)
+    box.setSuffix(" counts")
+    box.setSpecialValueText(AS_IT_IS)
+    return box
+
+
+def _count(low: int, high: int, special: str = "") -> QSpinBox:
+    box = QSpinBox()
+    box.setRange(low, high)
+    box.setSpecialValueText(special)
+    return box
