@@ -155,7 +155,8 @@ def test_upper_half_two_strings_by_keys_made_shown_printed_done_and_in_the_log(
     handout.save_pdf()
     qtbot.waitUntil((tmp_path / "page.pdf").exists, timeout=20_000)
     words = " ".join(PdfReader(tmp_path / "page.pdf").pages[0].extract_text().split())
-    for said in ("Upper half, five times", "For Wren", "5 times on G, D", "play for 3", "look for 2"):
+    counts = "5 times on G, D: play for 3, look for 2"
+    for said in ("Upper half, five times", "For Wren", counts):
         assert said in words
 
     qtbot.keyClick(window, KEY.Key_6, CONTROL)
@@ -436,3 +437,50 @@ def test_a_stage_on_show_and_handout_says_what_to_do_with_nothing_open(qtbot, wi
         assert words in screen.nothing.text()
     assert window.show_screen("log")
     assert not window.show_screen("bowing")
+
+
+def test_the_hold_is_looked_at_step_by_step_and_the_checklist_is_in_the_log(qtbot, window, wren):
+    choose(qtbot, wren, "bow-hold")
+    wren.do_it()
+    timer = wren.timer
+    qtbot.waitUntil(lambda: timer.moving.play is not None, timeout=20_000)
+    assert timer.moving.scene(5.0).hand is not None
+    boxes = [timer._checks.itemAt(k).widget() for k in range(timer._checks.count())]
+    assert [b.text() for b in boxes][1:3] == ["thumb bent", "middle finger opposite"]
+    for box in boxes[:-1]:
+        box.setFocus()
+        qtbot.keyClick(box, KEY.Key_Space)
+    qtbot.keyClick(timer.play, KEY.Key_G)
+    (kept,) = window.desk.log.store.all(Measured)
+    assert kept.section == "The bow hold in steps"
+    assert kept.value == pytest.approx(500 / 6, abs=0.1)
+    assert kept.note == "not yet: little finger bent"
+    window.show_screen("log")
+    assert "not yet: little finger bent" in window.screen_of("log").lesson.texts["measured"].text()
+
+
+def test_a_pacing_bow_shows_the_aim_and_each_try_beside_it(qtbot, window, wren):
+    window.show_screen("log")
+    log = window.screen_of("log")
+    log.tabs.setCurrentIndex(1)
+    page, clock = log.measure, Clock()
+    page._clock = clock
+    pacing = page.pacing
+    assert pacing.isVisible()
+    first_s = pacing.aim_s
+    low, high = pacing._part
+    page.direction.setCurrentText("down")
+    page.press.setFocus()
+    qtbot.keyClick(page.press, KEY.Key_Space)
+    for share in (0.0, 0.5, 1.0, 1.5):
+        clock.now_s = share * first_s
+        page._show_time()
+        assert pacing.position == pytest.approx(low + (high - low) * min(1.0, share))
+    qtbot.keyClick(page.press, KEY.Key_Space)
+    assert pacing._tries == (pytest.approx(1.5 * first_s),)
+    page.keep.click()
+    assert pacing.aim_s == pytest.approx(1.1 * 1.5 * first_s, rel=1e-3)
+    page.direction.setCurrentText("up")
+    assert pacing.aim_s == pytest.approx(first_s)
+    page.measure.setCurrentIndex(1)
+    assert not pacing.isVisible()

@@ -130,7 +130,8 @@ def _measured_lines(student: Student, measured: Sequence[Measured], since: date)
         before = [r for r in rows[:-1] if r.on < rows[-1].on]
         change = f", before {before[-1].value:.3g}" if before else ""
         head = f"{measure}, {place}" if place else measure
-        lines.append(f"{head}: {rows[-1].value:.3g} {unit}".rstrip() + change)
+        note = f" ({rows[-1].note})" if rows[-1].note else ""
+        lines.append(f"{head}: {rows[-1].value:.3g} {unit}".rstrip() + change + note)
     return tuple(lines) or ("nothing measured",)
 
 

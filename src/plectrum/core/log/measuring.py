@@ -16,6 +16,7 @@ from plectrum.core.tracking.sensor import BowSample
 
 STANDING_MM_S = 15.0  # slower than this a followed bow stands
 LEAST_BOW, LEAST_S = 0.6, 2.5  # of the hair, and long: other strokes are no longest bows
+LONGER = 1.1  # the next longest bow against the last
 TOP_SHARE = 0.9  # the speed that a stroke reaches nine tenths of the time below
 
 
@@ -31,6 +32,24 @@ def check_value(measure: Measure, value: float) -> None:
         raise PlectrumError(
             f"{measure}: {value:g} {unit} cannot be", remedy=f"Between {low:g} and {high:g} {unit}"
         )
+
+
+def longest_bow_aim_s(
+    measured: Iterable[Measured], string: int, direction: str, usable_mm: float, slowest_mm_s: float
+) -> float:
+    """How long the next longest bow is to be: a tenth longer than the last one of this string and
+    way (common practice), or what the player's slowest bow gives where none is measured.
+
+    Args:
+        measured: of the student, in the order of days.
+        usable_mm: of the bow; slowest_mm_s: the slowest clean speed known.
+    """
+    last = [
+        m for m in measured
+        if m.measure == Measure.LONGEST_BOW and m.string == string and m.direction == direction
+    ]  # fmt: skip
+    aim_s = LONGER * last[-1].value if last else usable_mm / slowest_mm_s
+    return min(aim_s, BOUNDS[Measure.LONGEST_BOW][1])
 
 
 @dataclass

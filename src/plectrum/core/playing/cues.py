@@ -5,12 +5,14 @@ A cue is a word and its time. The words are the names of the recordings that are
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from plectrum.core.document.choices import Join
 from plectrum.core.playing.performance import Performance, PlayedNote
 
+NAMED_S = 0.9  # what saying a section takes (own default)
 ORDINALS = {2: "second-time", 3: "third-time"}
 
 
@@ -28,9 +30,10 @@ class Cue:
 
 
 def tune_cues(performance: Performance) -> tuple[Cue, ...]:
-    """The cues of a performance in the order of time: the count-in, lifts, stops with the same way
-    again, second times, and whose turn it is."""
-    cues = [*_count_in(performance), *_turns(performance), *_joins(performance)]
+    """The cues of a performance in the order of time: the count-in, sections, lifts, stops with the
+    same way again, second times, and whose turn it is."""
+    cues = [*_count_in(performance), *_turns(performance), *_joins(performance),
+            *_sections(performance)]  # fmt: skip
     return tuple(sorted(cues, key=lambda cue: cue.at_s))
 
 
@@ -49,6 +52,21 @@ def _turns(performance: Performance) -> Iterator[Cue]:
             yield Cue(turn.start_s, "now-you")
         elif turn.time in ORDINALS:
             yield Cue(turn.start_s, ORDINALS[turn.time])
+
+
+def _sections(performance: Performance) -> Iterator[Cue]:
+    """A section is called so many beats before it begins that its name can be said; the one that
+    is begun with is not."""
+    asked = performance.rehearsal
+    names = dict(zip(asked.sections, asked.names, strict=False))
+    for k, played in enumerate(performance.notes):
+        name = names.get(played.note.onset_q, "")
+        if not k or len(name) != 1:
+            continue
+        beat_s = performance.beat_s(played.note)
+        ahead_s = math.ceil(NAMED_S / beat_s) * beat_s
+        if played.onset_s - ahead_s >= performance.music_s:
+            yield Cue(played.onset_s - ahead_s, f"section-{name.lower()}", f"section {name}")
 
 
 def _joins(performance: Performance) -> Iterator[Cue]:

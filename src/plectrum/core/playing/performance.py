@@ -43,7 +43,8 @@ class Rehearsal:
         ratio: of the plan's own tempo.
         loop: over and over.
         answer: after each section a pause of the same length for the student.
-        sections: where sections begin, in quarters, for the answers.
+        sections: where sections begin, in quarters, for the answers; names: of each, as it is
+            called.
         repeats: repeats and endings are played out, where the whole piece is played.
     """
 
@@ -55,6 +56,7 @@ class Rehearsal:
     loop: bool = False
     answer: bool = False
     sections: tuple[Fraction, ...] = ()
+    names: tuple[str, ...] = ()
     repeats: bool = True
 
     @property

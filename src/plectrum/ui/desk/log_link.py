@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from functools import cached_property
@@ -138,9 +138,16 @@ class LogLink(QObject):
         done = StepDone(student.id, date.today(), key, title, mark, of_piece, bpm, section)
         self.put(*([piece] if piece is not None else []), done)
 
-    def tried(
-        self, title: str, tries: Sequence[bool], string: int | None = None, note: str = ""
-    ) -> None:
+    def checked(self, title: str, checks: Mapping[str, bool]) -> None:
+        """What was looked at one by one in an exercise: how much of a hundred was right, and
+        what was not yet."""
+        if not any(checks.values()):
+            return
+        missing = [name for name, right in checks.items() if not right]
+        note = f"not yet: {', '.join(missing)}" if missing else "all right"
+        self.tried(title, list(checks.values()), note=note)
+
+    def tried(self, title: str, tries: Sequence[bool], *, note: str = "") -> None:
         """Counted tries of an exercise: how many of a hundred were hit."""
         student = self.student_here()
         if student is None or not tries:
@@ -148,7 +155,7 @@ class LogLink(QObject):
         percent = 100.0 * sum(tries) / len(tries)
         values = tuple(100.0 * hit for hit in tries)
         self.put(Measured(student.id, date.today(), Measure.TRIES, round(percent, 1), values,
-                          string, section=title[:80], note=note))  # fmt: skip
+                          section=title[:80], note=note))  # fmt: skip
 
     def long_bows(self, title: str, seconds: Sequence[float], string: int, direction: str) -> None:
         """Longest bows measured inside an exercise."""

@@ -11,7 +11,7 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QPen
 
-from plectrum.core.advice.care import CARE_CAUTION, CAUTION, DEFER
+from plectrum.core.advice.care import AFTER, BEFORE, CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
 from plectrum.core.practice.exercises.catalogue import Made
@@ -26,8 +26,6 @@ from plectrum.ui.look import theme
 
 PICTURE = 86.0  # room for the bow and the strings at the left
 BOX = 17.0
-BEFORE = "Before the first bow: tune, tighten the bow until a little finger fits under the stick."
-AFTER = "After the last: loosen the bow, wipe the strings."
 MOST_ROUNDS = 8  # more times are not counted
 DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
 

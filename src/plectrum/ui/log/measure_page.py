@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from datetime import date
 from statistics import median
 from typing import TYPE_CHECKING
@@ -23,10 +24,13 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.errors import PlectrumError
+from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
+from plectrum.core.score.model import Direction
+from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
@@ -40,6 +44,15 @@ WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
 OFFERED = tuple(m for m in Measure if m is not Measure.TRIES)  # tries are counted while doing
 TICK_MS = 50
 WHOLE = "whole piece"
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """How long a bow is to last, on which part of which bow."""
+
+    seconds: float
+    bow: Bow
+    part: tuple[float, float]
 
 
 class MeasurePage(QWidget):
@@ -86,6 +99,8 @@ class MeasurePage(QWidget):
         self.keep = QPushButton("&Keep these tries")
         self.follow = QPushButton("Read a followed &bow …")
         self.tries = label("sentence", wrap=True)
+        self.pacing = PacingBow()
+        self._aim: Callable[[int, str], Aim] | None = None
         self.caution = label("muted", CAUTION, wrap=True)
         self.list = QListWidget()
         self.list.setObjectName("boxed")
@@ -118,7 +133,8 @@ class MeasurePage(QWidget):
             row.addWidget(control)
         for widget in (head, self.count, buttons, self.tries):
             left.addWidget(widget)
-        left.addStretch(1)
+        left.addWidget(self.pacing, 1)
+        left.addStretch(0)
         left.addWidget(self.caution)
         side = QWidget()
         side.setObjectName("panel")
@@ -161,10 +177,16 @@ class MeasurePage(QWidget):
     def chosen(self) -> Measure:
         return OFFERED[self.measure.currentIndex()]
 
-    def show_student(self, student: Student) -> None:
-        """Measure a student; tries of another are dropped."""
+    def show_student(self, student: Student, aim: Callable[[int, str], Aim] | None = None) -> None:
+        """Measure a student; tries of another are dropped.
+
+        Args:
+            aim: what a longest bow is to be, by string and way.
+        """
+        self._aim = aim
         if self.student is not None and self.student.id == student.id:
             self.student = student
+            self._show()
             return
         self.student = student
         self.string.clear()
@@ -257,9 +279,23 @@ class MeasurePage(QWidget):
         since = self.watch.since_s
         passed_s = self._clock() - since if since is not None else 0.0
         self.count.setText(f"{passed_s:.1f} s")
+        self.pacing.show_try(passed_s if self.watch.running else None, self.watch.tries)
+
+    def _show_aim(self) -> None:
+        """The pacing bow of the string and way that are chosen."""
+        paced = self.chosen is Measure.LONGEST_BOW and self._aim is not None
+        self.pacing.setVisible(paced)
+        if paced and self._aim is not None and self.string.currentIndex() >= 0:
+            way = self.direction.currentText()
+            aim = self._aim(self.string.currentIndex(), way)
+            self.pacing.set_aim(
+                aim.seconds, aim.bow, aim.part, self.string.currentIndex(), Direction(way)
+            )
 
     def _show(self) -> None:
         watch, unit = self.watch, UNITS[self.chosen]
+        self._show_aim()
+        self.pacing.show_try(None, watch.tries)
         self.press.setText("Stop" if watch.running else "Start")
         if watch.running:
             self._show_time()

@@ -25,19 +25,21 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
-from plectrum.core.log.measuring import measured_by_bow, strokes_seen
+from plectrum.core.log.measuring import longest_bow_aim_s, measured_by_bow, strokes_seen
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
 from plectrum.core.plain_text import shown_name
+from plectrum.core.player.player import STAGES, stage
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.log.importing import LogImport
 from plectrum.ui.log.lesson_page import LessonPage
-from plectrum.ui.log.measure_page import MeasurePage
+from plectrum.ui.log.measure_page import Aim, MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import ask
@@ -202,7 +204,7 @@ class LogScreen(Screen):
         self.lesson.show_sheet(sheet, self._steps(student))
 
     def _show_measure(self, student: Student) -> None:
-        self.measure.show_student(student)
+        self.measure.show_student(student, lambda string, way: self._aim(student, string, way))
         self.measure.setEnabled(student.pain_since is None)
         named = self._named(student)
         found = self._proposals(student)
@@ -218,6 +220,18 @@ class LogScreen(Screen):
             lambda flagged: self.measure.show_proposals(found, flagged, True),
             self.failed.emit,
         )
+
+    def _aim(self, student: Student, string: int, way: str) -> Aim:
+        """How long the next longest bow of a student is to be."""
+        named = self._named(student)
+        bow = named.bow if named is not None else Bow.full_size(student.instrument)
+        own = (named.player if named is not None else stage(STAGES[1])).on(
+            instrument(student.instrument, bow.size)
+        )
+        measured = self.store.all(Measured, student_id=student.id, measure=Measure.LONGEST_BOW)
+        usable_mm = (own.usable_to - own.usable_from) * bow.hair_mm
+        seconds = longest_bow_aim_s(measured, string, way, usable_mm, own.slowest_mm_s)
+        return Aim(seconds, bow, (own.usable_from, own.usable_to))
 
     def _show_pictures(self, student: Student) -> None:
         self.pictures.show_student(student)

@@ -314,6 +314,6 @@ class _CardPainter:
 
 def _fitting(font: QFont, text: str, width: float) -> QFont:
     """The font, made smaller until a text fits."""
-    while font.pixelSize() > 12 and QFontMetricsF(font).horizontalAdvance(text) > width:
+    while font.pixelSize() > 9 and QFontMetricsF(font).horizontalAdvance(text) > width:
         font.setPixelSize(font.pixelSize() - 1)
     return font

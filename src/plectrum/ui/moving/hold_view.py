@@ -89,7 +89,7 @@ def _paint_whole(
     now, u = theme.colours(), unit
     room = 110 * u
     left, right = rect.left() + room, rect.right() - room
-    y = rect.center().y() + 10 * u
+    y = rect.center().y() - (14 if hand.moves is Moves.HAND else -10) * u
 
     def x(place: float) -> float:
         return right - place * (right - left) if frog_right else left + place * (right - left)
@@ -183,8 +183,8 @@ class _Hold:
         self._p.setPen(theme.colours().muted)
         self._p.setFont(theme.label_font(18 * max(self._u, 0.8)))
         side = Qt.AlignmentFlag.AlignRight if self._other else Qt.AlignmentFlag.AlignLeft
-        room = self._panel.adjusted(0, 0, -14 * self._u, -8 * self._u)
-        self._p.drawText(room, side | Qt.AlignmentFlag.AlignBottom, words)
+        room = self._panel.adjusted(0, 6 * self._u, -14 * self._u, 0)
+        self._p.drawText(room, side | Qt.AlignmentFlag.AlignTop, words)
 
     def _paint_stick(self) -> None:
         now, u = theme.colours(), self._u

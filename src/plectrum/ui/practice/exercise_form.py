@@ -84,10 +84,11 @@ class ExerciseForm(QWidget):
         for line in (self.strings, self.say, self.good, self.fingers):
             line.textChanged.connect(self.edited)
 
-    def show_kind(self, *, row: bool, pattern: bool, fingers: bool) -> None:
-        """Show the fields that the chosen exercise has."""
+    def show_kind(self, *, row: bool, strings: bool, pattern: bool, fingers: bool) -> None:
+        """Show the fields that the chosen exercise has; some are done without a string."""
         for field in self.of_row:
-            self._form.setRowVisible(field, row)
+            on_string = field in (self.strings, self.order, self.part, self.look)
+            self._form.setRowVisible(field, row and (strings or not on_string))
         for field in self.of_pattern:
             self._form.setRowVisible(field, pattern)
         self._form.setRowVisible(self.fingers, fingers)

@@ -229,6 +229,7 @@ class ExerciseWork:
             self._say(NO_STUDENT)
             return
         log.tried(stage.title, tries.hits)
+        log.checked(stage.title, tries.checks)
         for (string, way), seconds in tries.bows_s.items():
             log.long_bows(stage.title, seconds, string, way)
 

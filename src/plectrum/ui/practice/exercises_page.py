@@ -38,6 +38,7 @@ from plectrum.core.practice.exercises.model import (
     exercise_from_bytes,
 )
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
+from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Item
 from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.ui.drawing.study_view import StudyView
@@ -45,6 +46,8 @@ from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.moving.scenes import exercise_scene
+from plectrum.ui.moving.stage import Stage
 from plectrum.ui.practice.exercise_form import ExerciseForm
 from plectrum.ui.practice.exercise_list import OWN, ExerciseList
 
@@ -102,6 +105,8 @@ class ExercisesPage(QWidget):
         self._soon.timeout.connect(self.make)
         self._save_soon = QTimer(self, singleShot=True, interval=SOON_MS)
         self._save_soon.timeout.connect(self._set)
+        self.picture = Stage()
+        self.picture.hide()
         self.list = ExerciseList(shelf)
         self.form = ExerciseForm()
         self.who, self.instrument = QComboBox(), QComboBox()
@@ -140,7 +145,9 @@ class ExercisesPage(QWidget):
         for widget in (self.title, self.what, self.good, self.facts):
             detail.addWidget(widget)
         middle = QHBoxLayout()
-        left = QVBoxLayout()
+        self._shaping = QWidget()
+        left = QVBoxLayout(self._shaping)
+        left.setContentsMargins(0, 0, 0, 0)
         who = QHBoxLayout()
         for text, box in (("Fo&r", self.who), ("&on", self.instrument)):
             head = QLabel(text)
@@ -155,8 +162,9 @@ class ExercisesPage(QWidget):
         keep.addWidget(self.keep_button)
         left.addLayout(keep)
         left.addStretch(1)
-        middle.addLayout(left)
+        middle.addWidget(self._shaping)
         middle.addWidget(self.study, 1)
+        middle.addWidget(self.picture, 1)
         detail.addLayout(middle, 1)
         buttons = QWidget()
         row = FlowLayout(buttons, gap=8)
@@ -178,7 +186,9 @@ class ExercisesPage(QWidget):
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.list.setFixedWidth(theme.px(LIST_WIDTH))
-        self.form.setFixedWidth(theme.px(FORM_WIDTH))
+        self._shaping.setFixedWidth(theme.px(FORM_WIDTH))
+        self.picture.setMaximumHeight(theme.px(330))
+        self.picture.setMinimumSize(200, 145)
 
     def _connect(self) -> None:
         self.list.chosen_changed.connect(self._chosen)
@@ -247,7 +257,10 @@ class ExercisesPage(QWidget):
         name = self.list.chosen
         exercise = self.list.exercise(name)
         self.form.show_kind(
-            row=exercise is not None, pattern=name in PATTERNS, fingers=name == "finger-pattern"
+            row=exercise is not None,
+            strings=exercise is not None and exercise.strings != "none",
+            pattern=name in PATTERNS,
+            fingers=name == "finger-pattern",
         )
         values = self.homework.drills.get(ExerciseList.set_name(name), {})
         self.form.show_exercise(exercise, Changes.of_values(values))
@@ -303,8 +316,19 @@ class ExercisesPage(QWidget):
         else:
             self.study.clear()
         self.study.setVisible(made.document is not None)
+        self._show_picture(made)
         self._show_buttons()
         self.made_changed.emit(preview)
+
+    def _show_picture(self, made: Made) -> None:
+        """What has no music is seen as its second step moves."""
+        alone = made.document is None and self._choices is not None
+        self.picture.setVisible(alone)
+        if made.document is None and self._choices is not None:
+            play = ExercisePlay(made, self._choices)
+            k = min(1, len(play.rows) - 1)
+            at_s = play.start_of(k) + 0.6 * play.seconds_of(k)
+            self.picture.show_scene(exercise_scene(play, at_s, playing=False))
 
     def _not_made(self, error: Exception) -> None:
         self.preview = None

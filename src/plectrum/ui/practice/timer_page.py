@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
+    QCheckBox,
     QHBoxLayout,
     QListWidget,
     QPushButton,
@@ -16,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.advice.care import CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
+from plectrum.core.advice.care import BEFORE, CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.document.homework import Outcome
 from plectrum.core.playing.performance import Performance
 from plectrum.core.practice.exercises.play import ExercisePlay
@@ -26,12 +27,13 @@ from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import OUTCOME_SIGNS
+from plectrum.ui.look.strip import Strip
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.moving_bow import MovingBow
 from plectrum.ui.playback.speaker import Speaker
 
 TICK_MS = 100
-NOTHING = "Nothing is planned for today. Choose a day on the Week page, or a drill."
+NOTHING = "Nothing is planned for today. Choose a day on the Week page, an exercise or a routine."
 LONG = "This is a long day. Better in several short sessions with pauses between."
 DONE = "Done for today. Loosen the bow, wipe the strings, put everything away."
 HOW = "Time is over. How did it go?"
@@ -100,6 +102,9 @@ class TimerPage(QWidget):
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setWordWrap(True)
         self.counted = label("why", wrap=True)
+        self.checklist = QWidget()
+        self._checks = FlowLayout(self.checklist, gap=12)
+        self._checks.setContentsMargins(0, 0, 0, 0)
         self.caution = label("muted", CAUTION, wrap=True)
         self.long = label("problem", LONG, wrap=True)
         self.play = QPushButton("Start")
@@ -124,24 +129,31 @@ class TimerPage(QWidget):
         self._show()
 
     def _lay_out(self) -> None:
-        inner = QWidget()
-        column = QVBoxLayout(inner)
-        column.setContentsMargins(20, 10, 16, 8)
-        column.setSpacing(6)
-        head = QHBoxLayout()
-        head.addWidget(self.title, 1)
-        head.addWidget(self.count)
-        column.addWidget(self.long)
-        column.addLayout(head)
-        column.addWidget(self.bar)
-        column.addWidget(self.moving, 1)
-        for widget in (self.call, self.what, self.good, self.counted):
-            column.addWidget(widget)
+        head = QWidget()
+        top = QVBoxLayout(head)
+        top.setContentsMargins(20, 0, 16, 6)
+        top.setSpacing(4)
+        row = QHBoxLayout()
+        row.addWidget(self.title, 1)
+        row.addWidget(self.count)
+        top.addWidget(self.long)
+        top.addLayout(row)
+        top.addWidget(self.bar)
         self.long.hide()
+        texts = QWidget()
+        said = QVBoxLayout(texts)
+        said.setContentsMargins(20, 6, 16, 6)
+        said.setSpacing(4)
+        for widget in (self.call, self.checklist, self.counted, self.what, self.good):
+            said.addWidget(widget)
+        said.addStretch(1)
+        self._texts = scrolling(texts, "plain")
         left = QVBoxLayout()
         left.setContentsMargins(0, 0, 0, 0)
         left.setSpacing(0)
-        left.addWidget(scrolling(inner, "plain"), 1)
+        left.addWidget(head)
+        left.addWidget(self.moving, 3)
+        left.addWidget(self._texts, 2)
         left.addWidget(self._controls())
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -152,12 +164,7 @@ class TimerPage(QWidget):
 
     def _controls(self) -> QWidget:
         """What is always in reach, under all that may scroll."""
-        strip = QWidget()
-        strip.setObjectName("toolstrip")
-        strip.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        column = QVBoxLayout(strip)
-        column.setContentsMargins(16, 6, 16, 6)
-        column.setSpacing(4)
+        strip = Strip()
         for row in (
             (self.play, self.good_button, self.again_button, self.skip, self.pain),
             (self.hit, self.missed, self.bow_end, self.take_back, self.heard),
@@ -165,14 +172,15 @@ class TimerPage(QWidget):
             flow = FlowLayout(gap=8)
             for button in row:
                 flow.addWidget(button)
-            column.addLayout(flow)
-        column.addWidget(self.caution)
+            strip.column.addLayout(flow)
+        strip.column.addWidget(self.caution)
         return strip
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
-        self.list.setFixedWidth(theme.px(240))
-        self.moving.setMinimumHeight(theme.px(240))
+        self.list.setFixedWidth(theme.px(220))
+        self.moving.setMinimumHeight(200)
+        self._texts.setMinimumHeight(theme.px(64))
 
     def _connect(self) -> None:
         self.play.clicked.connect(self.toggle)
@@ -331,8 +339,23 @@ class TimerPage(QWidget):
         self._shown = self.stage
         self.moving.clear()
         self.counted.setText("")
+        self._show_checks()
         if self._shown is not None and not self._shown.is_pause:
             self.stage_begun.emit(self._shown)
+
+    def _show_checks(self) -> None:
+        """What is looked at one by one in the exercise of this stage."""
+        while (item := self._checks.takeAt(0)) is not None:
+            if (box := item.widget()) is not None:
+                box.deleteLater()
+        made = self._shown.made if self._shown is not None else None
+        exercise = made.exercise if made is not None else None
+        for name in exercise.checks if exercise is not None else ():
+            box = QCheckBox(name)
+            box.toggled.connect(lambda on, name=name: self.tries.checks.update({name: on}))
+            self.tries.checks[name] = False
+            self._checks.addWidget(box)
+        self.checklist.setVisible(self._checks.count() > 0)
 
     def _moved(self, _at_s: float) -> None:
         if self.stage is not None:
@@ -355,6 +378,7 @@ class TimerPage(QWidget):
         for button in (self.hit, self.missed, self.take_back):
             button.setVisible(stage is not None and not stage.is_pause)
         self._show_list()
+        self.list.setVisible(len(self.stages) > 1)
         for button in (self.play, self.good_button, self.again_button, self.skip, self.pain):
             button.setEnabled(stage is not None)
         self.play.setText("Hold" if self.running else "Start")
@@ -371,7 +395,8 @@ class TimerPage(QWidget):
         self.count.setText(f"{whole // 60}:{whole % 60:02d}")
         self.bar.share = min(1.0, self.passed_s / stage.seconds)
         self.bar.update()
-        self.call.setText(self._call(stage, left_s))
+        begun = self.running or self._passed_s > 0 or self.at > 0
+        self.call.setText(self._call(stage, left_s) if begun else BEFORE)
         self.what.setText(stage.what)
         self.good.setText(f"Good when: {stage.good}.")
         self.caution.setText(stage.caution)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, 
 from plectrum.ui.desk.guest import ExerciseGuest
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.strip import Strip
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.moving_bow import MovingBow
 from plectrum.ui.playback.speaker import Speaker
@@ -51,12 +52,8 @@ class ExercisePage(QWidget):
         self.back.setObjectName("small")
         bar.addWidget(self.title, 1)
         bar.addWidget(self.back)
-        self._controls = QWidget()
-        self._controls.setObjectName("toolstrip")
-        self._controls.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        column = QVBoxLayout(self._controls)
-        column.setContentsMargins(16, 6, 16, 6)
-        column.setSpacing(4)
+        self._controls = Strip()
+        column = self._controls.column
         for words in (self.what, self.good):
             column.addWidget(words)
         flow = FlowLayout(gap=10)

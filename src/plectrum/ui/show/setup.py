@@ -82,6 +82,7 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
         setup.loop,
         setup.answer,
         tuple(s.from_q for s in found[1:] if s.from_q is not None),
+        tuple(s.name.split(":")[0] for s in found[1:] if s.from_q is not None),
         setup.stretch.repeats,
     )
     _ = tempo.plan.contact

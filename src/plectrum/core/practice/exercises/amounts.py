@@ -9,7 +9,7 @@ MOST_SAID = 6  # more strokes than that are only counted
 
 
 def how_many_words(exercise: Exercise) -> str:
-    """How often and with which counts: "10 times on each string: frog for 2, tip for 2, settle for 3"."""
+    """How often and with which counts: "10 times on each string: frog, tip, 2 counts each"."""
     often = {1: "once", 2: "twice"}.get(exercise.times, f"{exercise.times} times")
     where = {
         "each": " on each string", "pairs": " on each pair of strings", "levels": "", "none": "",

@@ -81,6 +81,7 @@ class Exercise(_Row):
         ease: how quick its strokes may be for this player.
         counts: how many times slower the beats are than `bpm`.
         height_mm: from which a bow is thrown. hand_mm: where the hand stands above the frog.
+        checks: what is looked at one by one, kept in the log.
         good: how to know that it is good. stop: when to stop and mend. caution: besides the one
             that every exercise has.
     """
@@ -109,6 +110,7 @@ class Exercise(_Row):
     good: _Line
     stop: _Line = ""
     caution: _Line = ""
+    checks: Annotated[tuple[_Word, ...], Field(max_length=8)] = ()
     grows: Growth | None = None
 
     def on_day(self, day: int) -> Exercise:

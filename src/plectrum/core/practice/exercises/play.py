@@ -235,7 +235,9 @@ class ExercisePlay:
         before = self.rows[k - 1].step if k else None
         place, lifted, way = self._carried(k, share, before)
         level = float(step.level or 1)
-        if before is not None and before.level is not None and step.level is not None:
+        if before is None and step.late and step.level is not None:  # in the middle, to be found
+            level = (1 + self.instrument.levels_n) / 2 * (1 - way) + level * way
+        elif before is not None and before.level is not None and step.level is not None:
             level = before.level + (step.level - before.level) * way
         return BowState(
             note=None, turn=0, answering=False, at_q=0.0, direction=None, position=place,

@@ -13,10 +13,12 @@ class Tries:
 
     Attributes:
         bows_s: seconds, by the string, 0 lowest, and the way.
+        checks: what was looked at, and whether it was right.
     """
 
     hits: list[bool] = field(default_factory=list)
     bows_s: dict[tuple[int, str], list[float]] = field(default_factory=dict)
+    checks: dict[str, bool] = field(default_factory=dict)
     _order: list[tuple[int, str] | None] = field(default_factory=list)
 
     def count(self, *, hit: bool) -> None:
@@ -54,7 +56,7 @@ class Tries:
 
     @property
     def none(self) -> bool:
-        return not self._order
+        return not self._order and not any(self.checks.values())
 
     @property
     def words(self) -> str:
