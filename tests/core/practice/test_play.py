@@ -11,12 +11,16 @@ import pytest
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.planning.plan import plan_of
+from plectrum.core.playing.cues import tune_cues
+from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.practice.exercises.catalogue import exercise_named, listed
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.model import Changes
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
 from plectrum.core.practice.exercises.play import ON_THE_STICK, ExercisePlay
 from plectrum.core.practice.exercises.sound import ExerciseSound, blocks_of
+from plectrum.core.sound.gestures import gestures_of
 from plectrum.core.sound.render import RATE_HZ
 from plectrum.core.sound.voice import said, spoken, words
 
@@ -208,3 +212,17 @@ def test_tone_clicks_and_voice_are_heard_each_by_itself():
     assert any(abs(strongest - k * 440) < 6 for k in (1, 2, 3, 4))
     silent = exercise_named("hand-exercise", Choices.default("violin"), Changes(), Asked())
     assert np.abs(np.concatenate(list(blocks_of(silent, Choices.default("violin"))))).max() > 0.2
+
+
+def test_an_echo_is_called_with_sound_and_answered_in_silence():
+    made = exercise_named("echo", Choices.default("violin"), Changes(), Asked())
+    assert made.document is not None
+    played = Performance(plan_of(made.document), Rehearsal(echoes=made.echoes))
+    assert len(made.echoes) == 4
+    answers = [p for p in played.notes if played.rehearsal.is_echo(p.note.onset_q)]
+    assert len(answers) == len(played.notes) / 2
+    begins = [c.at_s for c in tune_cues(played) if c.word == "now-you"]
+    assert begins == [answers[k].onset_s for k in range(0, len(answers), 4)]
+    starts = [g.start_s for row in gestures_of(played) for g in row]
+    assert not any(abs(s - a.onset_s) < 1e-6 for s in starts for a in answers)
+    assert starts

@@ -47,6 +47,10 @@ def _count_in(performance: Performance) -> Iterator[Cue]:
 
 
 def _turns(performance: Performance) -> Iterator[Cue]:
+    begins = {from_q for from_q, _ in performance.rehearsal.echoes}
+    for played in performance.notes:
+        if played.note.onset_q in begins:
+            yield Cue(played.onset_s, "now-you")
     for turn in performance.turns:
         if turn.answering:
             yield Cue(turn.start_s, "now-you")

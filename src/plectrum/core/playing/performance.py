@@ -46,6 +46,8 @@ class Rehearsal:
         sections: where sections begin, in quarters, for the answers; names: of each, as it is
             called.
         repeats: repeats and endings are played out, where the whole piece is played.
+        echoes: from where to where, in quarters, the student answers what was called before; the
+            notes stand there and do not sound.
     """
 
     from_q: Fraction | None = None
@@ -58,6 +60,11 @@ class Rehearsal:
     sections: tuple[Fraction, ...] = ()
     names: tuple[str, ...] = ()
     repeats: bool = True
+    echoes: tuple[tuple[Fraction, Fraction], ...] = ()
+
+    def is_echo(self, at_q: float | Fraction) -> bool:
+        """Whether it is the student who plays at a time of the music, in quarters."""
+        return any(from_q <= at_q < until_q for from_q, until_q in self.echoes)
 
     @property
     def plays_out(self) -> bool:

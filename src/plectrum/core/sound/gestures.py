@@ -146,7 +146,8 @@ def gestures_of(performance: Performance) -> list[list[Gesture]]:
     maker = _Maker(performance.plan)
     notes = performance.notes
     for k, played in enumerate(notes):
-        if performance.turns[played.turn].answering:
+        echoed = performance.rehearsal.is_echo(played.note.onset_q)
+        if performance.turns[played.turn].answering or echoed:
             continue
         if played.planned is None:
             made = maker.plucked(played)

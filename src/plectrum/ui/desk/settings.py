@@ -117,6 +117,20 @@ class Settings:
         self._store.setValue("handout", json.dumps(options))
 
     @property
+    def voice(self) -> tuple[int, bool]:
+        """How loud the voice is, 5 to 100, and whether it is heard with tunes too."""
+        try:
+            volume = min(100, max(5, int(str(self._store.value("voice", 100)))))
+        except ValueError:
+            volume = 100
+        return volume, str(self._store.value("voice_tunes", "false")) == "true"
+
+    def keep_voice(self, volume: int, *, tunes: bool) -> None:
+        """Remember the voice."""
+        self._store.setValue("voice", volume)
+        self._store.setValue("voice_tunes", "true" if tunes else "false")
+
+    @property
     def zoom(self) -> float:
         try:
             return min(2.0, max(0.6, float(str(self._store.value("zoom", 1.0)))))

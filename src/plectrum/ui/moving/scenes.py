@@ -46,7 +46,7 @@ def _said(performance: Performance, at_s: float, state: BowState, *, playing: bo
         beats = [b for b in performance.beats if b.count_in and b.at_s <= at_s + 1e-9]
         strong = max((k for k, b in enumerate(beats) if b.strong), default=0)
         return str(len(beats) - strong)
-    if state.answering:
+    if state.answering or (state.note is not None and performance.rehearsal.is_echo(state.at_q)):
         return YOUR_TURN
     turn = performance.turns[state.turn]
     begun = turn.time > 1 and at_s - turn.start_s < TIME_BEATS * performance.beat_s(

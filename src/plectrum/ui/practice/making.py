@@ -80,7 +80,7 @@ def guest_of(made: Made, choices: Choices) -> Guest | ExerciseGuest:
         raise PlectrumError(f"{made.title} has nothing to show")
     plan = plan_of(made.document)
     _ = plan.contact
-    return Guest(made.title, made.document, plan, made.kind)
+    return Guest(made.title, made.document, plan, made.kind, made.echoes)
 
 
 def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | Performance:
@@ -88,7 +88,7 @@ def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | Performance:
     guest = guest_of(made, choices)
     if isinstance(guest, ExerciseGuest):
         return guest.play
-    return Performance(guest.plan, Rehearsal(kind=guest.kind, loop=True))
+    return Performance(guest.plan, Rehearsal(kind=guest.kind, loop=True, echoes=guest.echoes))
 
 
 def moving_step(document: Document, plan: Plan, step: LadderStep) -> Performance:

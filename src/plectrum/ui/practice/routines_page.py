@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, QSignalBlocker, Qt, Signal
@@ -69,6 +69,7 @@ class RoutinesPage(QWidget):
         self._known: list[Routine] = []
         self._own_keys: set[str] = set()
         self._faults: dict[int, str] = {}
+        self._days: Mapping[str, int] = {}
         self._in_the_week = ""
         self.choice = QComboBox()
         self.title, self.about = QLineEdit(), QLineEdit()
@@ -233,15 +234,17 @@ class RoutinesPage(QWidget):
         self._make()
 
     def show_for(
-        self, choices: Choices, names: Sequence[str], chosen: Sequence[str], in_the_week: str
-    ) -> None:
+        self, choices: Choices, names: Sequence[str], chosen: Sequence[str], in_the_week: str,
+        days: Mapping[str, int],
+    ) -> None:  # fmt: skip
         """The routine as whoever practises can do it.
 
         Args:
             names: the players there are for a class; chosen: who is in it.
             in_the_week: the routine of the week, as its file.
+            days: which day of practice today is for an exercise, by its name.
         """
-        self._choices = choices
+        self._choices, self._days = choices, days
         self.group_menu.clear()
         for name in names:
             action = self.group_menu.addAction(key_free(name))
@@ -314,7 +317,8 @@ class RoutinesPage(QWidget):
         if self._choices is not None:
             for k, item in enumerate(self.routine.items):
                 try:
-                    planned.append(Planned(item, item_made(item, self._choices)))
+                    day = self._days.get(item.exercise, 1)
+                    planned.append(Planned(item, item_made(item, self._choices, day)))
                 except PlectrumError as error:
                     self._faults[k] = str(error)
         self.planned = tuple(planned)

@@ -242,7 +242,7 @@ class PracticeScreen(Screen):
             n for n, instrument in players.items() if instrument == bench.choices.instrument
         ]  # fmt: skip
         self.routines.show_for(
-            bench.choices, own, self.routines.class_members(), bench.homework.routine
+            bench.choices, own, self.routines.class_members(), bench.homework.routine, days
         )
 
     def _members(self, document: Document, plan: Plan) -> list[tuple[str, Document, Plan | None]]:

@@ -171,6 +171,7 @@ class Controls(QWidget):
         wanted = ShowSetup(
             strokes, kind, self.tempo.value() / 100, stretch,
             self.count_in.isChecked(), self.loop.isChecked(), self.answer.isChecked(),
+            self.setup.echoes,
         )  # fmt: skip
         if wanted != self.setup:
             self.setup = wanted

@@ -30,6 +30,7 @@ from plectrum.ui.look.stack import Stack
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.scenes import tune_scene
 from plectrum.ui.moving.stage import Scene, Stage
+from plectrum.ui.playback.playing import Heard
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import Controls
 from plectrum.ui.show.exercise_page import ExercisePage
@@ -75,6 +76,7 @@ class ShowScreen(Screen):
         self._reminder = QTimer(self, singleShot=True, interval=REMINDER_MS)
         self._lay_out()
         self._connect()
+        self._remember_voice()
 
     def _lay_out(self) -> None:
         self.pages = Stack()
@@ -122,7 +124,7 @@ class ShowScreen(Screen):
         transport.silent.connect(self.message)
         transport.speaker.failed.connect(self.message)
         controls.setup_wanted.connect(lambda _: self._prepare_soon.start())
-        controls.heard_changed.connect(transport.set_heard)
+        controls.heard_changed.connect(self._hear)
         controls.play_wanted.connect(self.play)
         controls.start_wanted.connect(transport.go_to_start)
         controls.step_wanted.connect(transport.step)
@@ -143,6 +145,19 @@ class ShowScreen(Screen):
         self.following.message.connect(self.message)
         self.following.failed.connect(session.failed)
         self.following.seen.connect(self.desk.log.bars_marked)
+
+    def _remember_voice(self) -> None:
+        """As it was set last; with exercises it is always on at first."""
+        volume, tunes = self.desk.settings.voice
+        self.controls.heard.set_voice(volume, on=tunes)
+        self.exercise.heard.set_voice(volume, on=True)
+        self.transport.set_heard(self.controls.heard.heard)
+        self.exercise.moving.transport.set_heard(self.exercise.heard.heard)
+
+    def _hear(self, heard: Heard) -> None:
+        self.transport.set_heard(heard)
+        row = self.controls.heard
+        self.desk.settings.keep_voice(row.volume.value(), tunes=row.voice.isChecked())
 
     # what is shown
 
@@ -171,7 +186,7 @@ class ShowScreen(Screen):
         self.guest_words.setText(f"{guest.title}.  {back}".strip())
         self.guest_back.setVisible(bool(back))
         self.guest_bar.show()
-        self.controls.show_setup(ShowSetup(kind=guest.kind, loop=True))
+        self.controls.show_setup(ShowSetup(kind=guest.kind, loop=True, echoes=guest.echoes))
         self._show_other()
 
     def _show_page(self, page: QWidget) -> None:

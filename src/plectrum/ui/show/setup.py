@@ -44,6 +44,7 @@ class ShowSetup:
     count_in: bool = True
     loop: bool = False
     answer: bool = False
+    echoes: tuple[tuple[Fraction, Fraction], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -84,6 +85,7 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
         tuple(s.from_q for s in found[1:] if s.from_q is not None),
         tuple(s.name.split(":")[0] for s in found[1:] if s.from_q is not None),
         setup.stretch.repeats,
+        setup.echoes,
     )
     _ = tempo.plan.contact
     try:

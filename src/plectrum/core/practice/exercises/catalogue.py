@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
@@ -14,7 +15,12 @@ from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.drill_music import drill_document, has_music
 from plectrum.core.practice.exercises.drills import Drill, Setting
 from plectrum.core.practice.exercises.model import Changes, Exercise, shipped
-from plectrum.core.practice.exercises.patterns import PATTERNS, Asked, pattern_document
+from plectrum.core.practice.exercises.patterns import (
+    PATTERNS,
+    Asked,
+    echo_spans,
+    pattern_document,
+)
 from plectrum.core.practice.exercises.steps import drill_of
 
 
@@ -36,6 +42,7 @@ class Made:
         document: as a tune; None where nothing is done on a string. drill: its steps; None for a
             pattern of notes. exercise: the row it is made of, None for a pattern.
         kind: how it is played: silently where nothing sounds.
+        echoes: from where to where, in quarters, the student answers what was called.
     """
 
     title: str
@@ -45,6 +52,7 @@ class Made:
     drill: Drill | None = None
     exercise: Exercise | None = None
     kind: Kind = Kind.WRITTEN
+    echoes: tuple[tuple[Fraction, Fraction], ...] = ()
 
     @property
     def lines(self) -> list[str]:
@@ -104,7 +112,8 @@ def exercise_named(
     if name in PATTERNS:
         document = pattern_document(name, choices, asked)
         pattern = PATTERNS[name]
-        return Made(document.title, pattern.what, pattern.good, document)
+        echoes = echo_spans(document) if name == "echo" else ()
+        return Made(document.title, pattern.what, pattern.good, document, echoes=echoes)
     names = ", ".join(row.name for row in listed())
     raise ChoiceError(f"there is no exercise {one_line(name, 40)!r}", remedy=f"There are {names}")
 

@@ -31,6 +31,7 @@ _BASS = {"0": 0, "1": 2, "2": 3, "4": 4}, "0 1 4 1"
 WELL_LYING = {"bass": "G", "viola": "G"}  # keys to begin with; else D
 FINGERS = {"violin": _VIOLIN, "viola": _VIOLIN, "cello": _CELLO, "bass": _BASS}
 MOST_FINGERS = 16
+CALLS = (0, 1, 2, 4)  # degrees on which the phrases of an echo begin
 BAR = Metre((4,), 4)
 MOST_OCTAVES, MOST_BOW_NOTES = 3, 8
 
@@ -86,10 +87,18 @@ def finger_pattern(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
 def echo(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
     """Phrases of four notes, each called and answered."""
     line = _degrees(own, asked, range(8))
-    phrases = [[*line[k : k + 3], line[k]] for k in (0, 1, 2, 4)]
+    phrases = [[*line[k : k + 3], line[k]] for k in CALLS]
     fifths, name = key_of(asked.key)
     pitches = [p for phrase in phrases for p in (*phrase, *phrase)]
     return f"Echo in {name}", _part(own, pitches, asked, fifths)
+
+
+def echo_spans(document: Document) -> tuple[tuple[Fraction, Fraction], ...]:
+    """From where to where the answers of an echo stand, in quarters."""
+    notes = document.part.notes
+    size = len(notes) // (2 * len(CALLS))
+    firsts = range(size, len(notes), 2 * size)
+    return tuple((notes[k].onset_q, notes[k + size - 1].end_q) for k in firsts)
 
 
 Make = Callable[[Instrument, Asked], tuple[str, SheetPart]]

@@ -108,7 +108,7 @@ def blocks_of(made: Made, choices: Choices, *, voice: bool = True) -> Iterator[S
     if made.drill is not None:
         yield from ExerciseSound(ExercisePlay(made, choices), voice=volume).blocks()
     elif made.document is not None:
-        played = Performance(plan_of(made.document), Rehearsal(kind=made.kind))
+        played = Performance(plan_of(made.document), Rehearsal(kind=made.kind, echoes=made.echoes))
         yield from Renderer(played, voice=spoken(tune_cues(played), volume)).blocks()
 
 
