@@ -484,3 +484,25 @@ def test_a_pacing_bow_shows_the_aim_and_each_try_beside_it(qtbot, window, wren):
     assert pacing.aim_s == pytest.approx(first_s)
     page.measure.setCurrentIndex(1)
     assert not pacing.isVisible()
+
+
+def test_the_week_without_a_piece_has_its_page(qtbot, window, wren):
+    """What is ticked is on one page with boxes for its days; a routine in the week instead of it."""
+    for name in ("arcs", "hooked"):
+        wren.work._set_exercise(name, {"times": 3} if name == "hooked" else {})
+    settle(qtbot, wren)
+    wren.tabs.setCurrentIndex(WEEK)
+    sheets = wren.sheets()
+    assert [p.made.title for p in sheets.players[0].items] == [
+        "Arcs over all strings", "Hooked bows",
+    ]  # fmt: skip
+    assert sheets.players[0].items[1].made.exercise.times == 3
+    assert len(sheets.players[0].days) == 5
+    wren.choose_routine("holiday")
+    wren.routines.week_button.click()
+    settle(qtbot, wren)
+    wren.tabs.setCurrentIndex(WEEK)
+    window.show_screen("handout")
+    handout = window.screen_of("handout")
+    qtbot.waitUntil(lambda: bool(handout.pages), timeout=20_000)
+    assert handout.sheets.title == "Holiday"

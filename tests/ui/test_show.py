@@ -12,13 +12,19 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QFileDialog
 
+from plectrum.core.document.choices import Choices
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
+from plectrum.core.practice.exercises.catalogue import exercise_named
+from plectrum.core.practice.exercises.model import Changes
+from plectrum.core.practice.exercises.patterns import Asked
+from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_paths
+from plectrum.ui.desk.guest import ExerciseGuest
 from tests.core.playing.test_motion import planned_place
 from tests.tunes import tune_score, tune_xml
 from tests.ui.conftest import wait_planned
@@ -116,6 +122,46 @@ def test_the_drawn_bow_is_where_the_plan_has_it(qtbot, show, size, frog_right):
             assert abs(drawn_mark_x(show.stage) - x) <= 1.0
             checked += 1
     assert checked > 20
+
+
+def exercise_place(play, k: int, share: float) -> float | None:
+    """Where an exercise has the bow in a step, by its own strokes; None while it is on its way."""
+    step = play.rows[k].step
+    if step.direction is None:
+        still = step.end if step.end is not None and share > 0.7 else None
+        return still if not step.late or share > 0.9 else None
+    planned = [n for n in play.performance.notes if n.planned is not None]
+    sounding = [j for j, row in enumerate(play.rows) if row.step.direction is not None]
+    note = planned[sounding.index(k)]
+    share = min(1.0, share * play.seconds_of(k) / note.moving_s)
+    return note.start + (note.end - note.start) * share
+
+
+@pytest.mark.parametrize("frog_right", [True, False])
+@pytest.mark.parametrize("name", ["straight-bow", "hooked", "landings", "ricochet-two-one"])
+def test_the_drawn_bow_is_where_the_exercise_has_it(qtbot, window, name, frog_right):
+    """Within one pixel at random times and rounds, sounding, carried and thrown."""
+    choices = Choices.default("violin")
+    made = exercise_named(name, choices, Changes(times=2), Asked())
+    play = ExercisePlay(made, choices, loop=True)
+    window.desk.guest_wanted.emit(ExerciseGuest(made.title, play))
+    page = window.screen_of("show").exercise
+    page.set_frog_right(frog_right)
+    stage, rng, checked = page.moving.stage, random.Random(frog_right), 0
+    for _ in range(70):
+        k, share = rng.randrange(len(play.rows)), rng.random()
+        expected = exercise_place(play, k, share)
+        at_s = play.start_of(k) + share * play.seconds_of(k)
+        page.moving.transport.go_to(at_s + rng.randrange(20) * play.length_s)
+        state = stage.scene.state
+        if expected is None or abs(state.lane - round(state.lane * 4) / 4) > 1e-6:
+            continue
+        road = stage.road
+        x = road.string_x + (1 if frog_right else -1) * (expected - MARK) * road.hair_px
+        if stage.rect().adjusted(60, 0, -60, 0).contains(round(x), 10):
+            assert abs(drawn_mark_x(stage) - x) <= 1.0
+            checked += 1
+    assert checked >= 8
 
 
 def test_repeats_are_played_and_the_second_time_is_said(qtbot, show):

@@ -17,6 +17,7 @@ from plectrum.core.practice.exercises.catalogue import Made, made_of
 from plectrum.core.practice.exercises.drills import Drill
 from plectrum.core.practice.exercises.homework import exercise_set
 from plectrum.core.practice.exercises.routine import (
+    Item,
     Planned,
     Routine,
     planned_items,
@@ -25,6 +26,9 @@ from plectrum.core.practice.exercises.routine import (
 from plectrum.core.practice.ladder import LadderStep, SectionLadder, ladders_of
 from plectrum.core.practice.routine_days import routine_tasks
 from plectrum.core.practice.week import DRILL_PREFIX, Day, Task, TaskKind, schedule
+
+WEEK_MINUTES = 2  # for an exercise of the week on its page
+MOST_ITEMS = 20
 
 
 @dataclass(frozen=True)
@@ -149,6 +153,28 @@ def _routine_of(
         return routine, tuple(planned_items(routine, choices, days=days))
     except PlectrumError:
         return None, ()
+
+
+def routine_of(homework: Homework) -> Routine | None:
+    """What every day of the week begins with as a routine: the one that is set, or the exercises
+    that are, a minute and more each; None where nothing is.
+
+    Raises:
+        PlectrumError: the routine kept is none.
+    """
+    if homework.routine:
+        return routine_from_bytes(homework.routine.encode(), "the routine")
+    items = []
+    for name, values in homework.drills.items():
+        exercise = exercise_set(name, values)
+        if exercise is not None:
+            items.append(Item(exercise=name[:60], minutes=WEEK_MINUTES, own=exercise))
+    if not items:
+        return None
+    return Routine(
+        key="the-week", title="This week", what="The exercises of the week.",
+        days_a_week=len(homework.weekdays), items=tuple(items[:MOST_ITEMS]),
+    )  # fmt: skip
 
 
 def drills_of(

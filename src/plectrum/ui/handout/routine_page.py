@@ -15,6 +15,7 @@ from plectrum.core.advice.care import AFTER, BEFORE, CARE_CAUTION, CAUTION, DEFE
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
 from plectrum.core.practice.exercises.catalogue import Made
+from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
@@ -23,9 +24,11 @@ from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow
 from plectrum.ui.handout.output import pdf_bytes, write_svgs
 from plectrum.ui.handout.pages import Page, Sheet, pages_of
 from plectrum.ui.look import theme
+from plectrum.ui.moving.hold_view import Hand, paint_hold
 
 PICTURE = 86.0  # room for the bow and the strings at the left
 BOX = 17.0
+HOLD = 150.0  # height of the picture of the hold
 MOST_ROUNDS = 8  # more times are not counted
 DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
 
@@ -56,7 +59,9 @@ class ItemBlock(Block):
         self._lines = [line for text in said for line in wrapped(text, width - PICTURE, BODY)]
         self._columns = max(1, int((width - PICTURE) // (BOX + 16)))
         rows = -(-len(days) // self._columns)
-        text = lines_height(1, SUBTITLE) + lines_height(len(self._lines), BODY)
+        self._hand = hand_shown(made, choices)
+        hold = HOLD if self._hand is not None else 0.0
+        text = hold + lines_height(1, SUBTITLE) + lines_height(len(self._lines), BODY)
         self.height = max(HEIGHT + 22, text + rows * (BOX + SMALL * LINE + 4)) + 14
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
@@ -68,6 +73,11 @@ class ItemBlock(Block):
         left = x + PICTURE
         ink.line(self._title, left, top + 4, SUBTITLE, bold=True)
         y = ink.lines(self._lines, left, top + 4 + SUBTITLE * LINE, BODY)
+        if self._hand is not None:
+            picture = QRectF(left, y + 2, min(self._width - PICTURE, 420.0), HOLD - 8)
+            paint_hold(painter, picture, 0.7, self._hand, frog_right=True)
+            ink.box(picture)
+            y += HOLD
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for k, day in enumerate(self._days):
             row, column = divmod(k, self._columns)
@@ -87,6 +97,14 @@ class ItemBlock(Block):
         names = strings_used(self._planned.made, self._choices.own.string_names)
         for k, line in enumerate(wrapped(" ".join(names), PICTURE - 40, BODY, bold=True)[:4]):
             ink.line(line, x + WIDTH + 10, top + k * BODY * LINE, BODY, bold=True)
+
+
+def hand_shown(made: Made, choices: Choices) -> Hand | None:
+    """The hold, where it is what is learnt: finger by finger."""
+    exercise = made.exercise
+    if exercise is None or exercise.moves is not Moves.HAND or not exercise.checks:
+        return None
+    return Hand(0.0, Moves.HAND, on_the_shoulder=choices.own.on_the_shoulder)
 
 
 def part_used(made: Made) -> tuple[float, float] | None:
@@ -115,7 +133,8 @@ def routine_pages(
     with theme.on_paper():
         sheet = Sheet.of(options)
         width = sheet.inside.width()
-        about = f"{choices.own.title}, {routine.minutes} minutes a day. {routine.what}"
+        lasts = f"{routine.minutes} minute{'s' * (routine.minutes != 1)} a day"
+        about = f"{choices.own.title}, {lasts}. {routine.what}"
         head = _Head(routine.title, about, options.made_for, options.made_by)
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]
         blocks += [TextBox("", (BEFORE, AFTER), width, pixels=BODY, framed=False), Space(4)]

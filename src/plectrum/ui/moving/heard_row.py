@@ -27,12 +27,12 @@ class HeardRow(QWidget):
         self.volume.setFixedWidth(theme.px(70))
         self.volume.setAccessibleName("How loud the voice is")
         self.volume.setToolTip("How loud the voice is")
-        self.volume.setEnabled(voice)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
         for widget in (self.click, self.tone, self.voice, self.volume):
             row.addWidget(widget)
+        self.volume.setVisible(voice)
         for box in (self.click, self.tone, self.voice):
             box.toggled.connect(self._tell)
         self.volume.valueChanged.connect(self._tell)
@@ -47,9 +47,10 @@ class HeardRow(QWidget):
         with QSignalBlocker(self):
             self.volume.setValue(volume)
             self.voice.setChecked(on)
+        self.volume.setVisible(on)
 
     def _tell(self) -> None:
-        self.volume.setEnabled(self.voice.isChecked())
+        self.volume.setVisible(self.voice.isChecked())
         self.changed.emit(self.heard)
 
 

@@ -18,6 +18,8 @@ from plectrum.ui.look import theme
 
 STICK, THICK = 11.0, 27.0  # the stick and a finger, thick
 FROG = (118.0, 46.0)
+SIDES = "as the player sees it", "from the other side"
+CAPTION = 20.0  # room over the hold for what side it is
 COUNT_ROOM = 130.0  # at the left, where the count stands
 HAND = (74.0, 46.0)  # the hand on the whole bow
 # By finger: where it leaves the back of the hand and where its joint and its tip lie, from where
@@ -63,21 +65,24 @@ class Hand:
 
 def paint_hand(painter: QPainter, rect: QRectF, unit: float, hand: Hand, frog_right: bool) -> None:
     """The whole bow above; under it the hold from the player's side and from the other."""
-    now = theme.colours()
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(now.field)
+    painter.setBrush(theme.colours().field)
     painter.drawRoundedRect(rect, 12 * unit, 12 * unit)
+    beside = rect.adjusted(COUNT_ROOM * unit, 0, 0, 0)
     if hand.moves is not Moves.HAND:
-        rect = rect.adjusted(COUNT_ROOM * unit, 0, 0, 0)
-        _paint_whole(painter, rect, unit, hand, frog_right)
+        _paint_whole(painter, beside, unit, hand, frog_right)
         return
     if hand.place > 0.02:
         top = QRectF(rect.left(), rect.top(), rect.width(), rect.height() * 0.36)
         _paint_whole(painter, top, unit, hand, frog_right)
-        rect = QRectF(rect.left(), top.bottom(), rect.width(), rect.height() * 0.64)
-    rect = rect.adjusted(COUNT_ROOM * unit, 0, 0, 0)
+        beside.setTop(top.bottom())
+    paint_hold(painter, beside, unit, hand, frog_right)
+
+
+def paint_hold(painter: QPainter, rect: QRectF, unit: float, hand: Hand, frog_right: bool) -> None:
+    """The hold from the player's side, and beside it from the other."""
     half = rect.width() / 2
-    for k, words in enumerate(("as the player sees it", "from the other side")):
+    for k, words in enumerate(SIDES):
         panel = QRectF(rect.left() + k * half, rect.top(), half, rect.height())
         _Hold(painter, panel, unit, hand, other_side=k == 1, frog_right=frog_right).paint(words)
 
@@ -156,12 +161,14 @@ class _Hold:
         frog_right: bool,
     ) -> None:  # fmt: skip
         self._p, self._hand, self._other = painter, hand, other_side
-        self._panel = panel
-        self._u = min(1.5 * unit, panel.height() / 292, panel.width() / 440)
+        self._panel, self._caption = panel, CAPTION * unit
+        height = panel.height() - self._caption
+        self._u = min(1.5 * unit, height / 282, panel.width() / 440)
         # Seen from the other side, what was at the right is at the left.
         self._side = (1.0 if frog_right else -1.0) * (-1.0 if other_side else 1.0)
         self._zero = QPointF(
-            panel.center().x() + self._side * 10 * self._u, panel.center().y() + 22 * self._u
+            panel.center().x() + self._side * 10 * self._u,
+            panel.center().y() + self._caption / 2 + 20 * self._u,
         )
 
     def _at(self, point: tuple[float, float]) -> QPointF:
@@ -181,9 +188,9 @@ class _Hold:
             self._paint_stick()
             self._paint_fingers(fingers)
         self._p.setPen(theme.colours().muted)
-        self._p.setFont(theme.label_font(18 * max(self._u, 0.8)))
+        self._p.setFont(theme.label_font(0.8 * self._caption))
         side = Qt.AlignmentFlag.AlignRight if self._other else Qt.AlignmentFlag.AlignLeft
-        room = self._panel.adjusted(0, 6 * self._u, -14 * self._u, 0)
+        room = self._panel.adjusted(0, 2, -14 * self._u, 0)
         self._p.drawText(room, side | Qt.AlignmentFlag.AlignTop, words)
 
     def _paint_stick(self) -> None:

@@ -25,6 +25,7 @@ from plectrum.core.practice.exercises.routine import (
 from plectrum.core.practice.exercises.shelf import key_of_title
 from plectrum.core.practice.exercises.tries import Tries
 from plectrum.core.practice.practice_day import TimedTask, exercise_stage, routine_stages
+from plectrum.core.practice.programme import routine_of
 from plectrum.core.practice.routine_days import routine_days
 from plectrum.core.practice.week import DRILL_PREFIX
 from plectrum.ui.desk.desk import Desk
@@ -52,6 +53,8 @@ class Around(Protocol):
 
     @property
     def on_routines(self) -> bool: ...
+    @property
+    def on_the_week(self) -> bool: ...
     def show_today(self) -> None: ...
     def ask_path(self, words: str, suggested: str, kinds: str) -> Path | None: ...
     def write(self, path: Path, data: bytes, said: str) -> None: ...
@@ -159,13 +162,9 @@ class ExerciseWork:
     def sheets(self) -> Sheets | None:
         """The page of what is looked at: of the exercise, or of the routine, for each player."""
         bench = self._desk.bench
-        routine = self._routines.routine
-        if not self._on_routines:
-            if self.made is None or self._exercises.preview is None:
-                return None
-            routine, _ = alone(self.made)
-            item = self._exercises.preview.item
-            routine = routine.model_copy(update={"items": (item,)})
+        routine = self._looked_at()
+        if routine is None:
+            return None
         chosen = self._routines.class_members()
         players = [p for p in self._desk.named_players() if p.name in chosen]
         days = self._desk.log.practice_days(date.today())
@@ -174,6 +173,18 @@ class ExerciseWork:
         except PlectrumError as error:
             self._desk.session.failed.emit(error)
             return None
+
+    def _looked_at(self) -> Routine | None:
+        """The routine that is looked at, the exercise as a routine of its own, or what is in the
+        week."""
+        if self._on_routines:
+            return self._routines.routine
+        if self._screen.on_the_week:
+            return routine_of(self._desk.bench.homework)
+        if self.made is None or self._exercises.preview is None:
+            return None
+        routine, _ = alone(self.made)
+        return routine.model_copy(update={"items": (self._exercises.preview.item,)})
 
     def hand_out(self) -> None:
         """The page of what is looked at, on the Handout screen."""

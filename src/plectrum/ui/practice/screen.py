@@ -85,6 +85,7 @@ class PracticeScreen(Screen):
         self._step_shown: tuple[object, ...] = ()
         self._guest: Guest | None = None  # the step of the ladder that is shown
         self._mover = Runner(self)
+        self._newly_opened = False
         self._soon = QTimer(self, singleShot=True, interval=0)
         self._soon.timeout.connect(self._make)
         self.work = ExerciseWork(self, self)
@@ -174,6 +175,7 @@ class PracticeScreen(Screen):
 
     def _opened(self) -> None:
         self._step_shown, self._guest = (), None
+        self._newly_opened = True
         self.programme = None
         self.ladder.programme = None
         self.ladder.tree.clear()
@@ -213,6 +215,9 @@ class PracticeScreen(Screen):
         has_notes = plan is not None and bool(plan.part.notes)
         self.nothing.setVisible(document is not None and not has_notes)
         self.tabs.setTabVisible(LADDER, has_notes)
+        if has_notes and self._newly_opened:
+            self.tabs.setCurrentIndex(LADDER)
+        self._newly_opened = False
         self._show_exercises(days)
         choices, homework = bench.choices, bench.homework
         members = self._members(document, plan) if document and plan and has_notes else []
@@ -375,6 +380,10 @@ class PracticeScreen(Screen):
     @property
     def on_routines(self) -> bool:
         return self.tabs.currentIndex() == ROUTINES
+
+    @property
+    def on_the_week(self) -> bool:
+        return self.tabs.currentIndex() in (WEEK, TODAY)
 
     def show_today(self) -> None:
         """The clock, ready to be started."""

@@ -63,6 +63,8 @@ class Made:
             lines.append(f"How often: {drill.how_many}.")
         if drill is not None and drill.grows:
             lines.append(f"It grows: now {drill.today}; {drill.grows}.")
+        if self.exercise is not None and self.exercise.checks:
+            lines.append(f"Look at: {', '.join(self.exercise.checks)}.")
         return [*lines, f"Good when: {self.good}."]
 
     @property
