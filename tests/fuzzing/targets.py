@@ -26,6 +26,7 @@ from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.files.exports import plan_as_json
 from plectrum.core.files.opening import open_document
 from plectrum.core.files.planfile import document_bytes
+from plectrum.core.files.practicefile import PracticeAlone, practice_bytes, practice_from_bytes
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.log.exchange import (
     log_as_csv_zip,
@@ -61,13 +62,14 @@ from plectrum.core.practice.exercises.model import (
     exercise_from_bytes,
     shipped,
 )
+from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import (
     planned_items,
     routine_bytes,
     routine_from_bytes,
     shipped_routines,
 )
-from plectrum.core.practice.programme import programme_of
+from plectrum.core.practice.programme import exercise_programme, programme_of
 from plectrum.core.score.reading import abc
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.tracking.sensor import SensorReader
@@ -97,7 +99,23 @@ def _open(data: bytes, luck: random.Random) -> object:
 
 
 def _exercise(data: bytes, _luck: random.Random) -> object:
-    return made_of(exercise_from_bytes(data, "foreign"), Choices.default("violin"))
+    choices = Choices.default("violin")
+    made = made_of(exercise_from_bytes(data, "foreign"), choices)
+    play = ExercisePlay(made, choices)
+    return play.at(play.length_s / 2), play.cues, play.cards
+
+
+def _practice(data: bytes, _luck: random.Random) -> object:
+    kept = practice_from_bytes(data, "foreign")
+    return exercise_programme(kept.homework, kept.choices, DAY).days
+
+
+def _practices() -> list[bytes]:
+    """Practice without a piece: with drills, and with a routine."""
+    usual = PracticeAlone.usual("cello")
+    drilled = replace(usual.homework, drills={"arcs": {}, "hooked": {"times": 3, "strings": "G"}})
+    routine = replace(usual.homework, routine=routine_bytes(shipped_routines()["holiday"]).decode())
+    return [practice_bytes(replace(usual, homework=home)) for home in (drilled, routine)]
 
 
 def _abc(data: bytes, luck: random.Random) -> object:
@@ -265,12 +283,13 @@ TARGETS = (
     ),
     Target(
         "exercise", "json", _exercise,
-        lambda: [exercise_bytes(row) for row in list(shipped().values())[:4]],
+        lambda: [exercise_bytes(row) for row in list(shipped().values())[::5]],
     ),
     Target(
         "routine", "json",
         lambda d, _: planned_items(routine_from_bytes(d, "foreign"), Choices.default("violin")),
         lambda: [routine_bytes(row) for row in shipped_routines().values()],
     ),
+    Target("practice", "json", _practice, _practices),
     Target("sensor", "lines", _sensor, lambda: [LINES]),
 )  # fmt: skip

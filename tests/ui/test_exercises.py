@@ -487,7 +487,7 @@ def test_a_pacing_bow_shows_the_aim_and_each_try_beside_it(qtbot, window, wren):
 
 
 def test_the_week_without_a_piece_has_its_page(qtbot, window, wren):
-    """What is ticked is on one page with boxes for its days; a routine in the week instead of it."""
+    """What is ticked is on one page with boxes for its days, or the routine of the week is."""
     for name in ("arcs", "hooked"):
         wren.work._set_exercise(name, {"times": 3} if name == "hooked" else {})
     settle(qtbot, wren)

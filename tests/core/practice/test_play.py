@@ -2,24 +2,36 @@
 
 from __future__ import annotations
 
+import json
 import math
 import random
 from itertools import pairwise
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Choices
+from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
-from plectrum.core.practice.exercises.catalogue import exercise_named, listed
+from plectrum.core.practice.exercises.catalogue import exercise_named, listed, made_of
 from plectrum.core.practice.exercises.drills import Moves
-from plectrum.core.practice.exercises.model import Changes
+from plectrum.core.practice.exercises.model import (
+    SOUNDING,
+    Changes,
+    Exercise,
+    Stroke,
+    exercise_from_bytes,
+    shipped,
+)
 from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
 from plectrum.core.practice.exercises.play import ON_THE_STICK, ExercisePlay
 from plectrum.core.practice.exercises.sound import ExerciseSound, blocks_of
+from plectrum.core.score.model import Direction
 from plectrum.core.sound.gestures import gestures_of
 from plectrum.core.sound.render import RATE_HZ
 from plectrum.core.sound.voice import said, spoken, words
@@ -226,3 +238,78 @@ def test_an_echo_is_called_with_sound_and_answered_in_silence():
     starts = [g.start_s for row in gestures_of(played) for g in row]
     assert not any(abs(s - a.onset_s) < 1e-6 for s in starts for a in answers)
     assert starts
+
+
+@st.composite
+def any_exercise(draw: st.DrawFn) -> Exercise:
+    """Whatever a teacher, or a file from someone else, may ask for."""
+    moves = draw(st.sampled_from(list(Moves)))
+    strokes = []
+    for _ in range(draw(st.integers(1, 4))):
+        low, high = sorted(draw(st.lists(st.floats(0, 1), min_size=2, max_size=2, unique=True)))
+        way = draw(st.sampled_from([None, *Direction])) if moves in SOUNDING else None
+        start, end = (high, low) if way is Direction.UP else (low, high)
+        strokes.append(
+            Stroke(
+                way=way,
+                start=start,
+                end=end,
+                beats=draw(st.sampled_from([0.25, 0.3, 0.5, 1, 1.5, 2, 7])),
+                word=draw(st.sampled_from(["", "up", "stop, down", "Ö!", "little finger", "12"])),
+                string=draw(st.sampled_from([0, 1])),
+                bounces=draw(st.integers(0, 3)),
+                finger=draw(st.sampled_from(["", "thumb", "little"])),
+            )
+        )
+    return Exercise(
+        key="any",
+        title="Any",
+        purpose="",
+        moves=moves,
+        strings=draw(st.sampled_from(["each", "pairs", "levels", "none", "G, D", "G-D", "G+D"])),
+        order=draw(st.sampled_from(["up", "down", "up and back", "skipping", "random"])),
+        part=draw(st.sampled_from(["whole", "upper-half", "middle", "quarter mark..tip"])),
+        spread=draw(st.booleans()),
+        strokes=strokes,
+        times=draw(st.integers(1, 3)),
+        look_beats=draw(st.sampled_from([0.0, 0.5, 2.0])),
+        pace=draw(st.sampled_from(["counts", "slowest bow", "carry", "roll"])),
+        counts=draw(st.sampled_from([1.0, 1.3, 4.0])),
+        bpm=draw(st.sampled_from([20.0, 60.0, 97.0, 240.0])),
+        hand_mm=draw(st.sampled_from([0.0, 65.0, 480.0])),
+        what="",
+        good="",
+    )
+
+
+@settings(max_examples=60, deadline=None)
+@given(any_exercise(), st.sampled_from(instrument_names()))
+def test_any_exercise_is_played_or_refused_in_a_line(exercise, instrument):
+    """Made, drawn, said and heard at any time, or one clear line."""
+    choices = Choices.default(instrument)
+    try:
+        made = made_of(exercise, choices)
+    except ChoiceError:
+        return
+    play = ExercisePlay(made, choices, loop=True)
+    for share in (0.0, 0.1, 0.37, 0.5, 0.99, 1.0, 1.6):
+        moment = play.at(share * play.length_s)
+        assert 0 <= moment.bow.position <= 1
+        assert -1e-9 <= moment.bow.lifted <= 1
+        assert 1 <= moment.bow.level <= play.instrument.levels_n
+        assert play.upcoming(share * play.length_s, 4)
+    times = [cue.at_s for cue in play.cues]
+    assert times == sorted(times)
+    assert all(at_s < play.length_s for at_s in times)
+    assert np.isfinite(ExerciseSound(play).block(2048)).all()
+    assert made.lines
+
+
+def test_a_stroke_against_its_way_or_in_silence_is_no_exercise():
+    row = shipped()["hooked"].model_dump(mode="json")
+    row["strokes"][0]["way"] = "up"
+    with pytest.raises(PlectrumError, match="stroke 1 goes up the other way"):
+        exercise_from_bytes(json.dumps(row).encode(), "x.json")
+    row = {**shipped()["hooked"].model_dump(mode="json"), "moves": Moves.ROLL}
+    with pytest.raises(PlectrumError, match="stroke 1 would sound"):
+        exercise_from_bytes(json.dumps(row).encode(), "x.json")

@@ -42,7 +42,7 @@ def written(drill: Drill) -> tuple[Written, ...]:
 
 def has_music(drill: Drill) -> bool:
     """Whether anything in a drill is done on a string."""
-    return any(step.level is not None for step in drill.steps)
+    return any(step.level is not None and not step.looks for step in drill.steps)
 
 
 def drill_document(drill: Drill, choices: Choices) -> Document:

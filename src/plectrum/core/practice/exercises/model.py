@@ -13,7 +13,7 @@ from functools import cache
 from importlib import resources
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from plectrum.core.document.places import REGIONS, mark_on
 from plectrum.core.errors import ChoiceError
@@ -25,6 +25,7 @@ from plectrum.core.score.model import Direction
 
 ROWS = "exercises.json"
 WHOLE = "whole"
+SOUNDING = {Moves.SOUND, Moves.THROW}  # in the others nothing does
 MOST_STEPS = 600  # a longer exercise is not done in one go
 
 
@@ -56,6 +57,15 @@ class Stroke(_Row):
     string: Literal[0, 1] = 0
     bounces: Annotated[int, Field(ge=0, le=8)] = 0
     finger: Literal["", "thumb", "index", "middle", "ring", "little"] = ""
+
+
+def _goes_its_way(stroke: Stroke) -> bool:
+    """Whether a stroke that sounds goes towards the tip when it is down, to the frog when up."""
+    if stroke.way is None:
+        return True
+    return (stroke.end > stroke.start) == (stroke.way is Direction.DOWN) and (
+        stroke.end != stroke.start
+    )
 
 
 class Growth(_Row):
@@ -112,6 +122,16 @@ class Exercise(_Row):
     caution: _Line = ""
     checks: Annotated[tuple[_Word, ...], Field(max_length=8)] = ()
     grows: Growth | None = None
+
+    @model_validator(mode="after")
+    def _strokes_fit(self) -> Exercise:
+        """A stroke that sounds goes its way, and only in an exercise in which something sounds."""
+        for number, stroke in enumerate(self.strokes, start=1):
+            if not _goes_its_way(stroke):
+                raise ValueError(f"stroke {number} goes {stroke.way} the other way along the bow")
+            if stroke.way is not None and self.moves not in SOUNDING:
+                raise ValueError(f"stroke {number} would sound, but what moves is {self.moves}")
+        return self
 
     def on_day(self, day: int) -> Exercise:
         """As it is on a practice day, from 1 on."""

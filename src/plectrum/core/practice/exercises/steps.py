@@ -115,7 +115,7 @@ class _Steps:
 
     def all(self) -> Iterator[DrillStep]:
         """All steps in their order."""
-        if self.exercise.spread:
+        if self.exercise.spread and self.targets != [None]:
             yield from self._spread()
             return
         for number, target in enumerate(self.targets, start=1):
