@@ -45,11 +45,11 @@ def held(qtbot, work) -> None:
 
 @pytest.fixture(scope="module")
 def long_window(themed, tmp_path_factory, empty_log):
-    """A window that opens three hundred bars."""
+    """A window that opens two hundred bars."""
     folder = tmp_path_factory.mktemp("long")
     shutil.copyfile(empty_log, folder / "log.sqlite")
     path = folder / "long.musicxml"
-    path.write_bytes(part_of_bars(300))
+    path.write_bytes(part_of_bars(200))
     with shown_window(folder) as made:
         made.open_path(path)
         yield made
@@ -57,7 +57,7 @@ def long_window(themed, tmp_path_factory, empty_log):
 
 @pytest.fixture
 def long_piece(qtbot, long_window):
-    """Three hundred bars on the Bowing screen, as they were opened."""
+    """Two hundred bars on the Bowing screen, as they were opened."""
     session = long_window.session
     qtbot.waitUntil(lambda: session.document is not None, timeout=30_000)
     session.undo_stack.setIndex(0)
@@ -82,7 +82,7 @@ def test_the_watchdog_barks(qtbot):
 
 def test_opening_a_long_piece(qtbot, window, opened, tmp_path):
     path = tmp_path / "long.musicxml"
-    path.write_bytes(part_of_bars(300))
+    path.write_bytes(part_of_bars(200))
 
     def work() -> None:
         opened(path)
@@ -140,7 +140,7 @@ def test_typing_into_a_long_piece(qtbot, long_piece):
 
 
 def test_the_handout_and_the_practice_of_a_long_piece(qtbot, long_piece):
-    """Pages, ladders and the week of three hundred bars are made aside."""
+    """Pages, ladders and the week of two hundred bars are made aside."""
     window = long_piece
     handout, practice = window.screen_of("handout"), window.screen_of("practice")
 

@@ -62,7 +62,10 @@ def run(arguments: Namespace) -> None:
     suffix = output.suffix.lower()
     if suffix == ".json":
         if made.exercise is None:
-            raise ChoiceError(f"{arguments.name} has no file of its own")
+            raise ChoiceError(
+                f"{arguments.name} has no file of its own",
+                remedy="It is asked for by --key, --octaves, --bow-notes, --rhythm, --fingers",
+            )
         write_output(arguments.output, exercise_bytes(made.exercise))
     elif suffix in (".pdf", ".svg"):
         _page(made, choices, output)
@@ -92,7 +95,9 @@ def _made(arguments: Namespace, choices: Choices) -> Made:
 
 def _music_of(made: Made) -> Document:
     if made.document is None:
-        raise ChoiceError(f"{made.title} is done without a string", remedy="Ask for no file")
+        raise ChoiceError(
+            f"{made.title} is done without a string", remedy="Ask for .pdf, .svg, .wav or .json"
+        )
     return made.document
 
 

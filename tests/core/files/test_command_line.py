@@ -32,10 +32,31 @@ STROKE_KEYS = {
 }  # fmt: skip
 
 
-def plectrum(*args: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+def from_outside(*args: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+    """A command in a process of its own."""
     return subprocess.run(
         [sys.executable, "-m", "plectrum", *args], input=data, capture_output=True, timeout=60
     )
+
+
+def plectrum(*args: str, data: bytes = b"") -> subprocess.CompletedProcess[bytes]:
+    """A command in this process, which is sooner; with pipes of its own."""
+    code = 0
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(sys, "argv", ["plectrum", *args])
+        pipes = {name: io.TextIOWrapper(io.BytesIO(), "utf-8") for name in ("stdout", "stderr")}
+        patch.setattr(sys, "stdin", io.TextIOWrapper(io.BytesIO(data), "utf-8"))
+        for name, pipe in pipes.items():
+            patch.setattr(sys, name, pipe)
+        try:
+            main()
+        except SystemExit as ended:
+            code = int(ended.code or 0)
+        said = []
+        for pipe in pipes.values():
+            pipe.flush()
+            said.append(pipe.buffer.getvalue())  # type: ignore[attr-defined]
+    return subprocess.CompletedProcess(args, code, *said)
 
 
 @pytest.fixture
@@ -79,7 +100,7 @@ def test_text_is_a_line_a_note(tune):
 
 
 def test_musicxml_through_pipes():
-    done = plectrum(
+    done = from_outside(
         "plan", "-", "--from", "musicxml", "--format", "musicxml", data=tune_xml("A4 B4 C5 D5|")
     )
     notes = read_part(open_score(done.stdout, "x"), "P1").notes
@@ -180,7 +201,7 @@ def test_every_bad_file_exits_2_with_one_line(name, tmp_path, monkeypatch, capsy
 def test_a_bad_file_exits_2_from_the_outside(tmp_path):
     path = tmp_path / "bad.xml"
     path.write_bytes(BAD_FILES["truncated"])
-    assert plectrum("plan", str(path)).returncode == 2
+    assert from_outside("plan", str(path)).returncode == 2
 
 
 def test_a_faulty_player_file_names_every_fault(tune, tmp_path):
@@ -198,7 +219,7 @@ def test_the_demo_pieces_plan():
 
 
 def test_version():
-    assert plectrum("--version").stdout.decode().startswith("plectrum ")
+    assert from_outside("--version").stdout.decode().startswith("plectrum ")
 
 
 # playing
