@@ -18,8 +18,11 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Routine, planned_items
 from plectrum.core.practice.ladder import LadderStep, step_study
+from plectrum.core.practice.studies import StudyKind
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.sheets import PlayerSheet, Sheets
+
+SPOKEN = (StudyKind.SAY_RHYTHM, StudyKind.SAY)
 
 
 def choices_of(named: NamedPlayer) -> Choices:
@@ -92,7 +95,12 @@ def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | Performance:
 
 
 def moving_step(document: Document, plan: Plan, step: LadderStep) -> Performance:
-    """What moves while a step of a ladder is done by the clock."""
+    """What moves while a step of a ladder is done by the clock: its study, or what is spoken of, as
+    it will be played."""
+    if step.kind in SPOKEN:
+        notes = plan.part.notes
+        from_q, until_q = notes[step.first_note].onset_q, notes[step.last_note].end_q
+        return Performance(plan, Rehearsal(from_q, until_q, step.ratio, loop=True))
     study = step_study(document, plan, step)
     made = plan_of(study.document)
     _ = made.contact

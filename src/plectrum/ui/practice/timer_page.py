@@ -101,6 +101,7 @@ class TimerPage(QWidget):
         self.list.setAccessibleName("Stages of today")
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.counted = label("why", wrap=True)
         self.checklist = QWidget()
         self._checks = FlowLayout(self.checklist, gap=12)
@@ -152,8 +153,8 @@ class TimerPage(QWidget):
         left.setContentsMargins(0, 0, 0, 0)
         left.setSpacing(0)
         left.addWidget(head)
-        left.addWidget(self.moving, 3)
-        left.addWidget(self._texts, 2)
+        left.addWidget(self.moving, 1)
+        left.addWidget(self._texts)
         left.addWidget(self._controls())
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
@@ -180,7 +181,7 @@ class TimerPage(QWidget):
         """As wide as the interface scale wants it."""
         self.list.setFixedWidth(theme.px(220))
         self.moving.setMinimumHeight(200)
-        self._texts.setMinimumHeight(theme.px(64))
+        self._texts.setFixedHeight(theme.px(136))
 
     def _connect(self) -> None:
         self.play.clicked.connect(self.toggle)
@@ -358,7 +359,7 @@ class TimerPage(QWidget):
         self.checklist.setVisible(self._checks.count() > 0)
 
     def _moved(self, _at_s: float) -> None:
-        if self.stage is not None:
+        if self.stage is not None and self.moving.play is not None:
             self.call.setText(self._call(self.stage, self.stage.seconds - self.passed_s))
 
     def hideEvent(self, event: QHideEvent) -> None:
@@ -397,6 +398,7 @@ class TimerPage(QWidget):
         self.bar.update()
         begun = self.running or self._passed_s > 0 or self.at > 0
         self.call.setText(self._call(stage, left_s) if begun else BEFORE)
+        self.call.setVisible(bool(self.call.text()))
         self.what.setText(stage.what)
         self.good.setText(f"Good when: {stage.good}.")
         self.caution.setText(stage.caution)
