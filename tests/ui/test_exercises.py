@@ -506,3 +506,15 @@ def test_the_week_without_a_piece_has_its_page(qtbot, window, wren):
     handout = window.screen_of("handout")
     qtbot.waitUntil(lambda: bool(handout.pages), timeout=20_000)
     assert handout.sheets.title == "Holiday"
+
+
+def test_ten_placements_counted_are_the_measure_too(qtbot, window, wren):
+    choose(qtbot, wren, "placements")
+    wren.do_it()
+    timer = wren.timer
+    qtbot.waitUntil(lambda: timer.moving.play is not None, timeout=20_000)
+    for k in range(11):
+        qtbot.keyClick(timer.play, KEY.Key_0 if k in (2, 10) else KEY.Key_1)
+    qtbot.keyClick(timer.play, KEY.Key_G)
+    kept = {m.measure: m.value for m in window.desk.log.store.all(Measured)}
+    assert kept == {Measure.TRIES: pytest.approx(81.8), Measure.PLACEMENTS: 9.0}

@@ -107,7 +107,7 @@ def test_a_line_without_end_is_dropped():
 # the stand-in and its marks
 
 
-@pytest.mark.parametrize("index", (0, 2))
+@pytest.mark.parametrize("index", [0, 2])
 @pytest.mark.parametrize("clumsiness", list(EXPECTED))
 def test_each_clumsiness_is_seen_for_what_it_is(index, clumsiness):
     """Named more often than any other fault, and marked lower than a careful bow."""

@@ -199,7 +199,7 @@ class Motion:
         if at_s >= carry.until_s:
             return carry.to.start, 0.0, 0.0, carry.to
         share = (at_s - carry.from_s) / (carry.until_s - carry.from_s)
-        place = carry.start + (carry.to.start - carry.start) * _eased(share)
+        place = carry.start + (carry.to.start - carry.start) * eased(share)
         return place, 0.0, math.sin(math.pi * share), carry.to
 
     def _quarters(self, k: int, at_s: float) -> float:
@@ -258,9 +258,10 @@ def _on_the_way(at_s: float, from_s: float, until_s: float, takes_s: float) -> f
     takes_s = min(takes_s, ROLL_SHARE * (until_s - from_s))
     if takes_s <= 0:
         return 0.0
-    return _eased(1 - (until_s - at_s) / takes_s)
+    return eased(1 - (until_s - at_s) / takes_s)
 
 
-def _eased(share: float) -> float:
+def eased(share: float) -> float:
+    """A share of a way gone softly off and softly on."""
     share = min(1.0, max(0.0, share))
     return share * share * (3 - 2 * share)

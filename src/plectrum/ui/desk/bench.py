@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from plectrum.core.document.choices import Choices
     from plectrum.core.document.homework import Homework
     from plectrum.core.files.practicefile import PracticeAlone
-    from plectrum.core.player.records import NamedPlayer
     from plectrum.ui.editing.session import Session
 
 
@@ -73,13 +72,6 @@ class Bench(QObject):
         """Practice without a piece is for someone else, or on another instrument."""
         if self.alone and choices != self._kept[0].choices:
             self._put(replace(self._kept[0], choices=choices))
-
-    def play_as_named(self, named: NamedPlayer) -> None:
-        """Practice without a piece is for a player kept by name."""
-        from plectrum.core.document.choices import Choices
-
-        usual = Choices.default(named.bow.instrument)
-        self.play_as(replace(usual, bow=named.bow, player=named.player, school=named.school))
 
     def _put(self, practice: PracticeAlone) -> None:
         from plectrum.core.files.practicefile import keep_practice

@@ -157,6 +157,12 @@ class LogLink(QObject):
         self.put(Measured(student.id, date.today(), Measure.TRIES, round(percent, 1), values,
                           section=title[:80], note=note))  # fmt: skip
 
+    def counted(self, measure: str, hits: int) -> None:
+        """So many right of as many as the measure has."""
+        student = self.student_here()
+        if student is not None:
+            self.put(Measured(student.id, date.today(), Measure(measure), float(hits), (hits,)))
+
     def long_bows(self, title: str, seconds: Sequence[float], string: int, direction: str) -> None:
         """Longest bows measured inside an exercise."""
         student = self.student_here()

@@ -23,7 +23,7 @@ from plectrum.core.practice.exercises.routine import (
     routine_bytes,
 )
 from plectrum.core.practice.exercises.shelf import key_of_title
-from plectrum.core.practice.exercises.tries import Tries
+from plectrum.core.practice.exercises.tries import Tries, counted_of
 from plectrum.core.practice.practice_day import TimedTask, exercise_stage, routine_stages
 from plectrum.core.practice.programme import routine_of
 from plectrum.core.practice.routine_days import routine_days
@@ -241,6 +241,9 @@ class ExerciseWork:
             return
         log.tried(stage.title, tries.hits)
         log.checked(stage.title, tries.checks)
+        counted = counted_of(stage.key.removeprefix(DRILL_PREFIX), tries.hits)
+        if counted is not None:
+            log.counted(*counted)
         for (string, way), seconds in tries.bows_s.items():
             log.long_bows(stage.title, seconds, string, way)
 

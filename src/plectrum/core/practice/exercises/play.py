@@ -19,7 +19,7 @@ from plectrum.core.planning.contact.limits import MIDDLE_LANE
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.cues import Cue
-from plectrum.core.playing.motion import RESTING, BowState, Motion
+from plectrum.core.playing.motion import RESTING, BowState, Motion, eased
 from plectrum.core.playing.performance import Beat, Kind, Performance, Rehearsal
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drill_music import Written, written
@@ -186,7 +186,7 @@ class ExercisePlay:
         """From where the last time through has ended to where the next begins."""
         last_k = len(self.rows) - 1
         last = self._bow_state(self.length_s - 1e-6, last_k, 1.0)
-        came = _eased((share - RETURN[0]) / (RETURN[1] - RETURN[0]))
+        came = eased((share - RETURN[0]) / (RETURN[1] - RETURN[0]))
 
         def between(a: float, b: float) -> float:
             return a + (b - a) * came
@@ -265,12 +265,12 @@ class ExercisePlay:
             flown = min(1.0, max(0.0, (share - begins) / (ends - begins)))
             if step.late:  # it hovers until the string is found
                 height = min(1.0, share / 0.15) if share < begins else math.cos(flown * math.pi / 2)
-                return came_from, height if flown < 1 else 0.0, _eased(flown)
+                return came_from, height if flown < 1 else 0.0, eased(flown)
             lifted = math.sin(math.pi * flown) if flown < 1 else 0.0
-            return came_from + (step.end - came_from) * _eased(flown), lifted, _eased(flown)
+            return came_from + (step.end - came_from) * eased(flown), lifted, eased(flown)
         roll = min(ROLL_SHARE, ROLL_S / self.seconds_of(k))
         place = step.end if step.end is not None else came_from
-        return place, 0.0, _eased(share / roll) if before is not step else 1.0
+        return place, 0.0, eased(share / roll) if before is not step else 1.0
 
     def _thrown(self, k: int, share: float) -> float:
         """How high a thrown bow is: held up while it waits, let go so that it touches as its note
@@ -309,7 +309,7 @@ class ExercisePlay:
 
     def _hand(self, k: int, share: float) -> float:
         start, end = self._hand_before[k], self.rows[k].step.hand
-        return start if end is None else start + (end - start) * _eased(share / HAND_SHARE)
+        return start if end is None else start + (end - start) * eased(share / HAND_SHARE)
 
     # cards
 
@@ -356,8 +356,3 @@ def _doing(step: DrillStep) -> str:
     """The one word for what is done in silence."""
     words = {Moves.ROLL: "roll", Moves.CARRY: "set down", Moves.THROW: "hold it up"}
     return words.get(step.moves, "wait") if not step.looks else "wait"
-
-
-def _eased(share: float) -> float:
-    share = min(1.0, max(0.0, share))
-    return share * share * (3 - 2 * share)

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from plectrum.core.practice.exercises.play import ExercisePlay
+
+COUNTED = {
+    "placements": ("placements hit of ten", 10),
+    "level-calls": ("level calls right of twenty", 20),
+    "level-calls-double": ("level calls right of twenty", 20),
+}
 
 
 @dataclass
@@ -69,6 +76,19 @@ class Tries:
             best_s = max(max(seconds) for seconds in self.bows_s.values())
             parts.append(f"longest bow {best_s:.1f} s")
         return "  ·  ".join(parts)
+
+
+def counted_of(name: str, hits: Sequence[bool]) -> tuple[str, int] | None:
+    """What counted tries of an exercise measure besides: how many of ten, or of twenty.
+
+    Args:
+        name: of the exercise.
+
+    Returns:
+        The measure's name and its value; None where it is none, or not done so often.
+    """
+    measure, of = COUNTED.get(name, ("", 0))
+    return (measure, sum(hits[:of])) if of and len(hits) >= of else None
 
 
 def measures_bows(play: ExercisePlay) -> bool:
