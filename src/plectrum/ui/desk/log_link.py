@@ -130,7 +130,7 @@ class LogLink(QObject):
         return Piece(document.title, instrument, part.tempo.bpm, part.bars_n)
 
     def step_marked(self, key: str, title: str, mark: str, bpm: float | None, section: str) -> None:
-        """A step or drill of the open piece was marked."""
+        """A step of the open piece, or an exercise, was marked."""
         student, piece = self.student_here(), self.piece_here()
         if student is None:
             return

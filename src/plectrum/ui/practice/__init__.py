@@ -1,1 +1,1 @@
-"""The Practice screen: ladders, drills, the week and the timer."""
+"""The Practice screen: ladders, exercises, routines, the week and the clock."""

@@ -458,7 +458,7 @@ class PracticeScreen(Screen):
         self.desk.bench.change(change, words)
 
     def open_task(self, key: str) -> None:
-        """The step or drill of a task."""
+        """The step or exercise of a task."""
         if self.programme is None:
             return
         if key.startswith(DRILL_PREFIX):
