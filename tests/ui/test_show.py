@@ -13,6 +13,8 @@ from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QFileDialog
 
 from plectrum.core.document.choices import Choices
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.planning.beside import other_parts
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.exercises.catalogue import exercise_named
@@ -21,6 +23,7 @@ from plectrum.core.practice.exercises.patterns import Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.sound.render import RATE_HZ, Renderer
+from plectrum.core.sound.together import Parts, Together
 from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_paths
@@ -588,3 +591,31 @@ def test_cancelling_the_export_leaves_nothing(qtbot, show, tmp_path, monkeypatch
     export.progress.canceled.emit()
     qtbot.waitUntil(lambda: not export._runner.busy, timeout=30_000)
     assert not path.exists()
+
+
+def test_the_other_parts_sound_under_the_one_that_is_played(qtbot, opened):
+    """All, alone, all but me; each with its own volume; a tune of one part has no such choice."""
+    window = opened(demo_paths()[0])
+    window.show_screen("show")
+    show = window.screen_of("show")
+    ready(qtbot, window)
+    assert show.controls._parts_group.isHidden()
+    assert show.prepared.others is None
+    duet = next(p for p in demo_paths() if other_parts(open_document_path(p)))
+    with qtbot.waitSignal(window.session.opened, timeout=30_000):
+        window.open_path(duet)
+    wait_planned(qtbot, window)
+    window.show_screen("show")
+    qtbot.waitUntil(
+        lambda: show.prepared is not None and show.prepared.others is not None, timeout=30_000
+    )
+    assert not show.controls._parts_group.isHidden()
+    assert len(show.prepared.others.performances) == 1
+    assert isinstance(show.transport.subject.source(show.transport.heard, 0.0), Together)
+    show.controls.parts_volume.setValue(30)
+    qtbot.waitUntil(lambda: show.prepared.others.volume == 0.3, timeout=30_000)
+    set_up(qtbot, show, parts=list(Parts).index(Parts.OTHERS))
+    assert show.prepared.others.alone
+    set_up(qtbot, show, parts=list(Parts).index(Parts.ALONE))
+    assert show.prepared.others is None
+    assert isinstance(show.transport.subject.source(show.transport.heard, 0.0), Renderer)

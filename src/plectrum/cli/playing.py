@@ -7,6 +7,7 @@ from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from pathlib import Path
 
 from plectrum.cli.options import add_file, between
+from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.plan import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
@@ -33,9 +34,14 @@ def add_percent(parser: ArgumentParser) -> None:
 
 def performance(arguments: Namespace, kind: Kind) -> Performance:
     """A plan in time; what the tempo does to it is said on standard error."""
+    return played(arguments, kind)[0]
+
+
+def played(arguments: Namespace, kind: Kind) -> tuple[Performance, Document]:
+    """A plan in time, and the document it is of."""
     document = open_document_path(Path(arguments.file), part=arguments.part)
     practised = at_tempo(plan_of(document), arguments.percent / 100)
     if practised.verdict is Verdict.BEYOND:
         print(f"plectrum: at this tempo {practised.text}", file=sys.stderr)
     rehearsal = Rehearsal(ratio=practised.ratio, kind=kind, repeats=arguments.repeats)
-    return Performance(practised.plan, rehearsal)
+    return Performance(practised.plan, rehearsal), document

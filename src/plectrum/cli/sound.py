@@ -6,12 +6,14 @@ from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from pathlib import Path
 
 from plectrum.cli.options import one_of
-from plectrum.cli.playing import add_playing_options, performance
+from plectrum.cli.playing import add_playing_options, played
 from plectrum.core.atomic import write_atomically
 from plectrum.core.files.midi_export import performance_as_midi
+from plectrum.core.planning.beside import plans_beside
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Kind
 from plectrum.core.sound.render import Renderer
+from plectrum.core.sound.together import Parts, Together, beside
 from plectrum.core.sound.voice import spoken
 from plectrum.core.sound.wav import write_wav
 
@@ -39,12 +41,22 @@ def add_options(parser: ArgumentParser) -> None:
         "--voice", action="store_true", help="count-in, lifts and second times said aloud"
     )
 
+    parser.add_argument(
+        "--parts", type=one_of(Parts), default=Parts.ALONE, metavar="WHICH",
+        help="of the score that sound: " + ", ".join(Parts),
+    )  # fmt: skip
+
 
 def run(arguments: Namespace) -> None:
-    played = performance(arguments, arguments.strings)
+    mine, document = played(arguments, arguments.strings)
     if arguments.output.suffix.lower() in MIDI_SUFFIXES:
-        write_atomically(arguments.output, performance_as_midi(played, arguments.output.stem))
+        write_atomically(arguments.output, performance_as_midi(mine, arguments.output.stem))
     else:
-        voice = spoken(tune_cues(played)) if arguments.voice else []
-        renderer = Renderer(played, click=arguments.click, voice=voice)
+        voice = spoken(tune_cues(mine)) if arguments.voice else []
+        if arguments.parts is Parts.ALONE:
+            renderer: Renderer | Together = Renderer(mine, click=arguments.click, voice=voice)
+        else:
+            only = arguments.parts is Parts.OTHERS
+            others = beside(mine, plans_beside(document), alone=only)
+            renderer = Together(mine, others, click=arguments.click, voice=voice)
         write_wav(arguments.output, renderer.blocks())

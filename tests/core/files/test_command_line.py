@@ -14,7 +14,7 @@ import pytest
 
 from plectrum.cli.main import main
 from plectrum.core.score.model import Direction
-from plectrum.core.score.reading.opening import open_score
+from plectrum.core.score.reading.opening import open_path, open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.demo import demo_paths
@@ -238,6 +238,23 @@ def test_a_plan_is_written_as_sound(tune, tmp_path):
         assert np.abs(samples).max() > 1000
         lengths.append(len(samples) / rate - 0.5)
     assert lengths[1] == pytest.approx(2 * lengths[0], rel=0.01)
+
+
+def test_the_other_parts_are_written_as_sound_too(tmp_path):
+    from scipy.io import wavfile
+
+    duet = next(p for p in demo_paths() if len(open_path(p).parts) > 1)
+    heard = {}
+    for parts in ("me alone", "all parts", "all but me"):
+        out = tmp_path / "x.wav"
+        done = plectrum("sound", str(duet), "--parts", parts, "--no-repeats", "-o", str(out))
+        assert done.returncode == 0
+        heard[parts] = wavfile.read(out)[1].astype(float)
+    lengths = {len(x) for x in heard.values()}
+    assert len(lengths) == 1
+    power = {name: float(np.mean(x**2)) for name, x in heard.items()}
+    assert power["all parts"] > power["me alone"]
+    assert np.abs(heard["all but me"] - heard["me alone"]).max() > 1000
 
 
 def test_the_stand_in_bow_speaks_the_line_format(tune):

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QSpinBox, QWidget
 from plectrum.core.advice.comparison import compare
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
+from plectrum.core.planning.beside import other_parts
 from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
@@ -117,17 +118,9 @@ class CompareBar(QWidget):
         kinds = ["player", "tempo", *(title.lower() for _, title, _ in QUESTIONS)]
         if document.variants:
             kinds.insert(0, "variant")
-        if len(self._other_parts(document)) > 0:
+        if len(other_parts(document)) > 0:
             kinds.append("part")
         return kinds
-
-    @staticmethod
-    def _other_parts(document: Document) -> list[tuple[str, str]]:
-        return [
-            (p.id, p.name)
-            for p in document.score.parts
-            if p.notes_n and p.instrument is not None and p.id != document.part_id
-        ]
 
     def _fill_values(self) -> None:
         document, kind = self._document, self.kind.currentText()
@@ -145,7 +138,7 @@ class CompareBar(QWidget):
                 if player != document.choices.player:
                     self.value.addItem(player.title, player)
         elif kind == "part":
-            for part_id, name in self._other_parts(document):
+            for part_id, name in other_parts(document):
                 self.value.addItem(name, part_id)
         elif kind == "tempo":
             self.tempo.blockSignals(True)

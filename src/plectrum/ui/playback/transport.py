@@ -12,6 +12,7 @@ from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.sound.render import Renderer
+from plectrum.core.sound.together import Beside, Together
 from plectrum.ui.playback.playing import Heard, Playing
 from plectrum.ui.playback.speaker import Speaker
 
@@ -19,8 +20,13 @@ from plectrum.ui.playback.speaker import Speaker
 class PlayedTune:
     """A performance as something that can be played."""
 
-    def __init__(self, performance: Performance) -> None:
-        self._performance = performance
+    def __init__(self, performance: Performance, others: Beside | None = None) -> None:
+        """Make it playable.
+
+        Args:
+            others: the other parts of its score, heard with it or instead of it.
+        """
+        self._performance, self._others = performance, others
 
     @property
     def length_s(self) -> float:
@@ -37,12 +43,17 @@ class PlayedTune:
     def fold(self, at_s: float) -> float:
         return self._performance.fold(at_s)
 
-    def source(self, heard: Heard, at_s: float) -> Renderer:
+    def source(self, heard: Heard, at_s: float) -> Renderer | Together:
         voice = []
         if heard.voice:
             from plectrum.core.sound.voice import spoken
 
             voice = spoken(tune_cues(self._performance), heard.voice)
+        if self._others is not None and self._others.performances:
+            return Together(
+                self._performance, self._others, tone=heard.tone, click=heard.click, voice=voice,
+                at_s=at_s,
+            )  # fmt: skip
         return Renderer(
             self._performance, tone=heard.tone, click=heard.click, voice=voice, at_s=at_s
         )
@@ -65,13 +76,17 @@ class Transport(Playing):
         return self._cards
 
     def set_performance(
-        self, performance: Performance | None, at_s: float = 0.0, cards: CardStream | None = None
+        self,
+        performance: Performance | None,
+        at_s: float = 0.0,
+        cards: CardStream | None = None,
+        others: Beside | None = None,
     ) -> None:
         """Make another performance the one that is on; it goes on playing if it played."""
         self.performance = performance
         self.motion = Motion(performance) if performance is not None else None
         self._cards = cards
-        self.set_subject(None if performance is None else PlayedTune(performance), at_s)
+        self.set_subject(None if performance is None else PlayedTune(performance, others), at_s)
 
     def state(self) -> BowState | None:
         return self.motion.at(self.now_s()) if self.motion is not None else None

@@ -23,7 +23,10 @@ if TYPE_CHECKING:
     from plectrum.core.practice.exercises.catalogue import Made
     from plectrum.core.practice.exercises.sound import RoutineSound
     from plectrum.core.sound.render import Renderer
+    from plectrum.core.sound.together import Beside, Together
     from plectrum.ui.playback.playing import Heard
+
+    Rendered = Renderer | Together | RoutineSound
 
 
 class SoundExport(QObject):
@@ -33,7 +36,11 @@ class SoundExport(QObject):
     failed = Signal(object)
 
     def __init__(
-        self, path: Path, renderer: Renderer | RoutineSound, length_s: float, parent: QWidget
+        self,
+        path: Path,
+        renderer: Renderer | Together | RoutineSound,
+        length_s: float,
+        parent: QWidget,
     ) -> None:
         super().__init__(parent)
         self._path = path
@@ -114,7 +121,9 @@ class Exporter:
             lambda document, _plan: performance_as_midi(performance, document.title),
         )
 
-    def wav(self, performance: Performance | None, heard: Heard) -> None:
+    def wav(
+        self, performance: Performance | None, heard: Heard, others: Beside | None = None
+    ) -> None:
         """A performance as it sounds; the window stays live while it is rendered."""
         if performance is None:
             self._say("Open a tune first; there is nothing to export.")
@@ -126,7 +135,7 @@ class Exporter:
         if name:
             from plectrum.ui.playback.transport import PlayedTune
 
-            renderer = PlayedTune(performance).source(heard, 0.0)
+            renderer = PlayedTune(performance, others).source(heard, 0.0)
             self._render(Path(name), renderer, performance.length_s)
 
     def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
@@ -144,7 +153,9 @@ class Exporter:
         heard = RoutineSound(made, choices)
         self._render(path, heard, heard.length_s)
 
-    def _render(self, path: Path, renderer: Renderer | RoutineSound, length_s: float) -> None:
+    def _render(
+        self, path: Path, renderer: Renderer | Together | RoutineSound, length_s: float
+    ) -> None:
         self.sound_export = SoundExport(path, renderer, length_s, self._parent)
         self.sound_export.done.connect(lambda: self._say(f"Exported {path.name}"))
         self.sound_export.failed.connect(self._session.failed)

@@ -257,8 +257,12 @@ class MainWindow(QMainWindow):
     def export_sound(self) -> None:
         """What the Show screen is set to play, once through, as a WAV file."""
         show = self.screen_of("show")
-        performance = show.performance_now()  # type: ignore[attr-defined]
-        self.exporter.wav(performance, show.transport.heard)  # type: ignore[attr-defined]
+        prepared = show.prepared_now()  # type: ignore[attr-defined]
+        heard = show.transport.heard  # type: ignore[attr-defined]
+        if prepared is None:
+            self.exporter.wav(None, heard)
+        else:
+            self.exporter.wav(prepared.performance, heard, prepared.others)
 
     def export_midi(self) -> None:
         """The same as MIDI."""

@@ -6,13 +6,22 @@ from dataclasses import replace
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
 
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
+from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -84,6 +93,16 @@ class Controls(QWidget):
             self.kind.addItem(str(kind).capitalize(), kind)
         self.count_in = self._check("Count-in", "A bar is counted first  (C)", on=True)
         self.heard = HeardRow()
+        self.parts = self._combo("Parts that are heard")
+        for parts in Parts:
+            self.parts.addItem(str(parts).capitalize(), parts)
+        self.parts.setCurrentIndex(list(Parts).index(self.setup.parts))
+        self.parts_volume = QSlider(Qt.Orientation.Horizontal)
+        self.parts_volume.setRange(5, 100)
+        self.parts_volume.setValue(100)
+        self.parts_volume.setFixedWidth(theme.px(70))
+        self.parts_volume.setAccessibleName("How loud the other parts are")
+        self.parts_volume.setToolTip("How loud the other parts are")
         self.loop = self._check("Loop", "Over and over  (L)")
         self.answer = self._check("Your turn", "After each section a pause to play it  (Y)")
         self.mirror = self._combo("Seen")
@@ -124,6 +143,7 @@ class Controls(QWidget):
 
     def _lay_out(self) -> None:
         flow = FlowLayout(gap=10)
+        self._parts_group = _together(label("muted", "Parts"), self.parts, self.parts_volume)
         boxes = (self.count_in, self.heard, self.loop, self.answer)
         for group in (
             _together(self.start, self.back, self.play, self.on),
@@ -132,6 +152,7 @@ class Controls(QWidget):
             _together(self.stretch),
             _together(label("muted", "Strokes"), self.strokes),
             _together(label("muted", "Strings"), self.kind),
+            self._parts_group,
             _together(label("muted", "Follow"), self.follow),
             _together(self.mirror),
             _together(self.try_it, self.full),
@@ -151,8 +172,9 @@ class Controls(QWidget):
         self.on.clicked.connect(lambda: self.step_wanted.emit(1))
         self.play.clicked.connect(self.play_wanted)
         self.tempo.valueChanged.connect(self._changed)
-        for combo in (self.stretch, self.strokes, self.kind):
+        for combo in (self.stretch, self.strokes, self.kind, self.parts):
             combo.activated.connect(self._changed)
+        self.parts_volume.valueChanged.connect(self._changed)
         for box in (self.count_in, self.loop, self.answer):
             box.toggled.connect(self._changed)
         self.heard.changed.connect(self.heard_changed)
@@ -171,7 +193,8 @@ class Controls(QWidget):
         wanted = ShowSetup(
             strokes, kind, self.tempo.value() / 100, stretch,
             self.count_in.isChecked(), self.loop.isChecked(), self.answer.isChecked(),
-            self.setup.echoes,
+            self.setup.echoes, list(Parts)[self.parts.currentIndex()],
+            self.parts_volume.value() / 100,
         )  # fmt: skip
         if wanted != self.setup:
             self.setup = wanted
@@ -202,6 +225,11 @@ class Controls(QWidget):
         self.answer.setChecked(setup.answer)
         for blocker in blockers:
             blocker.unblock()
+
+    def show_parts(self, several: bool) -> None:
+        """Whether there are other parts to be heard."""
+        self._parts_group.setVisible(several)
+        self._hold_height()
 
     def show_stretches(self, found: list[Stretch], chosen: int = 0) -> None:
         """What may be played of the piece; the chosen one is taken."""

@@ -18,8 +18,10 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import Section
+from plectrum.core.planning.beside import other_parts, plans_beside
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Performance
+from plectrum.core.sound.together import Parts
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.screen import Screen
@@ -70,6 +72,8 @@ class ShowScreen(Screen):
         self.guest_words = label("key", wrap=True)
         self.guest_back = QPushButton("Back to the piece")
         self._preparer = Runner(self)
+        self._beside: tuple[Plan, ...] = ()
+        self._beside_of: tuple[object, ...] = ()
         self._engraving_stale = self._plan_stale = True
         self._prepare_soon = QTimer(self, singleShot=True, interval=0)
         self._prepare_soon.timeout.connect(self._prepare)
@@ -288,12 +292,27 @@ class ShowScreen(Screen):
         self.exercise.moving.transport.pause()
 
     def _prepare(self) -> None:
-        plan, setup, form = self.plan, self.controls.setup, self._form
+        plan, setup, form, document = self.plan, self.controls.setup, self._form, self.document
         if plan is None:
             return
-        self._preparer.run(
-            lambda: prepare(plan, setup, form), self._take_prepared, self.session.failed.emit
-        )
+        several = document is not None and len(other_parts(document)) > 0
+        self.controls.show_parts(several)
+        wanted = document if several and setup.parts is not Parts.ALONE else None
+
+        def work() -> Prepared:
+            return prepare(plan, setup, form, self._plans_beside(wanted))
+
+        self._preparer.run(work, self._take_prepared, self.session.failed.emit)
+
+    def _plans_beside(self, document: Document | None) -> tuple[Plan, ...]:
+        """The plans of the other parts of a document, kept as long as it is the same."""
+        if document is None:
+            return ()
+        key = document.score, document.part_id, document.choices
+        if self._beside_of != key:
+            self._beside = plans_beside(document)
+            self._beside_of = key
+        return self._beside
 
     @property
     def _form(self) -> tuple[Section, ...]:
@@ -322,7 +341,7 @@ class ShowScreen(Screen):
             return
         same = before is not None and before.setup.stretch == prepared.setup.stretch
         at_s = performance.time_of(at_q) if at_q is not None and same else 0.0
-        self.transport.set_performance(performance, at_s, prepared.cards)
+        self.transport.set_performance(performance, at_s, prepared.cards, prepared.others)
 
     def _show_stretches(self, prepared: Prepared) -> None:
         found, wanted = list(prepared.stretches), prepared.setup.stretch
@@ -480,12 +499,18 @@ class ShowScreen(Screen):
         )
         return replace(scene, shout=PAUSE_SHOUT) if self._reminder.isActive() else scene
 
-    def performance_now(self) -> Performance | None:
+    def prepared_now(self) -> Prepared | None:
         """What the present plan is played as by the controls; also before it has been shown."""
-        plan = self.plan
-        if plan is None or not plan.part.notes:
+        plan, document = self.plan, self.document
+        if plan is None or document is None or not plan.part.notes:
             return None
-        return prepare(plan, self.controls.setup, self._form).performance
+        several = document if self.controls.setup.parts is not Parts.ALONE else None
+        return prepare(plan, self.controls.setup, self._form, self._plans_beside(several))
+
+    def performance_now(self) -> Performance | None:
+        """The same, as it is played."""
+        prepared = self.prepared_now()
+        return None if prepared is None else prepared.performance
 
     # trying a string
 

@@ -13,6 +13,7 @@ from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import PracticeTempo, at_tempo
 from plectrum.core.practice.strokes_per_note import Strokes, study_plan
 from plectrum.core.score.playing_order import playing_order
+from plectrum.core.sound.together import Beside, Parts, beside
 
 ONCE = "Without repeats"
 
@@ -45,6 +46,8 @@ class ShowSetup:
     loop: bool = False
     answer: bool = False
     echoes: tuple[tuple[Fraction, Fraction], ...] = ()
+    parts: Parts = Parts.ALL
+    parts_volume: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -55,6 +58,7 @@ class Prepared:
         performance: None where the stretch has no notes.
         setup: what was asked, for the whole piece where the section asked for is gone.
         stretches: the piece and its sections, to choose from.
+        others: the other parts that are heard with it; None without.
         base_bpm: the plan's own tempo; window: where it stays as it is, in beats a minute.
     """
 
@@ -65,10 +69,17 @@ class Prepared:
     window: tuple[float, float] | None
     stretches: tuple[Stretch, ...]
     cards: CardStream | None
+    others: Beside | None = None
 
 
-def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepared:
-    """Plan and lay out what a setup asks of a plan of a piece with these sections."""
+def prepare(
+    plan: Plan, setup: ShowSetup, form: Sequence[Section] = (), others: Sequence[Plan] = ()
+) -> Prepared:
+    """Plan and lay out what a setup asks of a plan of a piece with these sections.
+
+    Args:
+        others: plans of the other parts of its score.
+    """
     found = stretches(plan, form)
     if setup.stretch not in found and not setup.stretch.selected:
         setup = replace(setup, stretch=found[0])
@@ -93,6 +104,10 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
     except ValueError:
         performance = None
     cards = CardStream(performance) if performance is not None else None
+    under = None
+    if performance is not None and others and setup.parts is not Parts.ALONE:
+        only = setup.parts is Parts.OTHERS
+        under = beside(performance, others, volume=setup.parts_volume, alone=only)
     return Prepared(
         setup,
         tempo,
@@ -101,6 +116,7 @@ def prepare(plan: Plan, setup: ShowSetup, form: Sequence[Section] = ()) -> Prepa
         base.tempo_window,
         tuple(found),
         cards,
+        under,
     )
 
 
