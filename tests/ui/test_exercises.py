@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.log.records import Measure, Measured, Practised, StepDone, Student
+from plectrum.core.log.records import Lesson, Measure, Measured, Practised, StepDone, Student
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.exercises.catalogue import listed
@@ -518,3 +518,31 @@ def test_ten_placements_counted_are_the_measure_too(qtbot, window, wren):
     qtbot.keyClick(timer.play, KEY.Key_G)
     kept = {m.measure: m.value for m in window.desk.log.store.all(Measured)}
     assert kept == {Measure.TRIES: pytest.approx(81.8), Measure.PLACEMENTS: 9.0}
+
+
+def test_pain_said_in_a_lesson_begins_growth_again_too(qtbot, window, wren):
+    (student,) = window.desk.log.store.all(Student)
+    today = date.today()
+    on = today - timedelta(days=2)
+    window.desk.log.put(StepDone(student.id, on, "drill.landings", "Landings", "good"))
+    assert window.desk.log.practice_days(today) == {"landings": 2}
+    window.desk.log.put(Lesson(student.id, today - timedelta(days=1), pain=True))
+    assert window.desk.log.practice_days(today) == {"landings": 1}
+
+
+def test_the_volume_of_the_voice_is_remembered_and_a_pause_is_asked_for(qtbot, window, alone):
+    alone.timer.heard.volume.setValue(40)
+    assert window.settings.voice == (40, False)
+    choose(qtbot, alone, "rocking")
+    alone.show_it()
+    show = window.screen_of("show")
+    qtbot.waitUntil(lambda: show.exercise.moving.play is not None, timeout=20_000)
+    assert show.exercise.heard.volume.value() == 40
+    show.exercise.heard.volume.setValue(70)
+    show.controls.heard.voice.setChecked(True)
+    assert window.settings.voice == (70, True)
+    show.exercise.moving.transport.played_s = 601.0
+    with qtbot.waitSignal(window.desk.message) as said:
+        show.exercise.moving.transport.go_to(5.0)
+    assert "pause" in said.args[0]
+    assert show.exercise.moving.transport.played_s == 0

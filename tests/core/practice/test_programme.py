@@ -27,7 +27,7 @@ from plectrum.core.practice.handout import (
     handout_of,
 )
 from plectrum.core.practice.ladder import ladder, ladders_of, step_study
-from plectrum.core.practice.programme import _joined, class_programme, programme_of
+from plectrum.core.practice.programme import _joined, class_programme, drills_of, programme_of
 from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
@@ -303,3 +303,20 @@ def test_what_is_the_teachers_own_trouble_is_on_no_page():
     said = " ".join([*page.watch, *page.said.values()])
     assert "cannot be" not in said
     assert "pin" not in said
+
+
+def test_drills_of_older_plans_are_the_exercises_of_today():
+    """Their names, and what was set in them, are kept as they are called now."""
+    document = tune_document("A4 B4 C5 D5|")
+    old = replace(
+        document.homework,
+        drills={
+            "hooked-bows": {"figure": 1.0, "times": 3.0},
+            "straight-bow": {"play": 3, "check": 5},
+        },
+    )
+    again = document_from_bytes(document_bytes(document.with_homework(old)), "old.plectrum")
+    assert set(again.homework.drills) == {"hooked", "straight-bow"}
+    made = {d.name: d.made.exercise for d in drills_of(again.homework, again.choices)}
+    assert made["hooked"].times == 3
+    assert [s.beats for s in made["straight-bow"].strokes] == [3, 5, 3, 5]

@@ -21,5 +21,7 @@ PAIN_TEXT = (
     "Stop for today. Put the instrument away, rest the hand, and tell your teacher what hurt and "
     "where. If it stays, or tingles or feels numb, see a doctor or therapist."
 )
+PAUSE_AFTER_S = 600.0  # of playing (own default)
+PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 BEFORE = "Before the first bow: tune, tighten the bow until a little finger fits under the stick."
 AFTER = "After the last: loosen the bow, wipe the strings."

@@ -16,6 +16,21 @@ USUAL_WEEKDAYS = frozenset({0, 1, 2, 3, 4})
 USUAL_DRILLS = ("straight-bow", "silent-rolls", "placements", "bow-amounts")
 
 
+# What exercises and the values set in them were called in older plans.
+_RENAMED = {"hooked-bows": "hooked"}
+_RENAMED_VALUES = {"play": "play_beats", "check": "look_beats", "calls": "times"}
+
+Set = Mapping[str, float | str]  # what is set in an exercise, by name
+
+
+def renamed_drills(drills: Mapping[str, Set]) -> dict[str, Set]:
+    """Exercises with what is set in them, by the names they have now."""
+    return {
+        _RENAMED.get(name, name): {_RENAMED_VALUES.get(k, k): v for k, v in values.items()}
+        for name, values in drills.items()
+    }
+
+
 class Outcome(StrEnum):
     """How something went."""
 
@@ -80,9 +95,7 @@ class Homework:
     minutes_a_day: int = USUAL_MINUTES
     weekdays: frozenset[int] = USUAL_WEEKDAYS
     holidays: frozenset[date] = frozenset()
-    drills: Mapping[str, Mapping[str, float | str]] = field(
-        default_factory=lambda: {key: {} for key in USUAL_DRILLS}
-    )
+    drills: Mapping[str, Set] = field(default_factory=lambda: {key: {} for key in USUAL_DRILLS})
     results: Mapping[str, Result] = field(default_factory=dict)
     stays: Mapping[str, int] = field(default_factory=dict)
     routine: str = ""
@@ -105,7 +118,7 @@ class Homework:
             results[key] = result
         return replace(self, results=results)
 
-    def with_drill(self, key: str, values: Mapping[str, float | str] | None) -> Homework:
+    def with_drill(self, key: str, values: Set | None) -> Homework:
         """With a drill set, or with None taken out."""
         drills = {k: v for k, v in self.drills.items() if k != key or values is not None}
         if values is not None:

@@ -33,6 +33,7 @@ from plectrum.core.document.homework import (
     Homework,
     Outcome,
     Result,
+    renamed_drills,
 )
 from plectrum.core.document.places import MOST_WORD, check_word
 from plectrum.core.document.sections import MOST_NAME, MOST_SECTIONS, OwnSection
@@ -129,7 +130,7 @@ class HomeworkRecord(Open):
             self.minutes_a_day,
             frozenset(self.weekdays),
             frozenset(self.holidays),
-            self.drills,
+            renamed_drills(self.drills),
             {key: Result(r.mark, r.on) for key, r in self.results.items()},
             self.stays,
             self.routine,

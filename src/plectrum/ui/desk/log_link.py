@@ -18,6 +18,7 @@ from plectrum.core.log.check import looks_sound
 from plectrum.core.log.records import (
     BowOwned,
     FaultSeen,
+    Lesson,
     Measure,
     Measured,
     Piece,
@@ -185,7 +186,13 @@ class LogLink(QObject):
             if step.key.startswith(DRILL_PREFIX):
                 name = step.key.removeprefix(DRILL_PREFIX)
                 done.setdefault(name, []).append((step.on, step.mark == "good"))
-        pain = [s.on for s in self.store.all(Practised, student_id=student.id) if s.pain]
+        kinds: tuple[type[Practised] | type[Lesson], ...] = (Practised, Lesson)
+        pain = [
+            row.on for kind in kinds
+            for row in self.store.all(kind, student_id=student.id) if row.pain
+        ]  # fmt: skip
+        if student.pain_since is not None:
+            pain.append(student.pain_since)
         return practice_days(done, today, pain)
 
     def bars_marked(self, faults: Sequence[tuple[str, int, float]]) -> None:

@@ -125,9 +125,13 @@ class Settings:
             volume = 100
         return volume, str(self._store.value("voice_tunes", "false")) == "true"
 
-    def keep_voice(self, volume: int, *, tunes: bool) -> None:
-        """Remember the voice."""
+    def keep_volume(self, volume: int) -> None:
+        """Remember how loud the voice is."""
         self._store.setValue("voice", volume)
+
+    def keep_voice(self, volume: int, *, tunes: bool) -> None:
+        """Remember the voice as it is set for tunes."""
+        self.keep_volume(volume)
         self._store.setValue("voice_tunes", "true" if tunes else "false")
 
     @property

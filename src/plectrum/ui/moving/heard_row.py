@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QSlider, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSlider, QWidget
 
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import check_box
 from plectrum.ui.playback.playing import Heard
 
 FULL = 100
@@ -18,9 +19,9 @@ class HeardRow(QWidget):
 
     def __init__(self, *, voice: bool = False, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.click = _check("Metronome", "A click on every beat  (M)", on=True)
-        self.tone = _check("Sound", "The tone of the strings  (N)", on=True)
-        self.voice = _check("Voice", "Counts, strings and lifts are said aloud  (O)", on=voice)
+        self.click = check_box("Metronome", "A click on every beat  (M)", on=True)
+        self.tone = check_box("Sound", "The tone of the strings  (N)", on=True)
+        self.voice = check_box("Voice", "Counts, strings and lifts are said aloud  (O)", on=voice)
         self.volume = QSlider(Qt.Orientation.Horizontal)
         self.volume.setRange(5, FULL)
         self.volume.setValue(FULL)
@@ -52,11 +53,3 @@ class HeardRow(QWidget):
     def _tell(self) -> None:
         self.volume.setVisible(self.voice.isChecked())
         self.changed.emit(self.heard)
-
-
-def _check(text: str, tip: str, *, on: bool) -> QCheckBox:
-    box = QCheckBox(text)
-    box.setToolTip(tip)
-    box.setChecked(on)
-    box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-    return box

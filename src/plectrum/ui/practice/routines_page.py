@@ -80,6 +80,7 @@ class RoutinesPage(QWidget):
         self.days.setSuffix(" days a week")
         self.weeks.setRange(1, 12)
         self.weeks.setSuffix(" weeks")
+        self.weeks.setSpecialValueText("1 week")
         self.list = QListWidget()
         self.list.setAccessibleName("Exercises of the routine, in their order")
         self.detail = label("sentence", wrap=True)
@@ -335,7 +336,7 @@ class RoutinesPage(QWidget):
                 self.list.addItem(f"{k + 1}.  {title}, {item.minutes} min{fault}")
             self.list.setCurrentRow(min(row, len(routine.items) - 1))
         for field, text in ((self.title, routine.title), (self.about, routine.what)):
-            if field.text().strip() != text:
+            if field.text().strip() != text and not field.hasFocus():
                 field.setText(text)
         for box, value in ((self.days, routine.days_a_week), (self.weeks, routine.weeks)):
             with QSignalBlocker(box):

@@ -74,6 +74,7 @@ class PracticeScreen(Screen):
         self.routines = RoutinesPage(Shelf(desk.routines_path, Routine))
         self.week = WeekPage()
         self.timer = TimerPage(desk.speaker)
+        self.timer.set_voice(desk.settings.voice[0])
         self.nothing = label("banner", NOTHING, wrap=True)
         self.caution = label("muted", CAUTION, wrap=True)
         self.hurts = label("trial", wrap=True)
@@ -163,6 +164,7 @@ class PracticeScreen(Screen):
         self.timer.tried.connect(self.work.tell_tries)
         self.timer.stage_begun.connect(self._make_moving)
         self.timer.message.connect(self.message)
+        self.timer.heard.volume.valueChanged.connect(self.desk.settings.keep_volume)
         self.desk.bench.changed.connect(self._changed)
         self.desk.players_changed.connect(self._changed)
         for study in (self.ladder.study, self.exercises.study):

@@ -198,6 +198,11 @@ class TimerPage(QWidget):
         self.moving.message.connect(self.message)
         self.moving.moved.connect(self._moved)
 
+    def set_voice(self, volume: int) -> None:
+        """The voice so loud, as it was set last."""
+        self.heard.set_voice(volume, on=True)
+        self.moving.transport.set_heard(self.heard.heard)
+
     # running
 
     def load(self, stages: Sequence[TimedTask]) -> None:

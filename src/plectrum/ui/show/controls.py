@@ -7,10 +7,8 @@ from dataclasses import replace
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QPushButton,
     QSlider,
     QVBoxLayout,
     QWidget,
@@ -24,6 +22,7 @@ from plectrum.core.score.metre import beat_sign
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
 from plectrum.ui.moving.heard_row import HeardRow
@@ -74,11 +73,11 @@ class Controls(QWidget):
         self._connect()
 
     def _make(self) -> None:
-        self.start = self._button("To the start", "Back to the count-in  (Home)")
-        self.back = self._button("‹ Note", "Back to the note before  (Left)")
-        self.play = self._button("Play", "Play or stop  (Space)")
+        self.start = small_button("To the start", "Back to the count-in  (Home)")
+        self.back = small_button("‹ Note", "Back to the note before  (Left)")
+        self.play = small_button("Play", "Play or stop  (Space)")
         self.play.setObjectName("primary")
-        self.on = self._button("Note ›", "Play one note  (Right)")
+        self.on = small_button("Note ›", "Play one note  (Right)")
         self.tempo = TempoScale()
         self.tempo_words = label("key", "100 %")
         self.tempo_words.setMinimumWidth(theme.px(130))
@@ -91,7 +90,7 @@ class Controls(QWidget):
         self.kind = self._combo("Strings")
         for kind in Kind:
             self.kind.addItem(str(kind).capitalize(), kind)
-        self.count_in = self._check("Count-in", "A bar is counted first  (C)", on=True)
+        self.count_in = check_box("Count-in", "A bar is counted first  (C)", on=True)
         self.heard = HeardRow()
         self.parts = self._combo("Parts that are heard")
         for parts in Parts:
@@ -103,8 +102,8 @@ class Controls(QWidget):
         self.parts_volume.setFixedWidth(theme.px(70))
         self.parts_volume.setAccessibleName("How loud the other parts are")
         self.parts_volume.setToolTip("How loud the other parts are")
-        self.loop = self._check("Loop", "Over and over  (L)")
-        self.answer = self._check("Your turn", "After each section a pause to play it  (Y)")
+        self.loop = check_box("Loop", "Over and over  (L)")
+        self.answer = check_box("Your turn", "After each section a pause to play it  (Y)")
         self.mirror = self._combo("Seen")
         self.mirror.addItem("As in a mirror", True)
         self.mirror.addItem("As the teacher sees it", False)
@@ -115,15 +114,8 @@ class Controls(QWidget):
         self.follow.addItem("A device or file …")
         self.follow.setMinimumContentsLength(FOLLOW_CHARS)
         self.follow.view().setMinimumWidth(self.follow.view().sizeHintForColumn(0) + theme.px(24))
-        self.try_it = self._button("Try it", "Speed, weight and contact by hand  (T)")
-        self.full = self._button("Full screen", "Nothing but the stage  (F11)")
-
-    def _button(self, text: str, tip: str) -> QPushButton:
-        button = QPushButton(text)
-        button.setObjectName("small")
-        button.setToolTip(tip)
-        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        return button
+        self.try_it = small_button("Try it", "Speed, weight and contact by hand  (T)")
+        self.full = small_button("Full screen", "Nothing but the stage  (F11)")
 
     def _combo(self, name: str) -> QComboBox:
         combo = QComboBox()
@@ -133,13 +125,6 @@ class Controls(QWidget):
         combo.setMinimumContentsLength(COMBO_CHARS)
         combo.currentTextChanged.connect(combo.setToolTip)
         return combo
-
-    def _check(self, text: str, tip: str, *, on: bool = False) -> QCheckBox:
-        box = QCheckBox(text)
-        box.setToolTip(tip)
-        box.setChecked(on)
-        box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        return box
 
     def _lay_out(self) -> None:
         flow = FlowLayout(gap=10)

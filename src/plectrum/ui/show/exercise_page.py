@@ -5,7 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from plectrum.core.advice.care import PAUSE, PAUSE_AFTER_S
 from plectrum.ui.desk.guest import ExerciseGuest
+from plectrum.ui.look.buttons import small_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.strip import Strip
@@ -33,15 +35,15 @@ class ExercisePage(QWidget):
         self.back = QPushButton("Back to the piece")
         self.what, self.good = label("sentence", wrap=True), label("why", wrap=True)
         self.caution = label("muted", wrap=True)
-        self.start = _button("To the start", "Back to the count-in  (Home)")
-        self.earlier = _button("‹ Step", "To the step before  (Left)")
-        self.play = _button("Play", "Play or stop  (Space)")
+        self.start = small_button("To the start", "Back to the count-in  (Home)")
+        self.earlier = small_button("‹ Step", "To the step before  (Left)")
+        self.play = small_button("Play", "Play or stop  (Space)")
         self.play.setObjectName("primary")
-        self.later = _button("Step ›", "One step  (Right)")
+        self.later = small_button("Step ›", "One step  (Right)")
         self.mirror = QComboBox()
         self.mirror.setAccessibleName("Seen")
         self.mirror.addItems(["As in a mirror", "As the teacher sees it"])
-        self.full = _button("Full screen", "Nothing but the stage  (F11)")
+        self.full = small_button("Full screen", "Nothing but the stage  (F11)")
         self._lay_out()
         self._connect()
 
@@ -86,6 +88,7 @@ class ExercisePage(QWidget):
         self.mirror.activated.connect(lambda index: self.mirror_wanted.emit(index == 0))
         self.full.clicked.connect(self.full_screen_wanted)
         self.moving.message.connect(self.message)
+        self.moving.moved.connect(self._remind)
 
     def show_exercise(self, guest: ExerciseGuest, *, alone: bool) -> None:
         """Show an exercise from its count-in.
@@ -101,6 +104,12 @@ class ExercisePage(QWidget):
         self.caution.setText(guest.play.drill.caution)
         self.moving.set_exercise(guest.play)
         self.moving.transport.go_to_start()
+
+    def _remind(self, _at_s: float) -> None:
+        """A pause after ten minutes, as with a tune."""
+        if self.moving.transport.played_s > PAUSE_AFTER_S:
+            self.moving.transport.played_s = 0.0
+            self.message.emit(PAUSE)
 
     def set_frog_right(self, right: bool) -> None:
         """As in a mirror, or as the teacher sees it."""
@@ -137,11 +146,3 @@ class ExercisePage(QWidget):
             transport.go_to_start()
             return True
         return False
-
-
-def _button(text: str, tip: str) -> QPushButton:
-    button = QPushButton(text)
-    button.setObjectName("small")
-    button.setToolTip(tip)
-    button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-    return button

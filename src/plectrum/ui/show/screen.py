@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.care import PAUSE, PAUSE_AFTER_S
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.beside import other_parts, plans_beside
@@ -42,9 +43,7 @@ from plectrum.ui.show.setup import Prepared, ShowSetup, prepare, stretch_of
 from plectrum.ui.show.try_it import TryIt
 
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
-PAUSE_AFTER_S = 600.0
 PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
-PAUSE = "Ten minutes of playing: time for a pause. Shake out the hands and the shoulders."
 NOTHING_OPEN = "Open a tune, or choose an exercise (Ctrl+Shift+N) and show it here."
 NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
 
@@ -141,6 +140,9 @@ class ShowScreen(Screen):
         self.try_it.message.connect(self.message)
         self.exercise.closed.connect(self.leave_guest)
         self.exercise.message.connect(self.message)
+        self.exercise.heard.volume.valueChanged.connect(self.desk.settings.keep_volume)
+        self.exercise.heard.volume.valueChanged.connect(controls.heard.volume.setValue)
+        controls.heard.volume.valueChanged.connect(self.exercise.heard.volume.setValue)
         self.exercise.mirror_wanted.connect(self.set_frog_right)
         self.exercise.full_screen_wanted.connect(self.desk.full_screen_wanted)
         self.exercise.moving.stage.installEventFilter(self)

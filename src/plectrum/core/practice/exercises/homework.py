@@ -17,7 +17,6 @@ from plectrum.core.practice.exercises.model import (
 )
 
 WHOLE = "exercise"  # under this name a teacher's own is kept, as its file
-RENAMED = {"hooked-bows": "hooked"}  # names that older plans have
 
 
 def exercise_set(name: str, values: Mapping[str, float | str]) -> Exercise | None:
@@ -30,7 +29,7 @@ def exercise_set(name: str, values: Mapping[str, float | str]) -> Exercise | Non
     if isinstance(own, str):
         row: Exercise | None = exercise_from_bytes(own.encode(), name)
     else:
-        row = shipped().get(RENAMED.get(name, name))
+        row = shipped().get(name)
     return None if row is None else Changes.of_values(values).made_in(row)
 
 

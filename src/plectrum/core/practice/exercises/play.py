@@ -85,7 +85,7 @@ class ExercisePlay:
         self._starts = [self.music_s + float(row.at_q) * self.beat_s for row in self.rows]
         last = self.rows[-1]
         self.length_s = self.music_s + float(last.at_q + last.length_q) * self.beat_s
-        self._hand_before = self._find_hands()
+        self._place_before, self._hand_before = self._find_places(), self._find_hands()
 
     @property
     def instrument(self) -> Instrument:
@@ -245,21 +245,22 @@ class ExercisePlay:
             share=0.5, hand_nmm=0.0,
         )  # fmt: skip
 
-    def _last_place(self, k: int) -> float:
-        """Where the bow has been left before a step."""
-        steps = [row.step for row in self.rows[:k]]
-        ends = [s.end for s in steps if s.end is not None]
-        if ends:
-            return ends[-1]
-        first = next((r.step.start for r in self.rows if r.step.start is not None), None)
-        return RESTING if first is None else first
+    def _find_places(self) -> list[float]:
+        """Where the bow has been left before each step."""
+        steps = [row.step for row in self.rows]
+        at = next((s.start for s in steps if s.start is not None), RESTING)
+        found = []
+        for step in steps:
+            found.append(at)
+            at = step.end if step.end is not None else at
+        return found
 
     def _carried(
         self, k: int, share: float, before: DrillStep | None
     ) -> tuple[float, float, float]:
         """Place, height, and how far the arm has come to its level, for what is silent."""
         step = self.rows[k].step
-        came_from = self._last_place(k)
+        came_from = self._place_before[k]
         if step.moves is Moves.CARRY and not step.looks and step.end is not None:
             begins, ends = CALLED_FLIGHT if step.late else FLIGHT
             flown = min(1.0, max(0.0, (share - begins) / (ends - begins)))

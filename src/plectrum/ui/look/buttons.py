@@ -1,0 +1,24 @@
+"""Small controls that leave the keys to what is beside them."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QPushButton
+
+
+def small_button(text: str, tip: str) -> QPushButton:
+    """A small button that is reached by Tab alone."""
+    button = QPushButton(text)
+    button.setObjectName("small")
+    button.setToolTip(tip)
+    button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return button
+
+
+def check_box(text: str, tip: str, *, on: bool = False) -> QCheckBox:
+    """A check box that is reached by Tab alone."""
+    box = QCheckBox(text)
+    box.setToolTip(tip)
+    box.setChecked(on)
+    box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return box
