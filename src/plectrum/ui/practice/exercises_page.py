@@ -227,6 +227,7 @@ class ExercisesPage(QWidget):
         titles = [f"{name}, {own}" for name, own in players.items()]
         self.who.addItems([*titles, *(f"a {name} player" for name in STAGES)])
         title = choices.player.title
+        title = title.lower() if title.lower() in STAGES else title
         places = [*players, *STAGES]
         self.who.setCurrentIndex(places.index(title) if title in places else -1)
         if self.who.currentIndex() < 0:

@@ -232,6 +232,8 @@ class RoutinesPage(QWidget):
 
     def _take(self, routine: Routine) -> None:
         self.routine = routine
+        self.title.setText(routine.title)
+        self.about.setText(routine.what)
         self._make()
 
     def show_for(

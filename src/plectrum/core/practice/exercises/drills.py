@@ -38,6 +38,7 @@ class DrillStep:
         moves: what moves; looks: nothing does, the student looks.
         height_mm: how high a thrown bow rises. hand: where the hand stands or arrives on the
             stick, as a fraction of the hair from the frog. finger: the one that does it.
+        new_string: it is the first on its string or pair, which is said.
         late: where the bow goes is called, and shown only after the time to find it.
     """
 
@@ -54,6 +55,7 @@ class DrillStep:
     hand: float | None = None
     finger: str = ""
     late: bool = False
+    new_string: bool = False
 
     @property
     def looks(self) -> bool:

@@ -25,23 +25,19 @@ def said_in_steps(
     rows: Sequence[Written], music_s: float, beat_s: float, string_names: Sequence[str]
 ) -> Iterator[Cue]:
     """The cues of all steps in the order of time."""
-    before: DrillStep | None = None
     for row in rows:
         at_s = music_s + float(row.at_q) * beat_s
         beats = float(row.length_q)
-        words = [*_lead(row.step, before, string_names), *_words(row.step, string_names)]
+        words = [*_lead(row.step, string_names), *_words(row.step, string_names)]
         counted = beats if not row.step.late else 0.0  # what is called stays to be read
         yield from _laid(words, at_s, beats, beat_s, counted)
-        if row.step.level is not None:
-            before = row.step
 
 
-def _lead(step: DrillStep, before: DrillStep | None, names: Sequence[str]) -> list[tuple[str, str]]:
-    """The string where it is new, else which time it is."""
+def _lead(step: DrillStep, names: Sequence[str]) -> list[tuple[str, str]]:
+    """The string where it is new, else which time it is; a call says its string itself."""
     if step.late:
         return []
-    new = step.level is not None and (before is None or before.level != step.level)
-    if new and step.level is not None and step.level % 2 and (step.count or before is None):
+    if step.new_string and step.level is not None and step.level % 2:
         name = names[step.level // 2]
         return [(f"{name.lower()}-string", f"{name} string")]
     if step.count and int(step.count) <= MOST_COUNTED:

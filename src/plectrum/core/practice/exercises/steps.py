@@ -6,7 +6,7 @@ import math
 import random
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.errors import ChoiceError
@@ -129,7 +129,10 @@ class _Steps:
             for k, stroke in enumerate(e.strokes):
                 counted = number if called else time
                 count = str(counted) if k == 0 and e.times > 1 else ""
-                yield from self._done(stroke, target, count, called)
+                done = list(self._done(stroke, target, count, called))
+                if time == 1 and k == 0 and target is not None and not called:
+                    done[0] = replace(done[0], new_string=True)
+                yield from done
             if e.look_beats:
                 level = target.level(0) if target is not None else None
                 seconds = e.look_beats * self.beat_s
