@@ -225,7 +225,7 @@ class ExercisesPage(QWidget):
         self._quiet = True
         self.who.clear()
         titles = [f"{name}, {own}" for name, own in players.items()]
-        self.who.addItems([*titles, *(f"a {name} player" for name in STAGES)])
+        self.who.addItems([*titles, *(name.capitalize() for name in STAGES)])
         title = choices.player.title
         title = title.lower() if title.lower() in STAGES else title
         places = [*players, *STAGES]

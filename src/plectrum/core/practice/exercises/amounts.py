@@ -24,7 +24,8 @@ def how_many_words(exercise: Exercise) -> str:
     beats = {each for _, each in rows}
     words = ", ".join(word for word, _ in rows)
     if len(rows) > MOST_SAID:
-        words = f"{len(rows)} strokes"
+        sounds = any(stroke.way is not None for stroke in exercise.strokes)
+        words = f"{len(rows)} {'strokes' if sounds else 'steps'}"
     if len(beats) == 1:
         return f"{often}{where}: {words}, {_counts(beats.pop())} each"
     if len(rows) > MOST_SAID:
