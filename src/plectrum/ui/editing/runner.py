@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Callable
 from functools import cache
+from itertools import count
 from typing import Any
 
 from PySide6.QtCore import QObject, QThreadPool, Signal
@@ -24,11 +25,47 @@ def computing() -> QThreadPool:
     return pool
 
 
+_Job = tuple[int, _Signals, Callable[[int], bool], Callable[[], object]]
+# What a job holds is kept here and let go of in the interface thread: the thread that computes
+# must not be the one in which the last hold on a widget, or on a signal's object, ends.
+_jobs: dict[int, _Job] = {}
+_over: list[int] = []
+_keys = count()
+
+
+def _let_go() -> None:
+    """Jobs that are over go with all that they hold; called in the interface thread."""
+    while _over:
+        _jobs.pop(_over.pop(), None)
+
+
+def _work_off(key: int) -> None:
+    """Do a job, in the thread that computes."""
+    _do(*_jobs[key])
+    _over.append(key)
+
+
+def _do(
+    number: int, signals: _Signals, newest: Callable[[int], bool], work: Callable[[], object]
+) -> None:
+    if not newest(number):
+        return
+    signal: Any = signals.done
+    try:
+        result: object = work()
+    except Exception as error:  # handed to the interface thread, which shows it
+        signal, result = signals.failed, error
+    with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
+        signal.emit(number, result)
+
+
 def finish_work(limit_ms: int = 5000) -> None:
     """Nothing is computed any more when this is done: what waits is dropped, what runs ends."""
     for pool in (computing(), QThreadPool.globalInstance()):
         pool.clear()
         pool.waitForDone(limit_ms)
+    _jobs.clear()
+    _over.clear()
 
 
 class Runner(QObject):
@@ -62,22 +99,10 @@ class Runner(QObject):
         """Start work; `then` gets its result, `otherwise` its error."""
         self._number += 1
         self._then, self._otherwise = then, otherwise
-        number, signals, newest = self._number, self._signals, self._newest
-
-        # A function, no QRunnable: one of Python's that is done before `start` comes back is
-        # never let go of, with all that its work holds.
-        def job() -> None:
-            if not newest(number):
-                return
-            signal: Any = signals.done
-            try:
-                result: object = work()
-            except Exception as error:  # handed to the interface thread, which shows it
-                signal, result = signals.failed, error
-            with contextlib.suppress(RuntimeError):  # the window was closed meanwhile
-                signal.emit(number, result)
-
-        self._pool.start(job)
+        _let_go()
+        key = next(_keys)
+        _jobs[key] = self._number, self._signals, self._newest, work
+        self._pool.start(lambda: _work_off(key))  # a function: a QRunnable is never let go of
 
     def _newest(self, number: int) -> bool:
         """Whether a request has not been overtaken by another before it was begun."""
@@ -89,11 +114,13 @@ class Runner(QObject):
         self._then = self._otherwise = None
 
     def _done(self, number: int, result: object) -> None:
+        _let_go()
         if number == self._number and self._then is not None:
             then, self._then, self._otherwise = self._then, None, None
             then(result)
 
     def _failed(self, number: int, error: Exception) -> None:
+        _let_go()
         if number == self._number and self._otherwise is not None:
             otherwise, self._then, self._otherwise = self._otherwise, None, None
             otherwise(error)
