@@ -14,6 +14,7 @@ from plectrum.core.advice.sound_faults import Symptom, find_faults
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
+from plectrum.core.planning.ensemble.ensemble import plan_together
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import Example, Rule
@@ -70,6 +71,8 @@ def part_and_choices(example: Example) -> tuple[Part, Choices]:
 def seen(example: Example) -> list[object]:
     """What of the plan an example is about."""
     part, choices = part_and_choices(example)
+    if example.see == "together":
+        return _seen_of_two(example)
     if example.see in ("bows", "touch", "warned", "causes"):
         other = {0: Direction.UP} if example.kind == "together" else None
         return _seen_in_plan(example.see, make_plan(part, choices, other))
@@ -89,6 +92,15 @@ def seen(example: Example) -> list[object]:
         "lifts": lambda: [round(u.free_s, 6) for u in units],
         "pairs": lambda: [u.short_after_long for u in units],
     }[example.see]()
+
+
+def _seen_of_two(example: Example) -> list[object]:
+    """The bows of a part, and of the other that is planned with it."""
+    other = replace(
+        example, music=example.other, player=example.other_player, pin_string=None, kind=""
+    )
+    both = plan_together([part_and_choices(example), part_and_choices(other)])
+    return [list(plan.steps) for plan in both.plans]
 
 
 def _seen_in_plan(see: str, plan: Plan) -> list[object]:

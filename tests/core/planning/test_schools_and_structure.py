@@ -1,4 +1,4 @@
-"""Schools, articulations, equal bars, repeats and playing together."""
+"""Schools, articulations, equal bars and repeats."""
 
 from __future__ import annotations
 
@@ -13,7 +13,6 @@ from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning import rules
-from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.dynamic_program import Solution
@@ -168,45 +167,15 @@ def test_no_plan_is_better_with_all_terms_on(music):
     choices = replace(tune_document("A4*4|").choices, school=school)
     choices = choices.with_pin(part.notes[2].id, Pin(direction=Direction.UP, start_cell=30))
     plan = make_plan(part, choices, {0: Direction.UP, len(part.notes) - 1: Direction.DOWN})
-    assert plan.tables.nudges.together
+    assert plan.tables.nudges.asked is not None
     tables = plan.tables
-    for costs in (tables.metre, tables.together, tables.pins_direction, tables.join):
+    for costs in (tables.metre, tables.asked.direction, tables.pins_direction, tables.join):
         assert costs.any()
     assert tables.strokes.placed
     p = few_cells(tables.problem, [8, 19, 30, 41])
     first = {n: getattr(p, n)[:4] for n in ("kind", "direction", "join", "reach", "even")}
     problem = replace(p, **first)
     assert Solution(problem).total == brute_force(problem)
-
-
-def duet(one: str, two: str):
-    leader, follower = tune_document(one), tune_document(two)
-    return follow(plan_of(leader), follower.part, follower.choices)
-
-
-def test_parts_with_other_rhythms_are_left_alone():
-    both = duet("A4*4|A4 B4 C5 D5|", "D4 E4 F4 G4|D4*2 E4*2|")
-    assert both.matched == ()
-    assert not both.disagreements
-
-
-def test_places_where_parts_cannot_agree_are_listed_with_the_reason():
-    both = duet("A4d B4 C5 D5|", "D4u E4 F4 G4|")
-    assert both.disagreements
-    first = both.disagreements[0]
-    assert (first.bar, first.beat) == (1, 1)
-    assert "marked" in first.reason
-
-
-def test_together_costs_no_more_disagreements_than_apart():
-    one, two = "A4*3/2 B4*1/2 C5*2|A4 B4 C5 D5|", "D4 E4 F4*2|D4 E4 F4 G4|"
-    both = duet(one, two)
-    alone = [tune_plan(one), tune_plan(two)]
-    apart = sum(
-        1 for a, b in zip(alone[0].notes[-4:], alone[1].notes[-4:], strict=True)
-        if a.direction is not b.direction
-    )  # fmt: skip
-    assert len(both.disagreements) <= apart
 
 
 @settings(max_examples=25, deadline=None)

@@ -17,7 +17,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n
-from plectrum.core.planning.ensemble import follow
+from plectrum.core.planning.ensemble.ensemble import plan_together
 from plectrum.core.planning.plan import make_plan, plan_of
 from plectrum.core.planning.strokes.equal_bars import find_equals
 from plectrum.core.player.player import stage
@@ -234,11 +234,11 @@ def test_fact_22_rests_are_for_lifting_and_rit_slows_the_bow():
 
 def test_fact_23_parts_in_the_same_rhythm_go_the_same_way():
     """Up, as the leader is marked; alone the second part begins down."""
-    leader = plan_of(tune_document("A4*3/2u B4*1/2 C5 D5|A4 B4 C5*2|"))
+    leader = tune_document("A4*3/2u B4*1/2 C5 D5|A4 B4 C5*2|")
     second = tune_document("D4*3/2 E4*1/2 F4 G4|D4 E4 F4*2|")
-    both = follow(leader, second.part, second.choices)
+    both = plan_together([(d.part, d.choices) for d in (leader, second)])
     assert len(both.matched) == 7
-    assert not both.disagreements
+    assert not [d for d in both.differences if d.what == "way"]
     assert plan_of(second).notes[0].direction == "down"
     assert both.plans[1].notes[0].direction == "up"
 

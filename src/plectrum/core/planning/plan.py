@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from copy import copy
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -13,10 +14,8 @@ from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.amounts import school_range
-from plectrum.core.planning.strokes.dynamic_program import (
-    TURN,
-    Step,
-)
+from plectrum.core.planning.strokes.costs import CostTables
+from plectrum.core.planning.strokes.dynamic_program import TURN, Solution, Step
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
@@ -68,6 +67,19 @@ class Plan(PlannedPart):
             super().__init__(part, choices, fingered, own.units, own.steps, own.notes)
             self.contact = base.contact
         self._firsts = list(self.solution.bows)
+
+    def settled(self, tables: CostTables, solution: Solution) -> Plan:
+        """The same part and choices as their bows were settled with other parts."""
+        other = copy(self)
+        for name in ("contact", "contact_rows", "tempo_window", "terms", "strokes", "summary"):
+            vars(other).pop(name, None)
+        other.tables, other.solution = tables, solution
+        other.units, other.steps = tables.units_of(solution.bows), solution.steps
+        other.notes = planned_notes(
+            self.part, self.choices, self.fingered, other.units, other.steps
+        )
+        other._firsts = list(solution.bows)
+        return other
 
     @cached_property
     def contact(self) -> Contact:

@@ -407,6 +407,24 @@ SAME = rule(
     "cost", _COSTS, "a bar bowed otherwise than its equals", term="same",
 )  # fmt: skip
 TOGETHER = rule("together", 6.0, "cost", _COSTS, "another way than the other part", term="together")
+_ENSEMBLE = "planning.ensemble.coupling"
+TOGETHER_JOIN = rule(
+    "together_join", 2.0, "cost", _ENSEMBLE, "turned where the other part hooks or lifts",
+    term="together",
+)  # fmt: skip
+TOGETHER_PLACE = rule(
+    "together_place", 6.0, "cost", _ENSEMBLE, "in another region than the other part",
+    term="together",
+)  # fmt: skip
+TOGETHER_HELD = rule(
+    "together_held", 10.0, "times", _ENSEMBLE, "where one of the parts is pinned or marked",
+    out=1.0, term="together",
+)  # fmt: skip
+GUARD = rule(
+    "guard", 100_000.0, "cost", _COSTS, "what a player cannot, for the sake of another part",
+    term="limit",
+)  # fmt: skip
+FIRM = 30  # times: marks and pins where other parts are asked too
 TRAVEL = rule("travel", 1.0, "cost per bow length", _COSTS, "carrying the bow", term="travel")
 MARK = rule("mark", 3_000.0, "cost", _COSTS, "against a bow mark of the score", term="score_mark")
 PIN = rule("pin", 30_000.0, "cost", _COSTS, "against the teacher's own pin", term="pin")

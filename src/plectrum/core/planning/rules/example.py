@@ -15,7 +15,7 @@ class Example:
             > accent, u d bow marks; [p] dynamics and [<] [x] hairpins before it.
         see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
             "crossings", "lifts" or "pairs" of the units; "bows"; "touch", the contact points and
-            weights; "warned", what is out of reach; "slurs", what each costs; "causes" of faults
+            weights; "together", the bows of both parts; "warned", what is out of reach; "slurs", what each costs; "causes" of faults
             of sound.
         metre, bpm, instrument, player, school: as they are set.
         positions: of the left hand, in place of the player's own.
@@ -24,6 +24,7 @@ class Example:
             or the other part, has up, "pickup" for a first bar that is one, "many slurs" for
             a slider to the right.
         pin_string, written_finger: of the first note.
+        other: the music of a second part, for the player called `other_player`.
     """
 
     music: str
@@ -37,3 +38,5 @@ class Example:
     kind: str = ""
     pin_string: int | None = None
     written_finger: str = ""
+    other: str = ""
+    other_player: str = "steady"

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TypeVar
 
@@ -64,6 +64,28 @@ _JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
 DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """What other parts ask of each of N units, in millionths.
+
+    Attributes:
+        direction: shape (N, 2). join: shape (N, 3).
+        place: shape (N, 2K+1), by the sum of both ends; None if no place is asked.
+    """
+
+    direction: Ints
+    join: Ints
+    place: Ints | None = None
+
+    @classmethod
+    def ways(cls, units_n: int, wanted: Mapping[int, int]) -> Asked:
+        """Some units asked to go one way."""
+        direction = np.zeros((units_n, 2), dtype=np.int64)
+        for i, way in wanted.items():
+            direction[i, 1 - way] = rules.millionths(rules.TOGETHER)
+        return cls(direction, np.zeros((units_n, 3), dtype=np.int64))
+
+
 @dataclass(frozen=True, slots=True)
 class Nudges:
     """Costs that come from outside a bow: its equal bars, and the other part.
@@ -71,14 +93,14 @@ class Nudges:
     Attributes:
         same: first unit of a bar to what its equals do, a byte a unit: three times the
             direction and the join; how the bar is entered is free.
-        together: unit to the direction the other part goes in the same rhythm.
+        asked: what other parts in the same rhythm ask.
     """
 
-    same: Mapping[int, bytes]
-    together: Mapping[int, int]
+    same: Mapping[int, bytes] = field(default_factory=dict)
+    asked: Asked | None = None
 
 
-NO_NUDGES = Nudges({}, {})
+NO_NUDGES = Nudges()
 
 
 class CostTables:
@@ -120,7 +142,7 @@ class CostTables:
         self.slur = whole(segments.slur)
         self.follows = whole(segments.follows)
         self.marks = _score_marks(units)
-        self.together = _together(units, nudges.together)
+        self.asked = nudges.asked or Asked.ways(len(units), {})
         self.same_direction, self.same_join = _same(units, nudges.same, choices)
         self.pins_direction, self.pins_join = _pins(units)
         self.pins_slur = _slur_pins(part, units, choices) if self._free else None
@@ -153,7 +175,7 @@ class CostTables:
 
     def _directions(self) -> Ints:
         """Costs of directions, shape (N, L, 2): of a bow as such, and of all units in it."""
-        own = self.marks + self.pins_direction + self.together + self.same_direction
+        own = self.marks + self.pins_direction + self.asked.direction + self.same_direction
         if not self._free:
             return (self.metre + own)[:, None, :]
         sums = np.concatenate([np.zeros((1, 2), dtype=np.int64), np.cumsum(own, axis=0)])
@@ -166,7 +188,7 @@ class CostTables:
 
     def _join_table(self) -> Ints:
         """Costs of joins, shape (N, L, L, 2, 3)."""
-        own = (self.same_join + self.pins_join)[:, None, :]
+        own = (self.same_join + self.pins_join + self.asked.join)[:, None, :]
         if not self._free:
             one: Ints = self.join + own
             return one[:, None, None]
@@ -222,10 +244,47 @@ class CostTables:
         """The same costs with other nudges; made once without any, then nudged as needed."""
         other = copy(self)
         other.nudges = nudges
-        other.together = _together(self.units, nudges.together)
+        other.asked = nudges.asked or Asked.ways(len(self.units), {})
         other.same_direction, other.same_join = _same(self.units, nudges.same, self.choices)
         other.problem = replace(
             self.problem, direction=other._directions(), join=other._join_table()
+        )
+        return other
+
+    def firm(self) -> CostTables:
+        """The same costs with all that no other part may outweigh put out of its reach: limits, what
+        is not learnt, the score's marks and the teacher's pins, in that order."""
+        other = copy(self)
+        other.strokes = self.strokes.firm()
+        guard = rules.millionths(rules.GUARD)
+        not_learnt = self.join >= rules.millionths(rules.NOT_LEARNT) // 2
+        other.join = self.join + guard * not_learnt
+        other.marks = rules.FIRM * self.marks
+        other.pins_direction = rules.FIRM * self.pins_direction
+        other.pins_join = rules.FIRM * self.pins_join
+        if self.pins_slur is not None:
+            other.pins_slur = rules.FIRM * self.pins_slur
+        other.problem = replace(
+            self.problem,
+            strokes=other.strokes.strokes,
+            direction=other._directions(),
+            join=other._join_table(),
+        )
+        return other
+
+    def asking(self, asked: Asked) -> CostTables:
+        """The same costs with what other parts ask, in place of what they asked before."""
+        other = copy(self)
+        other.asked = asked
+        if self.strokes.asked is None and asked.place is not None and not self._free:
+            other.kind, other.strokes = self.strokes.asking(self.kind, asked.place)
+        other.problem = replace(
+            self.problem,
+            strokes=other.strokes.strokes,
+            speed_of=other.strokes.speed_of,
+            kind=other.kind[:, None] if not self._free else self.problem.kind,
+            direction=other._directions(),
+            join=other._join_table(),
         )
         return other
 
@@ -245,11 +304,12 @@ class CostTables:
         terms["metre"] = int(self.metre[bow, d])
         terms["slur"] = int(self.slur[bow])
         terms["same"] = int(self.same_direction[members, d].sum())
-        terms["together"] = int(self.together[members, d].sum())
+        terms["together"] += int(self.asked.direction[members, d].sum())
         terms["score_mark"] = int(self.marks[members, d].sum())
         if before is not None:
             terms["same"] += int(self.same_join[i, step.join])
             terms["pin"] += int(self.pins_join[i, step.join])
+            terms["together"] += int(self.asked.join[i, step.join])
             if self.pins_slur is not None:
                 terms["pin"] += int(self.pins_slur[i])
             follows = int(self.follows[i, int(before.units_n > 1), int(step.units_n > 1)])
@@ -263,7 +323,8 @@ class CostTables:
         whole_cost = int(
             self.problem.join[i, before.units_n - 1, step.units_n - 1, step.direction, step.join]
         )
-        own = int(self.same_join[i, step.join] + self.pins_join[i, step.join])
+        outside = self.same_join[i] + self.pins_join[i] + self.asked.join[i]
+        own = int(outside[step.join])
         return whole_cost - own - (int(self.pins_slur[i]) if self.pins_slur is not None else 0)
 
     def _change(self, i: int, step: Step, before: Step) -> dict[str, int]:
@@ -429,13 +490,6 @@ def _score_marks(units: Units) -> Ints:
         mark = units[i].mark
         if mark is not None and units[i].pin.direction is None:
             costs[i, DIRECTION_CODES[mark.other]] = rules.millionths(rules.MARK)
-    return costs
-
-
-def _together(units: Sequence[Unit], wanted: Mapping[int, int]) -> Ints:
-    costs = np.zeros((len(units), 2), dtype=np.int64)
-    for i, direction in wanted.items():
-        costs[i, 1 - direction] = rules.millionths(rules.TOGETHER)
     return costs
 
 

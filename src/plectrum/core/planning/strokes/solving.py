@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import usual_string_gain
-from plectrum.core.planning.strokes.costs import DIRECTION_CODES, CostTables, Nudges
+from plectrum.core.planning.strokes.costs import DIRECTION_CODES, Asked, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
 from plectrum.core.planning.strokes.equal_bars import (
     Classes,
@@ -44,15 +44,16 @@ def hold_ways(
         together: note index to the direction another part has in the same rhythm.
     """
     units = build_units(part, choices, fingered)
-    wanted = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
+    ways = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
+    asked = Asked.ways(len(units), ways) if ways else None
     segments = segments_of(part, choices, fingered, units)
     kept = units.base.kept
     if "usual" not in kept:
         kept["usual"] = usual_string_gain(choices.own, fingered), single_bars(part, units)
     gain, bars = kept["usual"]
-    anywhere = CostTables(part, units, choices, segments, Nudges({}, wanted), 1 / gain)
+    anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), 1 / gain)
     solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
-    return Held(anywhere, Nudges(wishes_of(bars, solution.bows, len(units)), wanted))
+    return Held(anywhere, Nudges(wishes_of(bars, solution.bows, len(units)), asked))
 
 
 def solve_strokes(
@@ -78,13 +79,13 @@ def solve_strokes(
 
 
 def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:
-    tables, wanted = plain, plain.nudges.together
+    tables, asked = plain, plain.nudges.asked
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
         same = wishes_of(classes, solution.bows, len(plain.units))
         if same == tables.nudges.same:
             break
-        tables = plain.nudged(Nudges(same, wanted))
+        tables = plain.nudged(Nudges(same, asked))
         if number == 1 and cost_of(tables.problem, solution.steps) == solution.total:
             # nothing was asked before, so what costs no more now is still the least
             solution = Solution(tables.problem, solution.bows, solved.get(number))

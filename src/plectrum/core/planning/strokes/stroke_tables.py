@@ -8,7 +8,7 @@ by the end that lies nearer the frog, both in cells.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -32,6 +32,7 @@ _LENGTH = _CELLS[:, None]
 _LOW = _CELLS[None, :]
 _HIGH = np.minimum(_LENGTH + _LOW, POSITIONS_N - 1)
 _ON_BOW = (_LENGTH > 0) & (_LENGTH + _LOW < POSITIONS_N)
+_SUMS = np.minimum(_LENGTH + 2 * _LOW, 2 * POSITIONS_N - 2)  # of both ends
 _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 
@@ -146,6 +147,7 @@ class StrokeTables:
         crossing, placed: shape (2, K+1, K+1), by direction, length and the lower end, for those
             kinds that have any.
         strokes: shape (U, 2, K+1, K+1), all of these together.
+        asked: shape (U, 2K+1), what other parts ask, by the sum of both ends; None if nothing.
     """
 
     amount: Ints
@@ -156,6 +158,44 @@ class StrokeTables:
     crossing: dict[int, Ints]
     placed: dict[int, Ints]
     strokes: Ints
+    asked: Ints | None = None
+
+    def firm(self) -> StrokeTables:
+        """The same with strokes beyond the player's limits put out of reach of what others ask."""
+        guard = rules.millionths(rules.GUARD) * (self.limit > 0)
+        strokes = np.minimum(self.strokes + guard[:, None, :, None], rules.IMPOSSIBLE)
+        return replace(self, limit=self.limit + guard, strokes=strokes)
+
+    def asking(self, kind: Ints, place: Ints) -> tuple[Ints, StrokeTables]:
+        """A kind of its own for every unit of which a place is asked.
+
+        Args:
+            kind: shape (N,). place: shape (N, 2K+1).
+
+        Returns:
+            The kinds of the units, and the tables with the new ones.
+        """
+        numbers: dict[tuple[int, bytes], int] = {}
+        of_unit, old, rows = kind.copy(), list(range(len(self.amount))), []
+        for i in np.flatnonzero(place.any(axis=1)).tolist():
+            key = int(kind[i]), place[i].tobytes()
+            if key not in numbers:
+                numbers[key] = len(old)
+                old.append(key[0])
+                rows.append(place[i])
+            of_unit[i] = numbers[key]
+        if not rows:
+            return kind, self
+        asked = np.zeros((len(old), place.shape[1]), dtype=np.int64)
+        asked[len(self.amount) :] = rows
+        strokes = self.strokes[old]
+        strokes[len(self.amount) :] += np.array(rows)[:, None, _SUMS]
+        tables = StrokeTables(
+            self.amount[old], self.limit[old], self.place[old], self.tape, self.speed_of[old],
+            _for_kinds(self.crossing, old), _for_kinds(self.placed, old),
+            np.minimum(strokes, rules.IMPOSSIBLE), asked,
+        )  # fmt: skip
+        return of_unit, tables
 
     def terms_of(self, kind: int, step: Step) -> dict[str, int]:
         """What one stroke costs, by term."""
@@ -167,7 +207,12 @@ class StrokeTables:
             "tape": int(self.tape[step.start] + self.tape[step.end]),
             "crossing": int(self.crossing[kind][place]) if kind in self.crossing else 0,
             "pin": int(self.placed[kind][place]) if kind in self.placed else 0,
+            "together": 0 if self.asked is None else int(self.asked[kind, step.start + step.end]),
         }
+
+
+def _for_kinds(tables: dict[int, Ints], old: Sequence[int]) -> dict[int, Ints]:
+    return {k: tables[kind] for k, kind in enumerate(old) if kind in tables}
 
 
 @lru_cache(maxsize=4)

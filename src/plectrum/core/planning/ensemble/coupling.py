@@ -1,0 +1,155 @@
+"""What parts that bow together cost each other: every two of them, at every moment they share.
+
+Bows cost that go different ways, that are joined differently to a bow before which is shared too,
+or that lie in different regions of the bow. With n parts at a moment each pair counts 1 / (n − 1), so that one part against all others
+costs the same in a duet as in a quintet. What one part is asked is the sum over the others, so the
+answer of one part to the rest is an exact plan of its own, and never dearer for all together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning import rules
+from plectrum.core.planning.ensemble.matching import Matched
+from plectrum.core.planning.strokes.costs import Asked
+from plectrum.core.planning.strokes.dynamic_program import Solution
+
+Ints = NDArray[np.int64]
+REGIONS_N = 8
+IN_BOW = 3  # the join of a unit in the bow of the one before
+_APART = 1 - np.eye(IN_BOW + 1, dtype=np.int64)
+
+
+@dataclass(frozen=True, eq=False)
+class Bowed:
+    """How one part bows each of its N units.
+
+    Attributes:
+        direction, join: shape (N,). place: shape (N,), the sum of both ends in cells; −1 in the
+        bow of the unit before.
+    """
+
+    direction: Ints
+    join: Ints
+    place: Ints
+
+    @classmethod
+    def of(cls, solution: Solution) -> Bowed:
+        rows = solution.way_back.rows
+        heads = rows[:, 0] >= 0
+        head = np.maximum.accumulate(np.where(heads, np.arange(len(rows)), 0))
+        return cls(
+            rows[head, 2],
+            np.where(heads, rows[:, 3], IN_BOW),
+            np.where(heads, rows[:, 4] + rows[:, 5], -1),
+        )
+
+    def cost_of(self, asked: Asked) -> int:
+        """What all that is asked costs this part."""
+        units = np.arange(len(self.direction))
+        heads = np.flatnonzero(self.join != IN_BOW)
+        later = heads[heads > 0]
+        cost = int(asked.direction[units, self.direction].sum())
+        cost += int(asked.join[later, self.join[later]].sum())
+        if asked.place is not None:
+            cost += int(asked.place[heads, self.place[heads]].sum())
+        return cost
+
+
+class Coupling:
+    """The costs of going apart at the moments of some parts."""
+
+    def __init__(
+        self, matched: Matched, units_n: Sequence[int], *, free: bool, regions: bool = True
+    ) -> None:
+        """Weigh the moments.
+
+        Args:
+            free: whether the plan decides on slurs; then regions are not asked, because it is not
+                known what a bow will hold.
+            regions: False leaves regions out also where the slurs are known.
+        """
+        self.matched, self._units_n, self._free = matched, units_n, free
+        self._with_regions = regions and not free
+        others = np.maximum((matched.units >= 0).sum(axis=1) - 1, 1)
+        times = np.where(matched.held, rules.TOGETHER_HELD, 1.0) * rules.MILLIONTHS / others
+        self._way = np.rint(times * rules.TOGETHER).astype(np.int64)
+        self._join = np.rint(times * rules.TOGETHER_JOIN).astype(np.int64)
+        self._place = np.rint(times * rules.TOGETHER_PLACE).astype(np.int64)
+        pairs = range(matched.parts_n)
+        self._pairs = {(p, q): matched.pairs(p, q) for p in pairs for q in pairs if p != q}
+        self._joined = {pair: _joined(*units) for pair, (_, *units) in self._pairs.items()}
+
+    def asked(self, part: int, bowed: Sequence[Bowed | None]) -> Asked:
+        """What the others ask of one part; those that are None ask nothing."""
+        n = self._units_n[part]
+        direction, join = np.zeros((n, 2), dtype=np.int64), np.zeros((n, 3), dtype=np.int64)
+        place = None
+        if self._with_regions:
+            place = np.zeros((n, 2 * rules.CELLS_N + 1), dtype=np.int64)
+        for q, other in enumerate(bowed):
+            if q == part or other is None:
+                continue
+            at, mine, theirs = self._pairs[part, q]
+            direction[mine, 1 - other.direction[theirs]] += self._way[at]
+            k = self._joined[part, q]
+            their_join = other.join[theirs[k]]
+            costs = _APART[:3, their_join].T
+            if self._free:  # a bow need not begin here: what it costs that it does not, is saved
+                costs = costs - _APART[IN_BOW, their_join][:, None]
+            join[mine[k]] += self._join[at[k], None] * costs
+            if place is not None:
+                region = _region(other.place[theirs])
+                place[mine] += self._regions(at)[:, None] * _FAR[:, region].T // _FAR_UNIT
+        return Asked(direction, join, place)
+
+    def cost(self, bowed: Sequence[Bowed]) -> int:
+        """What all pairs cost, each once, in millionths."""
+        total = 0
+        for (p, q), (at, mine, theirs) in self._pairs.items():
+            if p > q:
+                continue
+            one, other = bowed[p], bowed[q]
+            total += int((self._way[at] * (one.direction[mine] != other.direction[theirs])).sum())
+            k = self._joined[p, q]
+            apart = _APART[one.join[mine[k]], other.join[theirs[k]]]
+            total += int((self._join[at[k]] * apart).sum())
+            if self._with_regions:
+                far = _FAR[one.place[mine], _region(other.place[theirs])]
+                total += int((self._regions(at) * far // _FAR_UNIT).sum())
+        return total
+
+    def _regions(self, at: Ints) -> Ints:
+        found: Ints = self._place[at]
+        return found
+
+
+def _joined(mine: Ints, theirs: Ints) -> Ints:
+    """Those moments of two parts before which the bow before is one of both too: only there is
+    what joins the two bows the same question to both."""
+    before = set(zip(mine.tolist(), theirs.tolist(), strict=True))
+    pairs = zip((mine - 1).tolist(), (theirs - 1).tolist(), strict=True)
+    return np.flatnonzero([pair in before for pair in pairs])
+
+
+_FAR_UNIT = REGIONS_N**2
+
+
+def _region(place: Ints) -> Ints:
+    """The eighth of the bow in which the middle of a bow lies."""
+    return place * REGIONS_N // (2 * rules.CELLS_N + 1)
+
+
+def _far() -> Ints:
+    """How far each place is from each region: eighths beyond the next one, squared."""
+    own = _region(np.arange(2 * rules.CELLS_N + 1))
+    beyond = np.maximum(np.abs(own[:, None] - np.arange(REGIONS_N)) - 1, 0)
+    return beyond * beyond
+
+
+_FAR = _far()

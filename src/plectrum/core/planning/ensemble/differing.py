@@ -1,0 +1,162 @@
+"""Where parts of the same rhythm do different things, and why."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from plectrum.core.document.choices import Join
+from plectrum.core.planning import rules
+from plectrum.core.planning.ensemble.matching import Matched, main_note
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.score.model import Direction
+
+What = Literal["way", "join", "region"]
+FAR = 0.25  # of the bow between the middles of two bows: another region (own default)
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """A moment at which bows that begin and end together differ.
+
+    Attributes:
+        what: "way" if they go different ways; else "join" if one turns where another hooks or
+            lifts; else "region" if they lie in different regions of the bow.
+        notes: the first note of the bow in each part; None for a part that has none there.
+        odd: the parts that do not do as most do, by number.
+    """
+
+    bar: int
+    beat: Fraction
+    what: What
+    notes: tuple[int | None, ...]
+    directions: tuple[Direction | None, ...]
+    odd: tuple[int, ...]
+    reason: str
+
+
+def differences_of(plans: Sequence[Plan], matched: Matched) -> tuple[Difference, ...]:
+    """All of them, in the order of the piece."""
+    bowed = [_by_unit(plan) for plan in plans]
+    found = []
+    for m, row in enumerate(matched.units.tolist()):
+        present = {p: bowed[p][i] for p, i in enumerate(row) if i in bowed[p]}
+        if len(present) > 1:
+            before = {p: matched.went_before(m, p) for p in present}
+            what, odd = _what(plans, present, before)
+            if what is not None:
+                found.append(_difference(plans, row, present, what, odd))
+    return tuple(found)
+
+
+def _by_unit(plan: Plan) -> dict[int, PlannedNote]:
+    """Each unit of the tables to what its first note does."""
+    found = {}
+    for unit in plan.tables.units[: plan.tables.problem.units_n]:
+        planned = plan.notes[unit.first]
+        if planned is not None:
+            found[unit.index] = planned
+    return found
+
+
+def _difference(
+    plans: Sequence[Plan],
+    row: list[int],
+    present: dict[int, PlannedNote],
+    what: What,
+    odd: tuple[int, ...],
+) -> Difference:
+    p = odd[0]
+    note = main_note(plans[p].part, plans[p].tables.units[row[p]]) or present[p].note
+    usual = next(head for q, head in present.items() if q not in odd)
+    heads = [present.get(q) for q in range(len(plans))]
+    return Difference(
+        note.bar,
+        note.beat,
+        what,
+        tuple(None if h is None else h.note.index for h in heads),
+        tuple(None if h is None else h.direction for h in heads),
+        odd,
+        _reason(plans[p], row[p], what, usual),
+    )
+
+
+def _what(
+    plans: Sequence[Plan], present: dict[int, PlannedNote], before: dict[int, int]
+) -> tuple[What | None, tuple[int, ...]]:
+    """What differs, and in which parts.
+
+    Args:
+        before: the moment of the bow before each; joins are compared where that is shared too.
+    """
+    ways = {p: h.direction for p, h in present.items()}
+    if len(set(ways.values())) > 1:
+        return "way", _odd(ways)
+    for moment in set(before.values()) - {-1}:
+        joins = {p: h.join for p, h in present.items() if before[p] == moment}
+        if len(set(joins.values())) > 1:
+            return "join", _odd(joins)
+    middles = {p: _middle(plans[p], h) for p, h in present.items()}
+    centre = sorted(middles.values())[(len(middles) - 1) // 2]
+    far = tuple(p for p, middle in middles.items() if abs(middle - centre) > FAR)
+    return ("region", far) if far else (None, ())
+
+
+def _odd(values: dict[int, Direction] | dict[int, Join]) -> tuple[int, ...]:
+    """The parts that do otherwise than most; on a tie, than the first."""
+    counts = Counter(values.values())
+    first = next(iter(values.values()))
+    usual = max(counts, key=lambda value: (counts[value], value == first))
+    return tuple(p for p, value in values.items() if value != usual)
+
+
+def _middle(plan: Plan, head: PlannedNote) -> float:
+    stroke = plan.steps[head.unit]
+    return (stroke.start + stroke.end) / (2 * rules.CELLS_N)
+
+
+def _reason(plan: Plan, unit: int, what: What, usual: PlannedNote) -> str:
+    """Why the part does not do as the others do, in one line."""
+    own, name = plan.tables.units[unit], plan.part.name
+    if own.pin.direction is not None or own.pin.join is not None:
+        return f"{name} is pinned here"
+    if own.mark is not None:
+        return f"{name} is marked here in the score"
+    if what == "region":
+        return f"{name} comes from another part of the bow, or has another player's bow"
+    planned = plan.notes[own.first]
+    k = planned.unit if planned is not None else 0
+    if plan.units[k].first != own.first:
+        return f"{name} has the note inside a slur"
+    ways = [a for a in plan.alternatives(k) if a.direction is usual.direction]
+    same = next((a for a in ways if a.join is usual.join), None)
+    if same is not None and same.obstacle:
+        return f"{name}: {same.obstacle}"
+    if what == "join" and same is not None:
+        ways = [same]
+    if not ways or not ways[0].possible:
+        return f"{name}: no bow left for it"
+    return f"{name}: {_price(plan, k, ways[0].direction, ways[0].join)}"
+
+
+_PRICES = {
+    "pin": "it would go against a pin",
+    "score_mark": "it would go against a mark of the score",
+    "limit": "it would need a bow beyond what the player can",
+    "together": "it would part from the others elsewhere",
+    "join": "it would need a hook or a lift",
+    "metre": "strong beats would come on the wrong bow",
+    "slur": "it would need a slur more or less",
+}
+
+
+def _price(plan: Plan, unit: int, direction: Direction, join: Join) -> str:
+    change = plan.change_by(unit, direction, join)
+    worst = next((name for name, cost in change.terms if cost > 0), "join")
+    bars = sorted(set(change.bars)) or [plan.head_of(unit).bar]
+    where = f"bar {bars[0]}" if len(bars) == 1 else f"bars {bars[0]} to {bars[-1]}"
+    return f"{_PRICES.get(worst, 'it would cost more than it is worth')} ({where})"

@@ -1,0 +1,124 @@
+"""Several parts planned as one, and what of it does not go together.
+
+In a group everybody's bow goes the same way (common practice): where bows begin and end together
+they go the same way, turn, hook and lift together, and lie in the same region of the bow. No part
+is asked for what its player cannot; where parts must differ, the place is listed with the reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from plectrum.core.document.choices import Choices
+from plectrum.core.planning import rules
+from plectrum.core.planning.ensemble.coupling import Coupling
+from plectrum.core.planning.ensemble.differing import Difference, differences_of
+from plectrum.core.planning.ensemble.matching import Matched, match
+from plectrum.core.planning.ensemble.rounds import Rounds, Settled, Voice
+from plectrum.core.planning.plan import Plan, make_plan
+from plectrum.core.planning.strokes.costs import Nudges
+from plectrum.core.planning.strokes.equal_bars import find_equals, wishes_of
+from plectrum.core.planning.strokes.units import slurs_are_free
+from plectrum.core.score.model import Part
+
+
+@dataclass(frozen=True, eq=False)
+class Ensemble:
+    """Plans of several parts, in their order.
+
+    Attributes:
+        alone: what each part would do by itself. matched: where they have the same rhythm.
+        cost: of all parts and of all that goes apart; bound: no plan of all costs less;
+        in_turn: what it costs if each part only follows those before it.
+    """
+
+    plans: tuple[Plan, ...]
+    alone: tuple[Plan, ...]
+    matched: Matched
+    cost: float
+    bound: float
+    in_turn: float
+
+    @cached_property
+    def differences(self) -> tuple[Difference, ...]:
+        """Where parts of the same rhythm do not do the same, with the reason."""
+        return differences_of(self.plans, self.matched)
+
+    @cached_property
+    def before(self) -> tuple[Difference, ...]:
+        """The same of the parts each planned by itself."""
+        return differences_of(self.alone, self.matched)
+
+    @property
+    def words(self) -> str:
+        """Such as "24 places match, 3 of them go different ways"."""
+        if not len(self.matched):
+            return "no two bows begin and end together"
+        apart = len([d for d in self.differences if d.what == "way"])
+        which = f"{apart} of them go different ways" if apart else "all go the same way"
+        return f"{len(self.matched)} places match, {which}"
+
+
+def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
+    """Plan parts as one; the same parts and choices always give the same plans."""
+    alone = [make_plan(part, choices) for part, choices in parts]
+    matched = match([p.part for p in alone], [p.tables.units for p in alone])
+    voices = [Voice(plan.tables.firm()) for plan in alone]
+    free = any(slurs_are_free(choices) for _, choices in parts)
+    units_n = [voice.units_n for voice in voices]
+    ways = Rounds(voices, Coupling(matched, units_n, free=free, regions=False)).best()
+    coupling = Coupling(matched, units_n, free=free)
+    rounds = Rounds(voices, coupling)
+    in_turn = rounds.in_turn(0)
+    begun = (rounds.settle(start) for start in (rounds.priced(ways.answers), in_turn))
+    settled = _equal_bars_agree(alone, voices, coupling, min(begun, key=lambda s: s.cost))
+    plans = [
+        plan.settled(answer.tables, answer.solution) if len(matched) else plan
+        for plan, answer in zip(alone, settled.answers, strict=True)
+    ]
+    return Ensemble(
+        tuple(plans),
+        tuple(alone),
+        matched,
+        settled.cost / rules.MILLIONTHS,
+        rounds.bound / rules.MILLIONTHS,
+        in_turn.cost / rules.MILLIONTHS,
+    )
+
+
+def _equal_bars_agree(
+    alone: Sequence[Plan], voices: Sequence[Voice], coupling: Coupling, settled: Settled
+) -> Settled:
+    """The same with equal bars of each part asked to go as most of them now do."""
+    asked = []
+    for plan, voice, answer in zip(alone, voices, settled.answers, strict=True):
+        units = voice.tables.units
+        wishes = wishes_of(find_equals(plan.part, units), answer.solution.bows, len(units))
+        same = {**voice.tables.nudges.same, **wishes}
+        changed = same != voice.tables.nudges.same
+        asked.append(Voice(voice.tables.nudged(Nudges(same))) if changed else voice)
+    if all(a is v for a, v in zip(asked, voices, strict=True)):
+        return settled
+    rounds = Rounds(asked, coupling)
+    start = Settled(
+        tuple(
+            voice.answer(coupling.asked(p, [a.bowed for a in settled.answers]))
+            for p, voice in enumerate(asked)
+        ),
+        settled.cost,
+    )
+    again = rounds.settle(rounds.priced(start.answers))
+    return again if _outside(again, coupling) < _outside(settled, coupling) else settled
+
+
+def _outside(settled: Settled, coupling: Coupling) -> int:
+    """The cost without what equal bars ask, which is the planner's means and no end."""
+    equal = 0
+    for answer in settled.answers:
+        for i, step in answer.solution.bows.items():
+            tables = answer.tables
+            equal += int(tables.same_direction[i : i + step.units_n, step.direction].sum())
+            equal += int(tables.same_join[i, step.join]) if i else 0
+    return settled.cost - equal

@@ -1,0 +1,88 @@
+"""Where parts have the same rhythm of bows: bows that begin and end at the same times."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.score.model import Note, Part
+
+Ints = NDArray[np.int64]
+Span = tuple[Fraction, Fraction]
+
+
+@dataclass(frozen=True, eq=False)
+class Matched:
+    """The M moments at which two or more of P parts begin bows that end together.
+
+    Attributes:
+        units: shape (M, P), the unit of each part; −1 where it has none there.
+        held: shape (M,), whether a part is pinned or marked there.
+    """
+
+    units: Ints
+    held: NDArray[np.bool_]
+
+    def __len__(self) -> int:
+        return len(self.units)
+
+    @property
+    def parts_n(self) -> int:
+        return int(self.units.shape[1])
+
+    def pairs(self, one: int, other: int) -> tuple[Ints, Ints, Ints]:
+        """The moments two parts share, and the unit of each there."""
+        at = np.flatnonzero((self.units[:, one] >= 0) & (self.units[:, other] >= 0))
+        return at, self.units[at, one], self.units[at, other]
+
+    def went_before(self, row: int, part: int) -> int:
+        """The moment at which the bow before a part's own at this one began; −1 for none."""
+        unit = int(self.units[row, part])
+        return self._moments[part].get(unit - 1, -1)
+
+    @cached_property
+    def _moments(self) -> list[dict[int, int]]:
+        """Of each part: unit to moment."""
+        return [
+            {unit: m for m, unit in enumerate(column) if unit >= 0}
+            for column in self.units.T.tolist()
+        ]
+
+
+def main_note(part: Part, unit: Unit) -> Note | None:
+    """The first note of a unit that is no grace note."""
+    members = part.notes[unit.first : unit.last + 1]
+    return next((note for note in members if not note.grace), None)
+
+
+def spans_of(part: Part, units: Sequence[Unit]) -> dict[Span, int]:
+    """When each unit begins and ends, in quarters, to its index."""
+    found = {}
+    for unit in units:
+        head, last = main_note(part, unit), part.notes[unit.last]
+        if head is not None:
+            found[head.onset_q, last.onset_q + last.duration_q] = unit.index
+    return found
+
+
+def match(parts: Sequence[Part], units: Sequence[Sequence[Unit]]) -> Matched:
+    """The moments that match, in the order of time."""
+    spans = [spans_of(part, own) for part, own in zip(parts, units, strict=True)]
+    shared = sorted(span for span in set().union(*spans) if sum(span in own for own in spans) > 1)
+    rows = [[own.get(span, -1) for own in spans] for span in shared]
+    held = [
+        any(i >= 0 and _is_held(own[i]) for i, own in zip(row, units, strict=True)) for row in rows
+    ]
+    return Matched(
+        np.array(rows, dtype=np.int64).reshape(-1, len(parts)), np.array(held, dtype=bool)
+    )
+
+
+def _is_held(unit: Unit) -> bool:
+    return unit.mark is not None or not unit.pin.is_empty
