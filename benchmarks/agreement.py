@@ -17,8 +17,9 @@ from lxml import etree
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.learning.slurs import without_slurs
-from plectrum.core.planning.plan import Plan, make_plan, plan_of
+from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction, Note

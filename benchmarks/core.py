@@ -17,7 +17,8 @@ from benchmarks.pieces import part_of_bars, part_of_eighths, part_of_notes
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_json
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import (
     HOOK,

@@ -16,7 +16,7 @@ from tests.ui.watchdog import Watchdog
 from benchmarks.pieces import part_of_bars
 from benchmarks.window import settle, wait
 from plectrum.core.files.opening import open_document
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.core.practice.programme import programme_of
 from plectrum.ui.desk.settings import Settings

@@ -13,7 +13,7 @@ from tests.ui.watchdog import Watchdog
 
 from benchmarks.window import wait
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer, render

@@ -16,7 +16,8 @@ from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.planning import rules
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note
 from plectrum.core.score.reading.opening import open_score
 

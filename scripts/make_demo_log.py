@@ -28,7 +28,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.ladder import ladders_of
 from plectrum.demo import demo_paths

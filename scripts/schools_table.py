@@ -9,7 +9,8 @@ from plectrum.core.advice.comparison import changed_bars
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import (
     AmountSchool,

@@ -14,7 +14,8 @@ from fractions import Fraction
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
 from plectrum.core.score.reading.opening import open_score

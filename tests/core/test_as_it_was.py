@@ -33,8 +33,9 @@ from plectrum.core.document.homework import Outcome, Result
 from plectrum.core.files.exports import plan_as_text
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.fingering.grips import grips_for
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import amounts_of, school_range
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import QUESTIONS

@@ -30,8 +30,9 @@ from plectrum.core.document.places import (
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.parallels import notes_like
-from plectrum.core.planning.plan import held_at, plan_of
+from plectrum.core.planning.plan import held_at
 from plectrum.core.player.player import stage
 from plectrum.core.score.model import Direction
 from tests.tunes import tune_document

@@ -15,7 +15,7 @@ from plectrum.core.document.sections import Section, bars_name, notes_name
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.ladder import ladders_of, step_study
 from plectrum.core.practice.studies import StudyKind, make_study
 from plectrum.core.score.writing.editor import Editor

@@ -6,7 +6,7 @@ from plectrum.core.advice.things import things_of
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_text
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.reading.opening import open_path
 from tests.core.score.test_second_readers import quartet
 from tests.tunes import tune_document, tune_plan

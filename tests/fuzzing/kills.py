@@ -25,7 +25,7 @@ from plectrum.core.files.exports import plan_as_json
 from plectrum.core.files.planfile import document_from_bytes, recovery_bytes, save_document
 from plectrum.core.log.records import Practised, Student
 from plectrum.core.log.store import LogStore
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.reading.opening import open_score
 from tests.tunes import tune_xml
 

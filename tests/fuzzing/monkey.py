@@ -33,7 +33,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing.interpreter import give_back

@@ -45,7 +45,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import stage
 from plectrum.core.player.player_file import player_from_json

@@ -22,7 +22,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.handout import (

@@ -11,7 +11,7 @@ from PySide6.QtGui import QColor, QFontDatabase, QFontMetricsF, QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 
 from plectrum.core.document.choices import Join
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part

@@ -8,7 +8,8 @@ from itertools import combinations, pairwise
 import pytest
 
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.ui.drawing.sign_row import Sign, SignRow, bounds_over
 from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.system import System

@@ -15,7 +15,7 @@ from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.incoming.files import read_file
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
 from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes

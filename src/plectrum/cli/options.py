@@ -94,6 +94,9 @@ def add_score_options(parser: ArgumentParser, *, several_players: bool = False) 
         help="bars 3, 1-4 or 3.2-3.4: " + " ".join(WORDS) + " or MARK..MARK",
     )
     parser.add_argument(
+        "--alone", action="store_true", help="the part by itself, not with the other parts"
+    )
+    parser.add_argument(
         "--from",
         dest="source",
         choices=SOURCES,
@@ -165,6 +168,8 @@ def document_for(arguments: Namespace, player: str | None = None) -> Document:
         part=arguments.part,
         instrument=arguments.instrument,
     )
+    if arguments.alone:
+        document = replace(document, together=False)
     who = player or arguments.player
     choices = _chosen(document.choices, arguments)
     if who is not None:

@@ -7,7 +7,8 @@ from argparse import ArgumentParser, Namespace
 from plectrum.cli.options import add_score_options, document_for, write_output
 from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_csv, plan_as_json, plan_as_musicxml, plan_as_text
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 
 FORMATS = ("text", "json", "csv", "musicxml")
 

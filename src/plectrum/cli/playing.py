@@ -9,7 +9,7 @@ from pathlib import Path
 from plectrum.cli.options import add_file, between
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO, Verdict, at_tempo
 

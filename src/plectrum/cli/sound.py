@@ -9,7 +9,7 @@ from plectrum.cli.options import one_of
 from plectrum.cli.playing import add_playing_options, played
 from plectrum.core.atomic import write_atomically
 from plectrum.core.files.midi_export import performance_as_midi
-from plectrum.core.planning.beside import plans_beside
+from plectrum.core.planning.ensemble.documents import plans_beside
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Kind
 from plectrum.core.sound.render import Renderer

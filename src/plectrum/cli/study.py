@@ -15,7 +15,7 @@ from plectrum.cli.playing import add_percent
 from plectrum.core.document.sections import notes_in_bars
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.studies import StudyKind, make_study
 
 

@@ -25,7 +25,7 @@ from plectrum.core.files.planfile import (
     document_from_bytes,
     save_document,
 )
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
 from plectrum.core.score.model import Direction

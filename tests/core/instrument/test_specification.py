@@ -20,7 +20,7 @@ from plectrum.core.instrument.specification import (
     instrument,
 )
 from plectrum.core.planning.contact.limits import lane_centre_mm
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.exercises.drill_music import drill_document, has_music
 from plectrum.core.practice.exercises.drills import Setting

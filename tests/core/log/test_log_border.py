@@ -32,7 +32,7 @@ from plectrum.core.log.store import (
     UnusableLogError,
     set_aside,
 )
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.programme import programme_of
 from tests.tunes import tune_document
 

@@ -9,7 +9,8 @@ from hypothesis import given, settings
 
 from plectrum.core.advice.comparison import compare
 from plectrum.core.document.choices import Pin
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.player.player import stage
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import tunes

@@ -58,7 +58,7 @@ def all_bowings(problem) -> list[tuple[int, list[tuple[int, int, int]]]]:
             found.append((cost, rows))
             return
         kind = problem.kind[i, 0]
-        for d, length, low in zip(*np.nonzero(problem.strokes[kind] < rules.IMPOSSIBLE)):
+        for d, length, low in np.argwhere(problem.strokes[kind] < rules.IMPOSSIBLE).tolist():
             a, b = (low, low + length) if d == 0 else (low + length, low)
             own = cost + int(problem.strokes[kind, d, length, low] + problem.direction[i, 0, d])
             speed = problem.speed_of[kind, length]

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning import feedback
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.feedback import unpinned
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players

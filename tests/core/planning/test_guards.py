@@ -12,7 +12,8 @@ import numpy as np
 import pytest
 
 from plectrum.core.document.choices import Pin
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import moving_share, school_range
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Kind, stroke_tables

@@ -14,8 +14,9 @@ from hypothesis import strategies as st
 
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.feedback import unpinned
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of

@@ -14,8 +14,9 @@ from plectrum.core.errors import ChoiceError, PlayerError
 from plectrum.core.files.exports import plan_as_text
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes, save_document
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.learning.bowings import BOUNDS
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import LEARNT
 from plectrum.core.player.records import bowing_as_json, bowing_from_json
 from plectrum.core.score.model import Direction

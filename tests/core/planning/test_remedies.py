@@ -9,7 +9,8 @@ import pytest
 from plectrum.core.advice.remedies import find_remedy, tried_warnings
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.player.player import stage
 from tests.tunes import tune_document, tune_plan
 

@@ -18,7 +18,8 @@ import pytest
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSchool, School
 from plectrum.demo import demo_paths

@@ -13,7 +13,8 @@ from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning import rules
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.player.school import (

@@ -14,7 +14,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.contact import in_numpy, kernels
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n
 from plectrum.core.planning.contact.touch_costs import nearest_lane
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players, tunes

@@ -10,10 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.document.choices import Join, Pin
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.learning.figures import fit_figures
 from plectrum.core.planning.learning.groups import Cuts, ManyCuts
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import MILLIONTHS
 from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
 from plectrum.core.planning.strokes.slur_columns import slur_columns

@@ -14,6 +14,7 @@ from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.specification import instrument
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.fingering.grips import fingers_for, grips_for
 from plectrum.core.planning.fingering.search import (
     _crossing_scale,
@@ -22,7 +23,6 @@ from plectrum.core.planning.fingering.search import (
     move_cost,
     plan_strings,
 )
-from plectrum.core.planning.plan import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.handout import HandoutOptions, Words, handout_of
 from tests.tunes import tune_document, tune_plan

@@ -17,8 +17,9 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.ensemble.ensemble import plan_together
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.strokes.equal_bars import find_equals
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import (

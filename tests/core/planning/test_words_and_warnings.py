@@ -13,7 +13,8 @@ from plectrum.core.advice.words import length_words, note_sentence, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import ChoiceError, PlayerError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.score.model import Direction

@@ -10,7 +10,8 @@ from dataclasses import replace
 import pytest
 
 from plectrum.core.advice.warnings import warnings_of
-from plectrum.core.planning.plan import make_plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import make_plan
 from tests.tunes import tune_document, tune_plan, ways
 
 

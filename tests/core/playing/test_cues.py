@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from plectrum.core.document.choices import Join
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer

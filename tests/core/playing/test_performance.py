@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from plectrum.core.document.choices import Join
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.cards import CardStream, stroke_cards
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import Verdict, at_tempo

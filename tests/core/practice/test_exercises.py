@@ -21,7 +21,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.instrument.specification import TABLE, instrument_names
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import exercise_named, listed, made_of
 from plectrum.core.practice.exercises.drills import Moves, Setting

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from plectrum.core.document.choices import Choices
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.instrument.specification import instrument_names
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.practice.exercises.catalogue import exercise_named, listed, made_of

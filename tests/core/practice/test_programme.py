@@ -16,7 +16,7 @@ from plectrum.core.document.section_edits import figure_of
 from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.practice.handout import (
     REPEAT,

@@ -14,7 +14,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument_names
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.practice.exercises.drill_music import drill_document, has_music, written
 from plectrum.core.practice.exercises.drills import Drill, Moves, Setting

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.strokes_per_note import SECOND, Strokes, study, study_plan
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan

@@ -14,7 +14,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.document.sections import notes_in_bars
 from plectrum.core.errors import ScoreError
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.studies import StudyKind, make_study
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score

@@ -12,7 +12,7 @@ import pytest
 
 from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Part
 from plectrum.core.score.reading.opening import open_path, open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part

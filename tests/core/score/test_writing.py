@@ -11,7 +11,7 @@ from lxml import etree
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ScoreError
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part

@@ -13,7 +13,7 @@ import pytest
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.contact.contact import Contact
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.sound.render import RATE_HZ, Renderer, render
 from plectrum.core.sound.touch import model_share, pitch_hz

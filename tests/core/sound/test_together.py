@@ -10,8 +10,7 @@ import pytest
 
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.beside import other_parts, plans_beside
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of, plans_beside
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.sound.gestures import gestures_of
 from plectrum.core.sound.render import RATE_HZ, Renderer
@@ -23,7 +22,7 @@ from plectrum.demo import demo_paths
 def duet() -> Document:
     """The demo's duet, first part."""
     found = [open_document_path(path) for path in demo_paths()]
-    return next(d for d in found if other_parts(d))
+    return next(d for d in found if len(d.string_parts) > 1)
 
 
 @pytest.fixture(scope="module")

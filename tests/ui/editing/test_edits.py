@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.planfile import document_bytes
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSchool
 from plectrum.core.score.model import Direction

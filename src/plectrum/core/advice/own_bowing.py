@@ -14,8 +14,9 @@ from plectrum.core.advice.comparison import changed_bars
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.learning.bowings import chain_of, learn
-from plectrum.core.planning.plan import Plan, make_plan, plan_of
+from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import LEARNT, LEARNT_FIGURES, TABLE
 from plectrum.core.planning.strokes.planned import DIRECTIONS
 from plectrum.core.player.own_bowing import OwnBowing

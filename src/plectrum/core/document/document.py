@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, Concatenate, ParamSpec
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.document.places import check_command, for_strokes, inside_of, said
+from plectrum.core.document.seats import Seat
 from plectrum.core.document.section_edits import carried_over
 from plectrum.core.document.sections import OwnSection, Section, form_of
 from plectrum.core.errors import ChoiceError
@@ -18,7 +19,7 @@ from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Direction, Note, Part
-from plectrum.core.score.scorefile import ScoreFile, read_part
+from plectrum.core.score.scorefile import PartInfo, ScoreFile, ids_of_notes, read_part
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
@@ -36,6 +37,8 @@ class Document:
         homework: what is set for practice.
         kept_before: whether it comes from a file of before the planner learnt from print.
         sections: those that the teacher has set, of any part; `form` has all of this one.
+        together: whether all string parts are planned as one.
+        seats: who plays the other parts, by part id; one that is not there is for this player.
     """
 
     score: ScoreFile
@@ -47,6 +50,8 @@ class Document:
     homework: Homework = field(default_factory=Homework)
     kept_before: bool = False
     sections: tuple[OwnSection, ...] = ()
+    together: bool = False
+    seats: Mapping[str, Seat] = field(default_factory=dict)
 
     @classmethod
     def from_score(
@@ -113,7 +118,7 @@ class Document:
             ScoreError: the part has no notes left.
         """
         part = read_part(score, self.part_id, self.choices.instrument, empty=True)
-        ids = {n.id for n in part.notes}
+        ids = ids_of_notes(score)
         variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
         choices = _without_lost_pins(self.choices, ids)
         sections = carried_over(self.part, part, self.sections)
@@ -148,17 +153,48 @@ class Document:
             return choices
         return replace(choices, instrument=self.choices.instrument, bow=self.choices.bow)
 
+    @property
+    def string_parts(self) -> tuple[PartInfo, ...]:
+        """The parts that have notes and are for a string instrument; this one is always among
+        them."""
+        return tuple(
+            p
+            for p in self.score.parts
+            if p.id == self.part_id or (p.notes_n and p.instrument is not None)
+        )
+
+    def seat_of(self, part_id: str) -> Seat:
+        """Who plays a part: this part's own, one that is set, or this player on the usual bow."""
+        choices = self.choices
+        if part_id == self.part_id:
+            return Seat(choices.player, choices.bow)
+        if part_id in self.seats:
+            return self.seats[part_id]
+        name = self.score.part_named(part_id).instrument or choices.instrument
+        return Seat(choices.player, Bow.sized(name, choices.bow.size))
+
+    def with_seat(self, part_id: str, seat: Seat) -> Document:
+        """The same with another player of a part, or another bow."""
+        if part_id == self.part_id:
+            return self.with_choices(replace(self.choices, player=seat.player, bow=seat.bow))
+        return replace(self, seats={**self.seats, part_id: seat})
+
     def with_part(self, part_id: str) -> Document:
-        """Another part of the same score, for the same player and school; pins are kept.
+        """Another part of the same score, for who plays it, in the same school; pins are kept.
 
         Raises:
             ScoreError: no such part, no notes, or not for a string instrument.
         """
-        part = read_part(self.score, part_id)
-        name = part.instrument or self.choices.instrument
-        bow = Bow.sized(name, self.choices.bow.size)
-        choices = replace(self.choices, instrument=name, bow=bow)
-        return replace(self, part_id=part_id, part=part, choices=choices)
+        seat = self.seat_of(part_id)
+        seats = {k: s for k, s in self.seats.items() if k != part_id}
+        own = self.seat_of(self.part_id)
+        if own != replace(self, part_id=part_id, seats=seats).seat_of(self.part_id):
+            seats[self.part_id] = own
+        part = read_part(self.score, part_id, seat.bow.instrument)
+        choices = replace(
+            self.choices, instrument=seat.bow.instrument, bow=seat.bow, player=seat.player
+        )
+        return replace(self, part_id=part_id, part=part, choices=choices, seats=seats)
 
     def note_at(self, place: str) -> Note:
         """The note at BAR.BEAT; the place splits at the first dot.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from plectrum.core.document.document import Document
@@ -38,7 +39,8 @@ def open_document(
 
         return document_from_bytes(data, name)
     with border(name):
-        return Document.from_score(open_score(data, name, source), part, instrument)
+        document = Document.from_score(open_score(data, name, source), part, instrument)
+    return replace(document, together=len(document.string_parts) > 1)
 
 
 def open_document_path(path: Path, **options: str | None) -> Document:

@@ -36,6 +36,7 @@ from plectrum.core.document.homework import (
     renamed_drills,
 )
 from plectrum.core.document.places import MOST_WORD, check_word
+from plectrum.core.document.seats import Seat
 from plectrum.core.document.sections import MOST_NAME, MOST_SECTIONS, OwnSection
 from plectrum.core.errors import PlanFileError, PlayerError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
@@ -61,14 +62,14 @@ from plectrum.core.player.records import (
 from plectrum.core.score import guards
 from plectrum.core.score.model import Direction, Part
 from plectrum.core.score.reading.opening import open_score
-from plectrum.core.score.scorefile import read_part
+from plectrum.core.score.scorefile import ScoreFile, read_part
 
-MAJOR, MINOR = 1, 8
+MAJOR, MINOR = 1, 9
 MOST_ROUTINE = 400_000
 MOST_SET = 20_000  # letters of what is set in an exercise, a teacher's own as a whole
 LEARNT_MINOR = 4
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
-_NAMED = ("pins", "variants", "results")  # keys that hold items by name
+_NAMED = ("pins", "variants", "results", "seats")  # keys that hold items by name
 
 
 _PlaceWord = Annotated[str, Field(max_length=MOST_WORD), AfterValidator(check_word)]
@@ -145,6 +146,12 @@ class _Section(Open):
     figure: bool = False
 
 
+class _Seat(Open):
+    instrument: InstrumentName
+    bow: BowRecord
+    player: dict[str, Any]
+
+
 class PlanFile(ChoicesRecord):
     """The shape of `plan.json`; its JSON Schema ships beside this module."""
 
@@ -159,6 +166,8 @@ class PlanFile(ChoicesRecord):
     sections: Annotated[list[_Section], Field(max_length=MOST_SECTIONS)] = Field(
         default_factory=list
     )
+    together: bool = False
+    seats: dict[Annotated[str, Field(max_length=MOST_NAME)], _Seat] = Field(default_factory=dict)
 
 
 def _plan_json(document: Document) -> dict[str, Any]:
@@ -171,6 +180,8 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "source_name": document.score.name,
         "homework": homework_json(document.homework),
         "sections": [_section_json(section) for section in document.sections],
+        "together": document.together,
+        "seats": {key: _seat_json(seat) for key, seat in sorted(document.seats.items())},
     }
     return _merged(known, document.unknown)
 
@@ -182,6 +193,14 @@ def _section_json(section: OwnSection) -> dict[str, Any]:
         "last": section.last_id,
         "name": section.name,
         "figure": section.figure,
+    }
+
+
+def _seat_json(seat: Seat) -> dict[str, Any]:
+    return {
+        "instrument": seat.bow.instrument,
+        "bow": bow_as_dict(seat.bow),
+        "player": seat.player.as_dict(),
     }
 
 
@@ -343,7 +362,19 @@ def _read(data: bytes, name: str) -> Document:
         model.homework.homework(),
         kept_before=is_from_before_learning(model.version),
         sections=_sections(model.sections, part),
+        together=model.together,
+        seats=_seats(model, score, name),
     )
+
+
+def _seats(model: PlanFile, score: ScoreFile, name: str) -> dict[str, Seat]:
+    """Who plays the other parts; seats of parts that the score does not have are left out."""
+    known = {info.id for info in score.parts} - {model.part}
+    return {
+        key: Seat(_player(seat.player, name), seat.bow.bow(seat.instrument))
+        for key, seat in model.seats.items()
+        if key in known
+    }
 
 
 def _sections(rows: Sequence[_Section], part: Part) -> tuple[OwnSection, ...]:

@@ -11,7 +11,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.log.records import PlanGiven
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import Player
 
 

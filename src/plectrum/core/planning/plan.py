@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join
-from plectrum.core.document.document import Document
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.feedback import unpinned
@@ -235,8 +234,3 @@ def make_plan(
         together: note index to the direction another part has in the same rhythm.
     """
     return Plan(part, choices, together)
-
-
-def plan_of(document: Document) -> Plan:
-    """The plan of a document: its part under its choices."""
-    return make_plan(document.part, document.choices)

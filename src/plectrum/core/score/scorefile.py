@@ -117,6 +117,12 @@ def read_part(
     return part
 
 
+def ids_of_notes(score: ScoreFile) -> set[str]:
+    """The ids of the notes of all parts."""
+    _, raw = _read_record(score.xml, score.name)
+    return {note.id for part in raw for measure in part.measures for note in measure.notes}
+
+
 def _info(part: RawPart, number: int) -> PartInfo:
     notes_n = sum(1 for m in part.measures for n in m.notes if n.pitch is not None)
     return PartInfo(part.id, part.name or f"Part {number}", guess_for(part), notes_n)

@@ -11,8 +11,6 @@ from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QSpinBox, QWidget
 from plectrum.core.advice.comparison import compare
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
-from plectrum.core.planning.beside import other_parts
-from plectrum.core.planning.ensemble import follow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
@@ -29,15 +27,13 @@ class Compared:
 
     Attributes:
         rows: the two paths. places: notes of the first plan at which they differ.
-        parts: ids of the parts to be engraved. choices: what the second plan was made from;
-            None where it is another part's.
+        choices: what the second plan was made from.
     """
 
     rows: tuple[PathRow, PathRow]
     places: tuple[int, ...]
     words: str
-    parts: tuple[str, ...]
-    choices: Choices | None
+    choices: Choices
 
 
 class CompareBar(QWidget):
@@ -118,8 +114,6 @@ class CompareBar(QWidget):
         kinds = ["player", "tempo", *(title.lower() for _, title, _ in QUESTIONS)]
         if document.variants:
             kinds.insert(0, "variant")
-        if len(other_parts(document)) > 0:
-            kinds.append("part")
         return kinds
 
     def _fill_values(self) -> None:
@@ -137,9 +131,6 @@ class CompareBar(QWidget):
             for player in players:
                 if player != document.choices.player:
                     self.value.addItem(player.title, player)
-        elif kind == "part":
-            for part_id, name in other_parts(document):
-                self.value.addItem(name, part_id)
         elif kind == "tempo":
             self.tempo.blockSignals(True)
             self.tempo.setValue(round(self._plan.part.tempo.bpm * 0.75))
@@ -185,15 +176,11 @@ class CompareBar(QWidget):
             return
         if [n.id for n in plan.part.notes] != [n.id for n in document.part.notes]:
             return  # the notes have just been edited; the plan of them is on its way
-        if self.kind.currentText() == "part" and self.value.currentData():
-            part_id = str(self.value.currentData())
-            work: Callable[[], object] = lambda: _with_part(document, plan, part_id)  # noqa: E731
-        else:
-            wanted = self._wanted()
-            if wanted is None:
-                return
-            work = lambda: _with_choices(document, plan, *wanted)  # noqa: E731
-        self._runner.run(work, self._show, self.failed.emit)
+        wanted = self._wanted()
+        if wanted is not None:
+            self._runner.run(
+                lambda: _with_choices(document, plan, *wanted), self._show, self.failed.emit
+            )
 
     def _show(self, result: Compared) -> None:
         self.result = result
@@ -201,7 +188,6 @@ class CompareBar(QWidget):
         self.said.setText(f"{result.words[0].upper()}{result.words[1:]}.")
         for button in (self.back, self.next):
             button.setEnabled(bool(result.places))
-        self.take.setVisible(result.choices is not None)
         self.compared.emit(result)
 
     def _step(self, steps: int) -> None:
@@ -217,7 +203,7 @@ class CompareBar(QWidget):
         self._step(steps)
 
     def _take(self) -> None:
-        if self.result is not None and self.result.choices is not None:
+        if self.result is not None:
             self.taken.emit(self.result.choices, f"take “{self.result.rows[1].label[3:]}”")
 
 
@@ -229,7 +215,6 @@ def _with_choices(document: Document, plan: Plan, choices: Choices, name: str) -
         (PathRow(plan, "A  this plan", found.notes), PathRow(other, f"B  {name}", found.notes)),
         places,
         found.words,
-        (document.part_id,),
         choices,
     )
 
@@ -237,23 +222,3 @@ def _with_choices(document: Document, plan: Plan, choices: Choices, name: str) -
 def _starts(plan: Plan, notes: list[int]) -> tuple[int, ...]:
     """The first note of each run of notes that differ."""
     return tuple(n for k, n in enumerate(notes) if k == 0 or notes[k - 1] != n - 1)
-
-
-def _with_part(document: Document, plan: Plan, part_id: str) -> Compared:
-    other = document.with_part(part_id)
-    both = follow(plan, other.part, other.choices)
-    _ = both.plans[1].contact
-    apart = [[d.notes[k] for d in both.disagreements] for k in (0, 1)]
-    matched = [[m[k] for m in both.matched if None not in m] for k in (0, 1)]
-    rows = tuple(
-        PathRow(
-            p,
-            f"{'AB'[k]}  {p.part.name}",
-            frozenset(n for n in apart[k] if n is not None),
-            frozenset(n for n in matched[k] if n is not None) - frozenset(apart[k]),
-        )
-        for k, p in enumerate(both.plans)
-    )
-    order = [p.id for p in document.score.parts if p.id in (document.part_id, part_id)]
-    places = tuple(n for n in apart[0] if n is not None)
-    return Compared((rows[0], rows[1]), places, both.words, tuple(order), None)

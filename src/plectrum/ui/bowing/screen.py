@@ -44,7 +44,6 @@ class BowingScreen(Screen):
         self._behind = False
         self._panel_soon = QTimer(self, singleShot=True, interval=PANEL_MS)
         self._panel_soon.timeout.connect(self._show_panel)
-        self._parts: tuple[str, ...] = ()
         self.commands = NoteCommands(self.session, self.selection, self.message.emit)
         self.trying = Trying(self.session, self.commands, lambda: self.selected, self.message.emit)
         self.sections = SectionCommands(self.session, self.selection, self.message.emit, self)
@@ -128,11 +127,11 @@ class BowingScreen(Screen):
             return
         self._stale = False
         compared = self.compare_bar.result if self.comparing else None
-        parts = compared.parts if compared is not None else (document.part_id,)
-        self._parts = parts
-        self.view.form = () if len(parts) > 1 else document.form
+        self.view.form = document.form
         self.view.rows = compared.rows if compared is not None else (PathRow(plan),)
-        self.view.engrave(self.channel, document.score, parts, document.choices.instrument)
+        self.view.engrave(
+            self.channel, document.score, (document.part_id,), document.choices.instrument
+        )
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -249,7 +248,7 @@ class BowingScreen(Screen):
 
     def _show_form(self) -> None:
         document = self.session.document
-        if document is not None and len(self._parts) < 2:
+        if document is not None:
             self.view.set_form(document.form)
 
     def _show_selection(self) -> None:
@@ -434,10 +433,7 @@ class BowingScreen(Screen):
     def _show_compared(self, compared: Compared) -> None:
         if not self.comparing:
             return
-        if compared.parts != self._parts:
-            self.engrave()
-        else:
-            self.view.set_rows(compared.rows)
+        self.view.set_rows(compared.rows)
 
     def stop_comparing(self) -> None:
         """Back to the one plan."""
@@ -447,10 +443,7 @@ class BowingScreen(Screen):
         self.compare_bar.result = None
         plan = self.session.shown_plan
         if plan is not None:
-            if len(self._parts) > 1:
-                self.engrave()
-            else:
-                self.view.set_rows((PathRow(plan),))
+            self.view.set_rows((PathRow(plan),))
         self.view.setFocus()
 
     def _take_compared(self, choices: Choices, text: str) -> None:

@@ -33,13 +33,11 @@ AROUND = 16.0  # signs and joins reach so far beyond their note
 
 @dataclass(frozen=True)
 class PathRow:
-    """One plan to be drawn under the staff. `marked` are notes to be marked as differing,
-    `ticked` as agreeing."""
+    """One plan to be drawn under the staff. `marked` are notes to be marked as differing."""
 
     plan: Plan
     label: str = ""
     marked: frozenset[int] = frozenset()
-    ticked: frozenset[int] = frozenset()
     pins_shown: bool = True
 
 
@@ -178,7 +176,7 @@ class SystemItem(EngravedItem):
     def _same_frame(self, a: PathRow, b: PathRow) -> bool:
         """Whether two rows differ in single notes at most."""
         p, q = a.plan, b.plan
-        alike = (a.label, a.marked, a.ticked) == (b.label, b.marked, b.ticked)
+        alike = (a.label, a.marked) == (b.label, b.marked)
         if not alike or p.part is not q.part:
             return False
         return replace(p.choices, pins={}) == replace(q.choices, pins={})
@@ -278,7 +276,6 @@ class SystemItem(EngravedItem):
             signs.paint(painter, top, self._local(span))
             if self._several:
                 self._paint_row_head(painter, row, rect)
-                self._paint_ticks(painter, row, rect)
         if not self._several:
             self._paint_strips(painter, self.strip.translated(-self.margin, 0))
         painter.restore()
@@ -360,15 +357,6 @@ class SystemItem(EngravedItem):
                 runs.append((segment.left, segment.right, segment.share_from == 0))
             last = segment.note
         return runs
-
-    def _paint_ticks(self, painter: QPainter, row: PathRow, strip: QRectF) -> None:
-        """A tick where this part agrees with the other."""
-        painter.setPen(QPen(theme.colours().down, 1.8))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for segment in self.timeline_of(row).segments:
-            if segment.note in row.ticked and segment.share_from == 0:
-                x, y = segment.left + 3, strip.bottom() - 5
-                painter.drawPolyline([QPointF(x - 3, y - 3), QPointF(x, y), QPointF(x + 6, y - 8)])
 
     def _paint_bar_lines(self, painter: QPainter, strip: QRectF) -> None:
         """Faint barlines through the strip, so the eye finds the bar a stroke belongs to."""

@@ -48,7 +48,7 @@ class Trial:
 
 def drawn_plan(document: Document) -> Plan:
     """A plan with all that is drawn of it, made where this is called."""
-    from plectrum.core.planning.plan import plan_of
+    from plectrum.core.planning.ensemble.documents import plan_of
 
     plan = plan_of(document)
     _ = plan.contact

@@ -11,7 +11,7 @@ from PySide6.QtGui import QGuiApplication
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes, write_svgs

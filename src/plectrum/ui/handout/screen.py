@@ -16,7 +16,8 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.handout import (
     Handout,
     HandoutOptions,

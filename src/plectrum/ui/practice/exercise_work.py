@@ -14,7 +14,7 @@ from plectrum.core.document.homework import MOST_MINUTES, Homework, Outcome
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import days_as_ics
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.routine import (
     Item,

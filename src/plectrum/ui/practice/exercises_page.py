@@ -26,7 +26,8 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.incoming.files import read_file
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import shown_name
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, made_of

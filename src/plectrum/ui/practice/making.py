@@ -10,7 +10,8 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.playing.performance import Performance, Rehearsal

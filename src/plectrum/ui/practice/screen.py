@@ -18,7 +18,8 @@ from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.files.ics import programme_as_ics
-from plectrum.core.planning.plan import Plan, plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.model import Exercise
 from plectrum.core.practice.exercises.routine import (
     Routine,

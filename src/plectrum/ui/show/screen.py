@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 from plectrum.core.advice.care import PAUSE, PAUSE_AFTER_S
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import Section
-from plectrum.core.planning.beside import other_parts, plans_beside
+from plectrum.core.planning.ensemble.documents import plans_beside
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Performance
 from plectrum.core.sound.together import Parts
@@ -297,7 +297,7 @@ class ShowScreen(Screen):
         plan, setup, form, document = self.plan, self.controls.setup, self._form, self.document
         if plan is None:
             return
-        several = document is not None and len(other_parts(document)) > 0
+        several = document is not None and len(document.string_parts) > 1
         self.controls.show_parts(several)
         wanted = document if several and setup.parts is not Parts.ALONE else None
 
@@ -310,7 +310,8 @@ class ShowScreen(Screen):
         """The plans of the other parts of a document, kept as long as it is the same."""
         if document is None:
             return ()
-        key = document.score, document.part_id, document.choices
+        key = (document.score, document.part_id, document.choices, document.seats,
+               document.together)  # fmt: skip
         if self._beside_of != key:
             self._beside = plans_beside(document)
             self._beside_of = key

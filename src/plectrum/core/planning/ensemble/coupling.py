@@ -1,9 +1,10 @@
 """What parts that bow together cost each other: every two of them, at every moment they share.
 
 Bows cost that go different ways, that are joined differently to a bow before which is shared too,
-or that lie in different regions of the bow. With n parts at a moment each pair counts 1 / (n − 1), so that one part against all others
-costs the same in a duet as in a quintet. What one part is asked is the sum over the others, so the
-answer of one part to the rest is an exact plan of its own, and never dearer for all together.
+or that lie in different regions of the bow. With n parts at a moment each pair counts 1 / (n − 1),
+so that one part against all others costs the same in a duet as in a quintet. What one part is
+asked is the sum over the others, so the answer of one part to the rest is an exact plan of its
+own, and never dearer for all together.
 """
 
 from __future__ import annotations
@@ -83,7 +84,9 @@ class Coupling:
         self._place = np.rint(times * rules.TOGETHER_PLACE).astype(np.int64)
         pairs = range(matched.parts_n)
         self._pairs = {(p, q): matched.pairs(p, q) for p in pairs for q in pairs if p != q}
-        self._joined = {pair: _joined(*units) for pair, (_, *units) in self._pairs.items()}
+        self._joined = {
+            pair: _joined(mine, theirs) for pair, (_, mine, theirs) in self._pairs.items()
+        }
 
     def asked(self, part: int, bowed: Sequence[Bowed | None]) -> Asked:
         """What the others ask of one part; those that are None ask nothing."""
@@ -142,13 +145,14 @@ _FAR_UNIT = REGIONS_N**2
 
 def _region(place: Ints) -> Ints:
     """The eighth of the bow in which the middle of a bow lies."""
-    return place * REGIONS_N // (2 * rules.CELLS_N + 1)
+    region: Ints = place * REGIONS_N // (2 * rules.CELLS_N + 1)
+    return region
 
 
 def _far() -> Ints:
     """How far each place is from each region: eighths beyond the next one, squared."""
     own = _region(np.arange(2 * rules.CELLS_N + 1))
-    beyond = np.maximum(np.abs(own[:, None] - np.arange(REGIONS_N)) - 1, 0)
+    beyond: Ints = np.maximum(np.abs(own[:, None] - np.arange(REGIONS_N)) - 1, 0)
     return beyond * beyond
 
 

@@ -252,8 +252,8 @@ class CostTables:
         return other
 
     def firm(self) -> CostTables:
-        """The same costs with all that no other part may outweigh put out of its reach: limits, what
-        is not learnt, the score's marks and the teacher's pins, in that order."""
+        """The same costs with all that no other part may outweigh put out of its reach: the
+        teacher's pins, then limits and what is not learnt, then the score's marks."""
         other = copy(self)
         other.strokes = self.strokes.firm()
         guard = rules.millionths(rules.GUARD)

@@ -16,7 +16,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning.contact.limits import MIDDLE_LANE
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.cues import Cue
 from plectrum.core.playing.motion import RESTING, BowState, Motion, eased

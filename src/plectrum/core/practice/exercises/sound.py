@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.planning.plan import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
 from plectrum.core.practice.exercises.catalogue import Made
