@@ -82,7 +82,7 @@ def test_the_core_works_where_qt_cannot_be_imported():
         "sys.meta_path.insert(0, Bar())\n"
         "from plectrum.demo import demo_paths\n"
         "from plectrum.core.files.opening import open_document_path\n"
-        "from plectrum.core.planning.plan import plan_of\n"
+        "from plectrum.core.planning.ensemble.documents import plan_of\n"
         "print(len(plan_of(open_document_path(demo_paths()[0])).notes))\n"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)

@@ -170,3 +170,20 @@ def ways(plan: Plan) -> str:
             letter = "^" + letter
         bars.setdefault(planned.note.bar_index, []).append(letter)
     return "|".join(" ".join(letters) for letters in bars.values())
+
+
+CLEFS = {"violin": "G2", "viola": "C3", "cello": "F4"}
+
+
+def score_xml(tunes: Mapping[str, str], metre: str = "4/4", **options: object) -> bytes:
+    """A score of several parts: name of the part, such as "Viola", to its tune."""
+    parts, heads = [], []
+    for k, (name, tune) in enumerate(tunes.items(), start=1):
+        clef = next((c for word, c in CLEFS.items() if word in name.lower()), "G2")
+        text = tune_xml(tune, metre, name=name, clef=clef, **options).decode()  # type: ignore[arg-type]
+        part = text.split('<part id="P1">')[1].split("</part>")[0]
+        parts.append(f'<part id="P{k}">{part}</part>')
+        heads.append(f'<score-part id="P{k}"><part-name>{name}</part-name></score-part>')
+    head = text.split("<part-list>")[0]
+    listing = f"<part-list>{''.join(heads)}</part-list>"
+    return f"{head}{listing}{''.join(parts)}</score-partwise>".encode()

@@ -119,38 +119,6 @@ def test_variants_are_kept_saved_compared_and_forgotten(
     assert list(window.session.document.variants) == ["Begin up"]
 
 
-def two_parts(first: str, second: str) -> bytes:
-    one = tune_xml(first).decode()
-    two = tune_xml(second, name="Viola", clef="C3").decode()
-    part = two.split("<part id=")[1].split("</score")[0].replace('"P1"', '"P2"')
-    head = '<score-part id="P2"><part-name>Viola</part-name></score-part></part-list>'
-    text = one.replace("</part-list>", head)
-    return text.replace("</score-partwise>", f"<part id={part}</score-partwise>").encode()
-
-
-def test_another_part_is_shown_with_matched_and_unmatched_places(qtbot, opened, tmp_path):
-    path = tmp_path / "duet.musicxml"
-    path.write_bytes(two_parts("A4 B4 C5 D5|E5u D5d C5u B4d|", "D4 E4 F4 G4|A4 G4d F4u E4d|"))
-    window = opened(path)
-    bar = compare_with(qtbot, window, "part")
-    view = window.screen_of("bowing").view
-    qtbot.waitUntil(lambda: view.is_laid_out, timeout=30_000)
-    a, b = view.rows
-    assert {a.plan.part.id, b.plan.part.id} == {"P1", "P2"}
-    assert "places match" in bar.said.text()
-    assert a.ticked
-    assert b.ticked
-    for row in (a, b):
-        both = row.marked | row.ticked
-        assert both <= {n.index for n in row.plan.part.notes}
-        assert not row.marked & row.ticked
-    ids = {i for item in view.items_by_system for i in item.system.notes}
-    assert {n.id for r in (a, b) for n in r.plan.part.notes} <= ids
-    assert not bar.take.isVisible()
-    window.screen_of("bowing").stop_comparing()
-    qtbot.waitUntil(lambda: view.is_laid_out and len(view.rows) == 1, timeout=30_000)
-
-
 # mending, dragging, lanes, several notes
 
 

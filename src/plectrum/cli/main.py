@@ -24,6 +24,7 @@ COMMANDS = {
     "sound": "write a WAV or MIDI file of a plan as it sounds",
     "sensor": "play a plan as a tracked bow would, line by line",
     "handout": "write the page for the student as a PDF file",
+    "parts": "write every player's page, the marked score and the plan of all parts",
     "study": "write one step of practice of some bars as a score, with its bowing",
     "exercise": "an exercise without a tune, as a page, a score or sound",
     "routine": "exercises in their order, as a page, a calendar or sound",

@@ -68,7 +68,7 @@ def without_marks(xml: bytes) -> bytes:
 def test_the_rest_of_an_odd_file_is_kept_to_the_letter():
     """Declaration, doctype, comments, tabs, quotes and lyrics stay; only lines are added."""
     score = open_score(ODD.encode(), "odd.xml")
-    marked = write_bowing(score, "P1", Bowing({"n1": Direction.DOWN, "n2": Direction.UP}))
+    marked = write_bowing(score, {"P1": Bowing({"n1": Direction.DOWN, "n2": Direction.UP})})
     lines = marked.decode().splitlines()
     added = [line for line in lines if line not in ODD.splitlines()]
     kept = [line for line in lines if line in ODD.splitlines()]
@@ -81,7 +81,7 @@ def test_the_rest_of_an_odd_file_is_kept_to_the_letter():
 
 def test_indentation_goes_on():
     score = open_score(ODD.encode(), "odd.xml")
-    text = write_bowing(score, "P1", Bowing({"n2": Direction.UP})).decode()
+    text = write_bowing(score, {"P1": Bowing({"n2": Direction.UP})}).decode()
     assert re.search(r"\n\t{6}<fingering>1</fingering>\n\t{6}<up-bow/>\n\t{5}</technical>", text)
 
 
@@ -117,7 +117,7 @@ def test_a_reread_export_has_the_same_notes_and_the_plans_bows(music):
 
 def test_a_changed_mark_takes_the_place_of_the_old_one():
     score = tune_score("A4u B4d C5 D5|")
-    marked = write_bowing(score, "P1", Bowing({"n1": Direction.DOWN, "n2": None}))
+    marked = write_bowing(score, {"P1": Bowing({"n1": Direction.DOWN, "n2": None})})
     notes = read_part(open_score(marked, "x"), "P1").notes
     assert [n.mark for n in notes] == [Direction.DOWN, None, None, None]
     assert marked.count(b"<technical>") == 1
@@ -145,7 +145,7 @@ def test_split_and_joined_slurs_are_written(music, note, join, slurred):
 def test_marks_in_utf16_come_back_in_utf16():
     text = tune_xml("A4 B4 C5 D5|").decode().replace("UTF-8", "UTF-16")
     score = open_score(text.encode("utf-16"), "x")
-    marked = write_bowing(score, "P1", Bowing({"n1": Direction.UP}))
+    marked = write_bowing(score, {"P1": Bowing({"n1": Direction.UP})})
     assert read_part(open_score(marked, "y"), "P1").notes[0].mark is Direction.UP
 
 

@@ -415,9 +415,9 @@ def _why_refused(plan: Plan, index: int) -> str:
 
 
 def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
-    _unit, step = plan.units[index], plan.steps[index]
+    step = plan.steps[index]
     join = JOINS[step.join] if index else Join.START
-    if join is Join.HOOK and not plan.player.can_hook:
+    if join is Join.HOOK and not plan.player.can_hook and plan.stops_for_hook(index):
         yield warn(
             "not_learnt",
             Severity.PROBLEM,

@@ -18,6 +18,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.plain_text import one_line
+from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import PartInfo, ScoreFile, ids_of_notes, read_part
 
@@ -179,6 +180,18 @@ class Document:
             return self.with_choices(replace(self.choices, player=seat.player, bow=seat.bow))
         return replace(self, seats={**self.seats, part_id: seat})
 
+    def all_seated(self) -> Document:
+        """The same with every other string part's player set, so that another player of this part
+        is no other player of theirs."""
+        others = (info.id for info in self.string_parts if info.id != self.part_id)
+        return replace(self, seats={part_id: self.seat_of(part_id) for part_id in others})
+
+    def with_everybody(self, player: Player) -> Document:
+        """The same with one player, or stage, at all parts; the bows stay."""
+        seated = self.all_seated()
+        seats = {k: replace(seat, player=player) for k, seat in seated.seats.items()}
+        return replace(self, choices=replace(self.choices, player=player), seats=seats)
+
     def with_part(self, part_id: str) -> Document:
         """Another part of the same score, for who plays it, in the same school; pins are kept.
 
@@ -187,9 +200,7 @@ class Document:
         """
         seat = self.seat_of(part_id)
         seats = {k: s for k, s in self.seats.items() if k != part_id}
-        own = self.seat_of(self.part_id)
-        if own != replace(self, part_id=part_id, seats=seats).seat_of(self.part_id):
-            seats[self.part_id] = own
+        seats[self.part_id] = self.seat_of(self.part_id)
         part = read_part(self.score, part_id, seat.bow.instrument)
         choices = replace(
             self.choices, instrument=seat.bow.instrument, bow=seat.bow, player=seat.player

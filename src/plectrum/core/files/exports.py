@@ -9,7 +9,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from plectrum.core.advice.reasons import reasons_for
@@ -306,6 +306,15 @@ def plan_as_musicxml(document: Document, plan: Plan) -> bytes:
 
     Slurs are written only where a pin splits or joins them; nothing else changes.
     """
+    return write_bowing(document.score, {document.part_id: _bowing_of(plan)})
+
+
+def score_as_musicxml(document: Document, plans: Sequence[Plan]) -> bytes:
+    """The same with the bows of several parts."""
+    return write_bowing(document.score, {plan.part.id: _bowing_of(plan) for plan in plans})
+
+
+def _bowing_of(plan: Plan) -> Bowing:
     heads = {unit.first for unit in plan.units}
     marks = {p.note.id: p.direction for p in plan.notes if p is not None and p.note.index in heads}
     bows = [
@@ -321,4 +330,4 @@ def plan_as_musicxml(document: Document, plan: Plan) -> bytes:
         and note.slurred == (note.index in heads)
         and plan.notes[note.index - 1] is not None
     ]
-    return write_bowing(document.score, document.part_id, Bowing(marks, bows, changed))
+    return Bowing(marks, bows, changed)

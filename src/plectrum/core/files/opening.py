@@ -26,7 +26,8 @@ def open_document(
 
     Args:
         source: format of a score, None to tell by content.
-        part: name, id or number of the part; None for the first string part.
+        part: name, id or number of the part; None for the first string part, or the one of the
+            plan file.
         instrument: None to guess it.
 
     Raises:
@@ -37,10 +38,12 @@ def open_document(
     if is_plan_file(data):
         from plectrum.core.files.planfile import document_from_bytes  # only plan files need it
 
-        return document_from_bytes(data, name)
+        kept = document_from_bytes(data, name)
+        wanted = kept.part_id if part is None else kept.score.part_named(part).id
+        return kept if wanted == kept.part_id else kept.with_part(wanted)
     with border(name):
         document = Document.from_score(open_score(data, name, source), part, instrument)
-    return replace(document, together=len(document.string_parts) > 1)
+    return replace(document.all_seated(), together=len(document.string_parts) > 1)
 
 
 def open_document_path(path: Path, **options: str | None) -> Document:

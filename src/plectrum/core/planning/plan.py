@@ -159,11 +159,16 @@ class Plan(PlannedPart):
     def _obstacle(self, unit: int, join: Join, possible: bool) -> str:
         if unit and join is Join.RETAKE and self.units[unit].free_s < self.player.lift_s:
             return f"no time to lift here: it needs {self.player.lift_s:.1f} s"
-        if unit and join is Join.HOOK and not self.player.can_hook:
+        if unit and join is Join.HOOK and not self.player.can_hook and self.stops_for_hook(unit):
             return "hooks are not learnt yet"
         if unit and join is Join.RETAKE and not self.player.can_retake:
             return "lifting is not learnt yet"
         return "" if possible else "no bow left for it"
+
+    def stops_for_hook(self, unit: int) -> bool:
+        """Whether the bow would have to stop for a hook; over a rest it has stopped anyway, and
+        to go the same way again needs no learning."""
+        return self.part.notes[self.units[unit].first].gap_before_s <= w.REST_S
 
     def change_by(self, unit: int, direction: Direction, join: Join) -> Change:
         """What choosing an alternative would change in the rest of the piece."""

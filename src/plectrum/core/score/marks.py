@@ -32,8 +32,11 @@ class Bowing:
     changed_slurs: Sequence[str] = ()
 
 
-def write_bowing(score: ScoreFile, part_id: str, bowing: Bowing) -> bytes:
+def write_bowing(score: ScoreFile, bowings: Mapping[str, Bowing]) -> bytes:
     """The document of record with bow marks set, and slurs where the plan changes them.
+
+    Args:
+        bowings: part id to what is written into it.
 
     Returns:
         MusicXML in the encoding, with the declaration and doctype, that the file had.
@@ -41,17 +44,18 @@ def write_bowing(score: ScoreFile, part_id: str, bowing: Bowing) -> bytes:
     tree = parse_record(score.xml, score.name)
     root = tree.getroot()
     by_id = dict(zip(note_ids(root), root.iter("note"), strict=True))
-    for note_id, direction in bowing.marks.items():
-        _set_mark(by_id[note_id], direction)
-    if bowing.changed_slurs:
-        elements = list(root.iterfind(f"part[@id='{part_id}']/measure/note"))
-        places = {element: k for k, element in enumerate(elements)}
-        place = {note_id: places[e] for note_id, e in by_id.items() if e in places}
-        rewrite_slurs(
-            elements,
-            [(place[first], place[last]) for first, last in bowing.bows],
-            [place[note_id] for note_id in bowing.changed_slurs],
-        )
+    for part_id, bowing in bowings.items():
+        for note_id, direction in bowing.marks.items():
+            _set_mark(by_id[note_id], direction)
+        if bowing.changed_slurs:
+            elements = list(root.iterfind(f"part[@id='{part_id}']/measure/note"))
+            places = {element: k for k, element in enumerate(elements)}
+            place = {note_id: places[e] for note_id, e in by_id.items() if e in places}
+            rewrite_slurs(
+                elements,
+                [(place[first], place[last]) for first, last in bowing.bows],
+                [place[note_id] for note_id in bowing.changed_slurs],
+            )
     return serialise(tree, score.xml)
 
 

@@ -9,6 +9,7 @@ from functools import partial
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.places import for_strokes, inside_of, said, words_of
+from plectrum.core.planning.ensemble.carrying import carried
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
@@ -25,6 +26,8 @@ JOIN_TEXT = {
 }
 EVERYWHERE = "Corrections are meant wherever it is like this."
 HERE_ONLY = "Corrections are meant for this place alone."
+ALL_PARTS = "Corrections are meant for all parts that move together."
+ONE_PART = "Corrections are meant for this part alone."
 Change = Callable[[Pin], Pin]
 PLUCKED = "This note is plucked; it takes no bow."
 
@@ -34,6 +37,7 @@ class NoteCommands:
 
     Attributes:
         everywhere: whether a correction is meant for all places that are alike.
+        all_parts: whether it is meant for the parts that move with this one too.
         also: what is to be said of the others once the correction is planned.
     """
 
@@ -42,16 +46,24 @@ class NoteCommands:
         session: Session,
         selection: Callable[[], tuple[int, int]],
         say: Callable[[str], None],
+        plan: Callable[[], Plan | None] | None = None,
     ) -> None:
+        """Make the commands.
+
+        Args:
+            plan: the plan of the part that the selection is of; None for the session's own.
+        """
         self._session = session
         self._selection = selection
         self._say = say
+        self._plan_now = plan or (lambda: session.plan)
         self.everywhere = True
+        self.all_parts = True
         self.also = ""
 
     @property
     def _plan(self) -> Plan | None:
-        return self._session.plan
+        return self._plan_now()
 
     def _selected(self) -> list[Note]:
         """The selected notes that are bowed."""
@@ -119,7 +131,8 @@ class NoteCommands:
         heads = self._heads()
         if plan is not None and heads:
             changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
-            self._repin(changes, "place on the bow" if start else "length of bow")
+            text = "place on the bow" if start else "length of bow"
+            self._repin(changes, text, carry=False)  # another part has steps of its own
 
     def places_like(self) -> list[tuple[int, ...]]:
         """The notes of the places that are like the selected one."""
@@ -164,10 +177,21 @@ class NoteCommands:
         self.everywhere = not self.everywhere
         self._say(EVERYWHERE if self.everywhere else HERE_ONLY)
 
+    def switch_all_parts(self) -> None:
+        """Whether corrections are meant for the parts that move with this one, or for it alone."""
+        self.all_parts = not self.all_parts
+        self._say(ALL_PARTS if self.all_parts else ONE_PART)
+
     def _repin(
-        self, changes: Mapping[str, Change], text: str, everywhere: bool | None = None
+        self,
+        changes: Mapping[str, Change],
+        text: str,
+        everywhere: bool | None = None,
+        *,
+        carry: bool = True,
     ) -> None:
-        """Change pins, in all places that are like these if corrections are meant so; one step."""
+        """Change pins, in all places that are like these if corrections are meant so, and in the
+        parts that move with this one; one step."""
         plan = self._plan
         if plan is None or not changes:
             return
@@ -179,7 +203,21 @@ class NoteCommands:
         more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
             self.also = f"Meant in {_bars_of(plan, others)} too, which are alike (O: here only)"
-        self._session.repin({**changes, **more}, text)
+        here = {**changes, **more}
+        self._session.repin({**(self._carried(plan, here) if carry else {}), **here}, text)
+
+    def _carried(self, plan: Plan, changes: Mapping[str, Change]) -> dict[str, Change]:
+        """The same changes for the notes of other parts that move with these."""
+        ensemble = self._session.ensemble
+        if not self.all_parts or ensemble is None or plan not in ensemble.plans:
+            return {}
+        places = {n.index: changes[n.id] for n in plan.part.notes if n.id in changes}
+        found = carried(ensemble, ensemble.plans.index(plan), places)
+        if found:
+            names = [p.part.name for p in ensemble.plans if _has_any(p, found)]
+            said = f"Meant in {' and '.join(names)} too, where they move together"
+            self.also = f"{self.also}. {said}" if self.also else said
+        return {note_id: places[note] for note_id, note in found.items()}
 
     def lane(self, lane: int) -> None:
         """Run the hair in this lane, 1 at the bridge."""
@@ -227,6 +265,10 @@ class NoteCommands:
                 join = None if planned.join is Join.START else planned.join
                 pins[note.id] = Pin(planned.direction, join)
         self._session.pin_several(pins, "pin")
+
+
+def _has_any(plan: Plan, ids: Mapping[str, int]) -> bool:
+    return any(note.id in ids for note in plan.part.notes)
 
 
 def _bars_of(plan: Plan, places: Sequence[tuple[int, ...]]) -> str:

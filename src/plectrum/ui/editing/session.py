@@ -26,6 +26,7 @@ from plectrum.ui.editing.runner import Runner
 if TYPE_CHECKING:
     from plectrum.core.advice.warnings import PlanWarning
     from plectrum.core.document.document import Document
+    from plectrum.core.planning.ensemble.ensemble import Ensemble
     from plectrum.core.planning.plan import Plan
     from plectrum.core.score.model import Direction
     from plectrum.core.score.scorefile import ScoreFile
@@ -66,7 +67,8 @@ def add_details(plan: Plan) -> Plan:
 
 def _plans_alike(a: Document, b: Document) -> bool:
     """Whether two documents differ at most in what is set for practice."""
-    return a.part is b.part and a.score is b.score and a.choices == b.choices
+    same = a.part is b.part and a.score is b.score and a.choices == b.choices
+    return same and a.together == b.together and a.seats == b.seats
 
 
 class _Edit(QUndoCommand):
@@ -112,6 +114,7 @@ class Session(QObject):
         self.plan: Plan | None = None
         self.trial: Trial | None = None
         self.path: Path | None = None
+        self._ensemble: Ensemble | None = None
         self._keep_next = False
         self._took_s = 1.0  # the last planning; the first is made in a thread
         self._drawn: tuple[ScoreFile, str] | None = None
@@ -128,6 +131,19 @@ class Session(QObject):
 
     def _clean_changed(self, _clean: bool) -> None:
         self.saved_changed.emit()
+
+    @property
+    def ensemble(self) -> Ensemble | None:
+        """The parts planned as one, of which the plan is; None where it is planned by itself."""
+        if self.document is None or self.plan is None or not self.document.together:
+            return None
+        if self._ensemble is None or self.plan not in self._ensemble.plans:
+            if self._planner.busy or len(self.document.string_parts) < 2:
+                return None
+            from plectrum.core.planning.ensemble.documents import ensemble_of
+
+            self._ensemble = ensemble_of(self.document)  # kept since it was planned
+        return self._ensemble if self.plan in self._ensemble.plans else None
 
     # opening and saving
 

@@ -16,6 +16,7 @@ from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.trouble_log import note_event
 from plectrum.ui.engraving.system import System
+from plectrum.ui.engraving.worker import STAFF_GAP
 
 if TYPE_CHECKING:
     from plectrum.core.score.scorefile import ScoreFile
@@ -32,13 +33,15 @@ _tokens = count(1)  # of requests; no two are the same, whichever window they co
 
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """What is to be engraved: parts of a score, how wide and how large."""
+    """What is to be engraved: parts of a score, how wide and how large, and how far apart their
+    staves stand, in half spaces."""
 
     score: ScoreFile
     part_ids: Sequence[str]
     instrument: str
     width_px: float
     scale: float = ENGRAVING_SCALE
+    staff_gap: int = STAFF_GAP
 
 
 class Channel(QObject):
@@ -77,6 +80,7 @@ class Channel(QObject):
             "clef": instrument(layout.instrument).clef,
             "width": layout.width_px,
             "scale": layout.scale,
+            "staff_gap": layout.staff_gap,
         }
         self._client.send(self._request)
 

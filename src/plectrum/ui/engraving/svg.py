@@ -15,6 +15,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 ID = "id"
 _BOLD = {"tempo", "fing", "reh", "ending"}
 _ITALIC = {"dir", "dynam", "mNum"}
+_REACHING = {"note", "stem", "beam", "artic", "accid", "flag"}
 _MUSIC_FONT = "Leipzig"
 TEXT_FONT = "Liberation Serif"
 
@@ -34,7 +35,7 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
     dx, dy = _translation(margin)
     notes = _note_boxes(root, scale, dx, dy)
     bars = _bars(root, scale, dx)
-    staff = _staff(root, scale, dy)
+    staves = _staves(root, scale, dy)
     _strip_boxes(root, inner)
     _flatten(root, inner, scale)
     return {
@@ -44,7 +45,7 @@ def read_system(svg: str, index: int) -> dict[str, Any]:
         "height": height,
         "notes": notes,
         "bars": bars,
-        "staff": staff,
+        "staves": staves,
     }
 
 
@@ -87,15 +88,37 @@ def _bars(root: etree._Element, scale: float, dx: float) -> dict[str, list[float
     return bars
 
 
-def _staff(root: etree._Element, scale: float, dy: float) -> list[float]:
-    """Top and bottom line of the first staff."""
-    for group in root.iter(f"{SVG}g"):
-        if "staff" in _classes(group) and "bounding-box" not in _classes(group):
-            lines = [re.findall(r"-?[\d.]+", p.get("d", "")) for p in group.iterfind(f"{SVG}path")]
+def _staves(root: etree._Element, scale: float, dy: float) -> list[list[float]]:
+    """Of every staff, from above: its top and bottom line, and how far its notes, stems and beams
+    reach over and under them."""
+    found: list[list[float]] = []
+    for measure in root.iter(f"{SVG}g"):
+        if "measure" not in _classes(measure) or "bounding-box" in _classes(measure):
+            continue
+        own = [g for g in measure.iterfind(f"{SVG}g") if _classes(g) == {"staff"}]
+        for k, staff in enumerate(own):
+            lines = [re.findall(r"-?[\d.]+", p.get("d", "")) for p in staff.iterfind(f"{SVG}path")]
             ys = [float(line[1]) for line in lines if len(line) == 4]
-            if ys:
-                return [(min(ys) + dy) * scale, (max(ys) + dy) * scale]
-    return [0.0, 0.0]
+            if k == len(found) and ys:
+                found.append([min(ys), max(ys), min(ys), max(ys)])
+            if k < len(found):
+                tops, bottoms = _reach(staff)
+                found[k][2] = min(found[k][2], *tops)
+                found[k][3] = max(found[k][3], *bottoms)
+    return [[(y + dy) * scale for y in staff] for staff in found] or [[0.0] * 4]
+
+
+def _reach(staff: etree._Element) -> tuple[list[float], list[float]]:
+    """Tops and bottoms of what is drawn on a staff."""
+    tops, bottoms = [float("inf")], [float("-inf")]
+    for group in staff.iter(f"{SVG}g"):
+        classes = _classes(group)
+        rect = group.find(f"{SVG}rect")
+        if "bounding-box" in classes and classes & _REACHING and rect is not None:
+            y, height = float(rect.get("y", "0")), float(rect.get("height", "0"))
+            tops.append(y)
+            bottoms.append(y + height)
+    return tops, bottoms
 
 
 def _strip_boxes(root: etree._Element, inner: etree._Element) -> None:

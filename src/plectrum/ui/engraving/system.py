@@ -14,7 +14,8 @@ class System:
         svg: the picture, in a form QtSvg draws completely.
         notes: id to (x, y, width, height) of the notehead.
         bars: bar index to (left, right) x.
-        staff: y of the top and bottom line of the first staff.
+        staves: of each staff y of its top and bottom line, and of the highest and lowest that
+            is drawn on it.
     """
 
     index: int
@@ -23,7 +24,12 @@ class System:
     height: float
     notes: dict[str, tuple[float, float, float, float]]
     bars: dict[int, tuple[float, float]]
-    staff: tuple[float, float]
+    staves: tuple[tuple[float, float, float, float], ...]
+
+    @property
+    def staff(self) -> tuple[float, float]:
+        """y of the top and bottom line of the first staff."""
+        return self.staves[0][:2]
 
     @classmethod
     def from_message(cls, message: dict[str, Any]) -> System:
@@ -35,5 +41,5 @@ class System:
             height=message["height"],
             notes={k: (v[0], v[1], v[2], v[3]) for k, v in message["notes"].items()},
             bars={int(k): (v[0], v[1]) for k, v in message["bars"].items()},
-            staff=(message["staff"][0], message["staff"][1]),
+            staves=tuple((s[0], s[1], s[2], s[3]) for s in message["staves"]),
         )

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 from plectrum.ui.engraving.client import Channel, Layout
 from plectrum.ui.engraving.engraved_item import EngravedItem
 from plectrum.ui.engraving.system import System
+from plectrum.ui.engraving.worker import STAFF_GAP
 from plectrum.ui.look import theme
 
 if TYPE_CHECKING:
@@ -37,6 +38,8 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     reuses_items = False  # whether an item shows nothing but its system
     grows = False  # whether the music grows with the window
+    staff_gap = STAFF_GAP
+    left_room = EngravedItem.margin  # what its items leave free at the left of the music
     most_bars_n: int | None = None  # a line, where there is room to show them larger
     layout_wanted = Signal()
     layout_done = Signal()
@@ -116,7 +119,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
     @property
     def engraving_width(self) -> float:
         """Width in engraved pixels a system may take."""
-        return max(320.0, self.viewport().width() / self.factor - EngravedItem.margin - 16.0)
+        return max(320.0, self.viewport().width() / self.factor - self.left_room - 16.0)
 
     def apply_factor(self) -> None:
         """Show everything at the present zoom and interface scale."""
@@ -128,7 +131,9 @@ class SystemsView(QGraphicsView, Generic[Item]):
     ) -> None:
         """Ask for a layout at the present width; the next system to arrive belongs to it."""
         self._fresh = True
-        channel.engrave(Layout(score, part_ids, instrument, self.engraving_width))
+        channel.engrave(
+            Layout(score, part_ids, instrument, self.engraving_width, staff_gap=self.staff_gap)
+        )
 
     def expect(self, systems_n: int) -> None:
         """So many systems will come."""

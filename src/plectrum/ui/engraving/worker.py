@@ -12,6 +12,7 @@ import sys
 from typing import Any
 
 SCALE = 40
+STAFF_GAP = 12  # between staves of one system, in half spaces: the engraver's own
 
 
 class Engraver:
@@ -45,6 +46,7 @@ class Engraver:
                 "xmlIdSeed": 1,
                 "pageMarginLeft": 20,
                 "pageMarginRight": 20,
+                "spacingStaff": int(request.get("staff_gap", STAFF_GAP)),
                 "pageMarginTop": 10,
                 "pageMarginBottom": 10,
             }

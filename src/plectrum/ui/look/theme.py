@@ -270,7 +270,7 @@ QToolTip { background: $ink; color: $paper; border: 0; padding: 4px 8px; }
 QWidget#header { background: $paper; border-bottom: 1px solid $edge; }
 QWidget#rail { background: $panel; border-right: 1px solid $edge; }
 QToolButton#screen {
-    border: 0; border-left: 4px solid transparent; color: $muted; padding: 6px 2px 4px 0px;
+    border: 0; border-left: 4px solid transparent; color: $muted; padding: 3px 2px 2px 0px;
     font-size: 12px;
 }
 QToolButton#screen:hover { background: $edge; }

@@ -13,6 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
+from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
@@ -39,6 +40,8 @@ class Header(QWidget):
         self.title = label("title")
         self.subtitle = label("muted")
         self.part = self._combo("Part")
+        self.part.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.part.setMaximumWidth(theme.px(200))
         self.player = self._combo("Player")
         self.set_named_players([])
         self.school = self._combo("Direction school")

@@ -55,4 +55,5 @@ SCREENS = (
     ScreenKind("handout", "Handout", "Han&dout", "HandoutScreen", needs_tune=False),
     ScreenKind("practice", "Practice", "P&ractice", "PracticeScreen", needs_tune=False),
     ScreenKind("log", "Log", "Lo&g", "LogScreen", needs_tune=False),
+    ScreenKind("together", "Together", "&Together", "TogetherScreen"),
 )

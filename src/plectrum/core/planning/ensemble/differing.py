@@ -72,7 +72,7 @@ def _difference(
 ) -> Difference:
     p = odd[0]
     note = main_note(plans[p].part, plans[p].tables.units[row[p]]) or present[p].note
-    usual = next(head for q, head in present.items() if q not in odd)
+    most, usual = next((q, head) for q, head in present.items() if q not in odd)
     heads = [present.get(q) for q in range(len(plans))]
     return Difference(
         note.bar,
@@ -81,7 +81,7 @@ def _difference(
         tuple(None if h is None else h.note.index for h in heads),
         tuple(None if h is None else h.direction for h in heads),
         odd,
-        _reason(plans[p], row[p], what, usual),
+        _reason(plans[p], row[p], what, usual, _range_of(plans[most])),
     )
 
 
@@ -119,7 +119,13 @@ def _middle(plan: Plan, head: PlannedNote) -> float:
     return (stroke.start + stroke.end) / (2 * rules.CELLS_N)
 
 
-def _reason(plan: Plan, unit: int, what: What, usual: PlannedNote) -> str:
+def _range_of(plan: Plan) -> tuple[float, float]:
+    return plan.player.usable_from, plan.player.usable_to
+
+
+def _reason(
+    plan: Plan, unit: int, what: What, usual: PlannedNote, usual_range: tuple[float, float]
+) -> str:
     """Why the part does not do as the others do, in one line."""
     own, name = plan.tables.units[unit], plan.part.name
     if own.pin.direction is not None or own.pin.join is not None:
@@ -127,7 +133,9 @@ def _reason(plan: Plan, unit: int, what: What, usual: PlannedNote) -> str:
     if own.mark is not None:
         return f"{name} is marked here in the score"
     if what == "region":
-        return f"{name} comes from another part of the bow, or has another player's bow"
+        if _range_of(plan) != usual_range:
+            return f"{name} is played with less of the bow, or more"
+        return f"{name} is kept there by the notes before and after"
     planned = plan.notes[own.first]
     k = planned.unit if planned is not None else 0
     if plan.units[k].first != own.first:
@@ -151,6 +159,13 @@ _PRICES = {
     "join": "it would need a hook or a lift",
     "metre": "strong beats would come on the wrong bow",
     "slur": "it would need a slur more or less",
+    "same": "bars that are alike would bow differently",
+    "amount": "its notes would get too little or too much bow",
+    "place": "it would come to the wrong part of the bow",
+    "crossing": "string crossings would come at the ends of the bow",
+    "even": "its strokes would be uneven",
+    "tape": "it would leave the tape marks",
+    "travel": "the bow would have to be carried far",
 }
 
 
@@ -159,4 +174,4 @@ def _price(plan: Plan, unit: int, direction: Direction, join: Join) -> str:
     worst = next((name for name, cost in change.terms if cost > 0), "join")
     bars = sorted(set(change.bars)) or [plan.head_of(unit).bar]
     where = f"bar {bars[0]}" if len(bars) == 1 else f"bars {bars[0]} to {bars[-1]}"
-    return f"{_PRICES.get(worst, 'it would cost more than it is worth')} ({where})"
+    return f"{_PRICES[worst]} ({where})"

@@ -79,8 +79,8 @@ def seated_parts(document: Document) -> Seated:
                 document.choices,
                 instrument=seat.bow.instrument, bow=seat.bow, player=seat.player,
             )  # fmt: skip
-        ids = {note.id for note in part.notes}
-        own = replace(own, pins={k: pin for k, pin in own.pins.items() if k in ids})
+            ids = {note.id for note in part.notes}
+            own = replace(own, pins={k: pin for k, pin in own.pins.items() if k in ids})
         infos.append(info)
         parts.append(part)
         choices.append(own)

@@ -373,10 +373,7 @@ class Line:
 
     def show_accidentals(self) -> None:
         """Set every bar's accidentals anew."""
-        fifths = 0
-        for frame in self.frames:
-            fifths = fifths_in(frame.measure, fifths)
-            show_accidentals(list(frame.measure.iterfind("note")), fifths)
+        show_part_accidentals(self.part)
 
 
 def metre_in(child: etree._Element, before: Metre) -> Metre:
@@ -392,6 +389,14 @@ def fifths_in(measure: etree._Element, before: int) -> int:
     """The key signature a bar sets, in fifths, else the one before."""
     key = measure.find("attributes/key")
     return before if key is None else integer(key, "fifths")
+
+
+def show_part_accidentals(part: etree._Element) -> None:
+    """Set the accidentals of every bar of a part anew."""
+    fifths = 0
+    for measure in part.iterfind("measure"):
+        fifths = fifths_in(measure, fifths)
+        show_accidentals(list(measure.iterfind("note")), fifths)
 
 
 def new_rest(note_id: str) -> etree._Element:

@@ -16,7 +16,6 @@ from plectrum.core.score.writing.elements import (
     element,
     pitch_of,
     put,
-    show_accidentals,
     value_of,
 )
 from plectrum.core.score.writing.line import (
@@ -25,6 +24,7 @@ from plectrum.core.score.writing.line import (
     fifths_in,
     metre_in,
     set_ties,
+    show_part_accidentals,
     tie_types,
 )
 from plectrum.core.score.writing.values import Value, single_value
@@ -183,10 +183,7 @@ class OpenPart:
         return chain
 
     def _show_accidentals(self) -> None:
-        fifths = 0
-        for measure in self.part.iterfind("measure"):
-            fifths = fifths_in(measure, fifths)
-            show_accidentals(list(measure.iterfind("note")), fifths)
+        show_part_accidentals(self.part)
 
     def _next_head(self, note: etree._Element) -> etree._Element | None:
         heads = [

@@ -71,7 +71,7 @@ class WholeEdits(OpenPart):
             frame.metre = metre
         if line.pickup_q >= metre.length_q:
             line.pickup_q = Fraction(0)
-        _set_attribute(self._first_attributes(line), time_element(metre))
+        set_attribute(self._first_attributes(line), time_element(metre))
         line.strip_padding(last_note(line.events))
         line.flow()
 
@@ -105,7 +105,7 @@ class WholeEdits(OpenPart):
         if found is None:
             found = element("attributes")
             first.insert(0, found)
-        _set_attribute(found, key)
+        set_attribute(found, key)
         if not keep_sound:
             for note in self.part.iter("note"):
                 pitch = pitch_of(note)
@@ -165,7 +165,7 @@ class WholeEdits(OpenPart):
         made.append(element("line", str(line)))
         found = self.part.find("measure/attributes")
         if found is not None:
-            _set_attribute(found, made)
+            set_attribute(found, made)
 
     def keep_only_this_part(self) -> None:
         """Take all other parts out of the score."""
@@ -183,7 +183,7 @@ class WholeEdits(OpenPart):
 _ATTRIBUTES = ("divisions", "key", "time", "staves", "part-symbol", "instruments", "clef")
 
 
-def _set_attribute(holder: etree._Element, child: etree._Element) -> None:
+def set_attribute(holder: etree._Element, child: etree._Element) -> None:
     """Put a child of `<attributes>` in the standard's order, in place of its like."""
     for old in holder.findall(str(child.tag)):
         remove_element(old)

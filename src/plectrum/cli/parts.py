@@ -1,0 +1,85 @@
+"""`plectrum parts`: every player's page, the marked score and one plan of all parts."""
+
+from __future__ import annotations
+
+import os
+from argparse import ArgumentParser, Namespace
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+from plectrum.cli.options import add_score_options, document_for, player_named
+from plectrum.core.document.document import Document
+from plectrum.core.document.seats import Seat
+from plectrum.core.errors import ChoiceError
+from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.plain_text import one_line
+from plectrum.core.practice.class_tune import Student, class_document
+from plectrum.core.practice.easier import Easier, easier_part
+from plectrum.core.practice.handout import HandoutOptions, Paper
+
+
+def add_options(parser: ArgumentParser) -> None:
+    add_score_options(parser)
+    parser.add_argument("-o", "--output", required=True, type=Path, metavar="FOLDER")
+    parser.add_argument(
+        "--seat", action="append", default=[], metavar="PART=WHO",
+        help="who plays a part; may be given for each",
+    )  # fmt: skip
+    parser.add_argument(
+        "--student", action="append", default=[], metavar="INSTRUMENT=WHO",
+        help="a class on the part: a part for each student, moved into his range",
+    )  # fmt: skip
+    parser.add_argument(
+        "--easier",
+        choices=("open", "fewer"),
+        help="add an easier version of the part, for --player",
+    )
+    parser.add_argument("--one-file", action="store_true", help="all pages in one PDF file")
+    papers = [str(paper) for paper in Paper]
+    parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help="paper size")
+    parser.add_argument("--large", action="store_true", help="large print")
+
+
+def run(arguments: Namespace) -> None:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from plectrum.ui.handout.all_parts import write_parts
+
+    document = replace(document_for(arguments), together=not arguments.alone)
+    if arguments.student:
+        document = class_document(document, [_student(text) for text in arguments.student])
+    for text in arguments.seat:
+        document = _seated(document, text)
+    if arguments.easier is not None:
+        kind = Easier.OPEN if arguments.easier == "open" else Easier.FEWER
+        proposal = easier_part(document, document.seat_of(document.part_id), kind)
+        print(f"{proposal.document.part.name}: {proposal.words}")
+        document = proposal.document
+    options = HandoutOptions(Paper(arguments.paper), arguments.large)
+    for line in write_parts(
+        document, arguments.output, options, date.today(), one_file=arguments.one_file
+    ):
+        print(line, flush=True)
+
+
+def _student(text: str) -> Student:
+    name, equals, who = text.partition("=")
+    if name not in instrument_names() or not equals:
+        raise ChoiceError(
+            f"{one_line(text, 40)!r} is no student",
+            remedy="Write INSTRUMENT=WHO, such as cello=starter",
+        )
+    player = player_named(who)
+    return Student(player.title, Seat(player, Bow.sized(name)))
+
+
+def _seated(document: Document, text: str) -> Document:
+    name, equals, who = text.partition("=")
+    if not equals:
+        raise ChoiceError(
+            f"{one_line(text, 40)!r} is no seat", remedy="Write PART=WHO, such as Viola=starter"
+        )
+    info = document.score.part_named(name)
+    seat = document.seat_of(info.id)
+    return document.with_seat(info.id, replace(seat, player=player_named(who)))

@@ -1,0 +1,104 @@
+"""Everything the players of a score need, written into a folder: pages, marked score, plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtGui import QGuiApplication
+
+from plectrum.core.advice.rehearsal import to_settle
+from plectrum.core.atomic import write_atomically
+from plectrum.core.document.document import Document
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.exports import score_as_musicxml
+from plectrum.core.files.planfile import document_bytes
+from plectrum.core.planning.ensemble.documents import ensemble_of, plan_of
+from plectrum.core.practice.handout import HandoutOptions, handout_of
+from plectrum.ui.handout.engrave import engrave
+from plectrum.ui.handout.output import pdf_bytes
+from plectrum.ui.handout.pages import Page, Sheet, compose
+from plectrum.ui.look import theme
+
+_NOT_IN_NAMES = '/\\:*?"<>|'
+MOST_NAME = 80
+
+
+def write_parts(
+    document: Document,
+    folder: Path,
+    options: HandoutOptions,
+    today: date,
+    *,
+    one_file: bool = False,
+) -> Iterator[str]:
+    """Write a PDF file for every part (or one for all), the score with all bows in MusicXML, and
+    a plan file of all parts; what was done is said line by line.
+
+    Raises:
+        PlectrumError: something cannot be engraved or written.
+    """
+    app = QGuiApplication.instance() or QGuiApplication([])
+    theme.load_fonts()
+    _make(folder)
+    title = file_name(document.title)
+    all_pages: list[Page] = []
+    plans = []
+    for info in document.string_parts:
+        own = document if info.id == document.part_id else document.with_part(info.id)
+        plan = plan_of(own)
+        plans.append(plan)
+        pages = part_pages(own, options, today)
+        all_pages += pages
+        if not one_file:
+            path = folder / f"{title}, {file_name(info.name)}.pdf"
+            write_atomically(
+                path, pdf_bytes(pages, options.paper, f"{document.title}, {info.name}")
+            )
+            yield _said(path, pages, plan.player.title)
+    if one_file:
+        path = folder / f"{title}, all parts.pdf"
+        write_atomically(path, pdf_bytes(all_pages, options.paper, document.title))
+        yield _said(path, all_pages, f"{len(plans)} parts")
+    path = folder / f"{title} bowed.musicxml"
+    write_atomically(path, score_as_musicxml(document, plans))
+    yield f"{path.name}: the score with the bows of all parts"
+    path = folder / f"{title}.plectrum"
+    write_atomically(path, document_bytes(document))
+    yield f"{path.name}: the plan of all parts"
+    if document.together and len(plans) > 1:
+        ensemble = ensemble_of(document)
+        yield f"{ensemble.words}."
+        for place in to_settle(ensemble):
+            yield f"! {place.where}: {place.text}"
+    del app
+
+
+def part_pages(document: Document, options: HandoutOptions, today: date) -> list[Page]:
+    """The pages of one part for who plays it, with his tape marks."""
+    systems = engrave(document, Sheet.of(options).engraving_width)
+    return list(
+        compose(systems, [handout_of(document, plan_of(document), options, today)], options)
+    )
+
+
+def _said(path: Path, pages: list[Page], who: str) -> str:
+    count = len(pages)
+    return f"{path.name}: {count} page{'s' * (count != 1)}, {who}"
+
+
+def file_name(text: str) -> str:
+    """A name as a part of a file's name."""
+    kept = "".join(c for c in text if c not in _NOT_IN_NAMES and c.isprintable()).strip(" .")
+    return kept[:MOST_NAME].strip(" .") or "part"
+
+
+def _make(folder: Path) -> None:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise PlectrumError(
+            f"{folder.name!r} cannot be written into ({error.strerror})",
+            remedy="Choose another folder",
+        ) from error

@@ -1,0 +1,142 @@
+"""Everything for the players written into a folder, by a process of its own: engraving four parts
+takes seconds in which a window would stand still."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QVBoxLayout, QWidget
+
+from plectrum.core.document.document import Document
+from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import save_document
+from plectrum.core.plain_text import one_line
+from plectrum.ui.look.buttons import check_box
+from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import progress_dialog
+
+LONGEST_LINE = 300
+
+
+class HandOutDialog(QDialog):
+    """How the pages are written; emits whether all go into one file, and large print."""
+
+    wanted = Signal(bool, bool)
+
+    def __init__(self, parts_n: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Hand out all parts")
+        self.one_file = check_box("All pages in one file, for one printing", "")
+        self.large = check_box("Large print", "")
+        column = QVBoxLayout(self)
+        count = f"{parts_n} part{'s' * (parts_n != 1)}"
+        column.addWidget(
+            label(
+                "",
+                f"The pages of {count}, each for who plays it with his tape marks, the score with "
+                "all bows as MusicXML, and one plan file, written into a folder.",
+                wrap=True,
+            )
+        )
+        column.addWidget(self.one_file)
+        column.addWidget(self.large)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Choose a folder …")
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+
+    def accept(self) -> None:
+        super().accept()
+        self.wanted.emit(self.one_file.isChecked(), self.large.isChecked())
+
+
+def ask_folder(parent: QWidget) -> Path | None:
+    """The folder to write into."""
+    name = QFileDialog.getExistingDirectory(parent, "Write all parts into")
+    return Path(name) if name else None
+
+
+class PartsWriter(QObject):
+    """Runs `plectrum parts` on a copy of the document.
+
+    Signals:
+        done: what was written, in a line.
+    """
+
+    done = Signal(str)
+    failed = Signal(object)
+
+    def __init__(self, document: Document, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._folder = tempfile.TemporaryDirectory(prefix="plectrum-parts-")
+        self._lines: list[str] = []
+        self._parts_n = len(document.string_parts)
+        self.progress = progress_dialog(parent, "Writing the pages …", self._parts_n + 2)
+        self.progress.setMinimumDuration(400)
+        self.progress.canceled.connect(self.cancel)
+        self.process = QProcess(self)
+        environment = QProcessEnvironment.systemEnvironment()
+        environment.insert("QT_QPA_PLATFORM", "offscreen")
+        self.process.setProcessEnvironment(environment)
+        self.process.readyReadStandardOutput.connect(self._read)
+        self.process.finished.connect(self._finished)
+        self.process.errorOccurred.connect(self._did_not_start)
+        self._wanted = True
+
+    def start(self, into: Path, *, one_file: bool, large: bool) -> None:
+        """Write into a folder."""
+        plan = Path(self._folder.name) / "parts.plectrum"
+        try:
+            save_document(self._document, plan)
+        except PlectrumError as error:
+            self._end()
+            self.failed.emit(error)
+            return
+        words = ["-m", "plectrum", "parts", str(plan), "-o", str(into)]
+        words += ["--one-file"] if one_file else []
+        words += ["--large"] if large else []
+        words += [] if self._document.together else ["--alone"]
+        self.process.start(sys.executable, words)
+
+    def cancel(self) -> None:
+        """Stop; what is written whole stays."""
+        self._wanted = False
+        self.process.kill()
+
+    def _read(self) -> None:
+        text = bytes(self.process.readAllStandardOutput().data()).decode("utf-8", "replace")
+        self._lines += [line for line in text.splitlines() if line]
+        self.progress.setValue(min(len(self._lines), self._parts_n + 1))
+
+    def _did_not_start(self, error: QProcess.ProcessError) -> None:
+        if error is QProcess.ProcessError.FailedToStart:
+            self._end()
+            self.failed.emit(
+                PlectrumError("the pages cannot be written", remedy="Start Plectrum anew and try")
+            )
+
+    def _finished(self, code: int, _status: QProcess.ExitStatus) -> None:
+        self._read()
+        said = bytes(self.process.readAllStandardError().data()).decode("utf-8", "replace")
+        self._end()
+        if not self._wanted:
+            self.done.emit("Stopped; what was written whole stays.")
+        elif code:
+            line = one_line(said.removeprefix("plectrum: "), LONGEST_LINE)
+            self.failed.emit(PlectrumError(line or "the pages cannot be written"))
+        else:
+            pages = [line for line in self._lines if ".pdf:" in line]
+            self.done.emit(f"Written: {len(pages)} PDF, the marked score and the plan.")
+
+    def _end(self) -> None:
+        self.progress.canceled.disconnect(self.cancel)
+        self.progress.reset()
+        self.progress.close()
+        self._folder.cleanup()
