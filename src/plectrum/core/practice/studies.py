@@ -325,6 +325,7 @@ class _Source:
         )
         score = write_sheet(title, parts, max(10.0, round(bpm)), beat_q)
         made = Document.from_score(score, score.parts[0].id, self.instrument)
+        made = replace(made, together=len(parts) > 1)
         return Study(self.kind, made.with_choices(_choices(self.plan.choices, pins)))
 
 

@@ -13,6 +13,7 @@ from plectrum.core.playing.motion import Motion
 from plectrum.core.playing.performance import Performance
 from plectrum.core.practice.exercises.play import ExercisePlay, Moment
 from plectrum.core.practice.exercises.sound import ExerciseSound
+from plectrum.core.sound.together import Beside
 from plectrum.ui.moving.scenes import exercise_scene, tune_scene
 from plectrum.ui.moving.stage import Scene, Stage
 from plectrum.ui.playback.playing import Heard, Playing
@@ -77,12 +78,12 @@ class MovingBow(QWidget):
         self.transport.pause()
         self.transport.set_subject(PlayedExercise(play))
 
-    def set_tune(self, performance: Performance) -> None:
-        """Have a performance ready, from its count-in."""
+    def set_tune(self, performance: Performance, others: Beside | None = None) -> None:
+        """Have a performance ready, from its count-in, with other parts that are heard with it."""
         self.play = None
         self._tune = performance, Motion(performance), CardStream(performance)
         self.transport.pause()
-        self.transport.set_subject(PlayedTune(performance))
+        self.transport.set_subject(PlayedTune(performance, others))
 
     def clear(self) -> None:
         """Nothing is shown."""

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import PlectrumError
-from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.ensemble.documents import plan_of, plans_beside
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
 from plectrum.core.player.records import NamedPlayer
@@ -20,6 +20,7 @@ from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Routine, planned_items
 from plectrum.core.practice.ladder import LadderStep, step_study
 from plectrum.core.practice.studies import StudyKind
+from plectrum.core.sound.together import Beside, beside
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.sheets import PlayerSheet, Sheets
 
@@ -87,22 +88,33 @@ def guest_of(made: Made, choices: Choices) -> Guest | ExerciseGuest:
     return Guest(made.title, made.document, plan, made.kind, made.echoes)
 
 
-def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | Performance:
+def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | MovingTune:
     """What moves while an exercise is done by the clock."""
     guest = guest_of(made, choices)
     if isinstance(guest, ExerciseGuest):
         return guest.play
-    return Performance(guest.plan, Rehearsal(kind=guest.kind, loop=True, echoes=guest.echoes))
+    rehearsal = Rehearsal(kind=guest.kind, loop=True, echoes=guest.echoes)
+    return MovingTune(Performance(guest.plan, rehearsal))
 
 
-def moving_step(document: Document, plan: Plan, step: LadderStep) -> Performance:
+@dataclass(frozen=True)
+class MovingTune:
+    """A performance that is done by the clock, with the second part where there is one."""
+
+    performance: Performance
+    others: Beside | None = None
+
+
+def moving_step(document: Document, plan: Plan, step: LadderStep) -> MovingTune:
     """What moves while a step of a ladder is done by the clock: its study, or what is spoken of, as
     it will be played."""
     if step.kind in SPOKEN:
         notes = plan.part.notes
         from_q, until_q = notes[step.first_note].onset_q, notes[step.last_note].end_q
-        return Performance(plan, Rehearsal(from_q, until_q, step.ratio, loop=True))
+        return MovingTune(Performance(plan, Rehearsal(from_q, until_q, step.ratio, loop=True)))
     study = step_study(document, plan, step)
     made = plan_of(study.document)
     _ = made.contact
-    return Performance(made, Rehearsal(kind=step.shown_as, loop=True))
+    performance = Performance(made, Rehearsal(kind=step.shown_as, loop=True))
+    others = plans_beside(study.document)
+    return MovingTune(performance, beside(performance, others) if others else None)

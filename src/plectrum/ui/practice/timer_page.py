@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.advice.care import BEFORE, CAUTION, LONG_DAY_MINUTES, PAIN_TEXT
 from plectrum.core.document.homework import Outcome
-from plectrum.core.playing.performance import Performance
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.tries import Tries, measures_bows
 from plectrum.core.practice.practice_day import TimedTask
@@ -31,6 +30,7 @@ from plectrum.ui.look.strip import Strip
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.moving_bow import MovingBow
 from plectrum.ui.playback.speaker import Speaker
+from plectrum.ui.practice.making import MovingTune
 
 TICK_MS = 100
 NOTHING = "Nothing is planned for today. Choose a day on the Week page, an exercise or a routine."
@@ -328,14 +328,14 @@ class TimerPage(QWidget):
 
     # what moves
 
-    def show_moving(self, stage: TimedTask, moving: ExercisePlay | Performance) -> None:
+    def show_moving(self, stage: TimedTask, moving: ExercisePlay | MovingTune) -> None:
         """What a stage moves is ready; another stage may be shown by now."""
         if stage is not self.stage:
             return
         if isinstance(moving, ExercisePlay):
             self.moving.set_exercise(moving)
         else:
-            self.moving.set_tune(moving)
+            self.moving.set_tune(moving.performance, moving.others)
         if self.running:
             self.moving.transport.play()
         self._show()

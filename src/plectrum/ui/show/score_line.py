@@ -261,6 +261,8 @@ class ScoreLine(SystemsView[LineItem]):
         here.set_playhead(here.timeline.x(at_q))
         if here is not self._shown:
             self._shown = here
+            for item in items:  # of no other line may anything peep in
+                item.setVisible(item is here)
             self.verticalScrollBar().setValue(int(here.pos().y() * self.factor))
 
     @property

@@ -32,6 +32,7 @@ from plectrum.ui.look.labels import label
 from plectrum.ui.look.stack import Stack
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.scenes import tune_scene
+from plectrum.ui.moving.small_bows import SmallBows
 from plectrum.ui.moving.stage import Scene, Stage
 from plectrum.ui.playback.playing import Heard
 from plectrum.ui.playback.transport import Transport
@@ -60,6 +61,7 @@ class ShowScreen(Screen):
         self.line = ScoreLine()
         self.line.zoom = LINE_ZOOM
         self.stage = Stage()
+        self.small_bows = SmallBows()
         self.controls = Controls()
         self.try_it = TryIt(speaker)
         self.following = FollowChoice(self.transport, self.controls.follow, self)
@@ -90,6 +92,7 @@ class ShowScreen(Screen):
         column.addWidget(self.nothing)
         column.addWidget(self.guest_bar)
         column.addWidget(self.line)
+        column.addWidget(self.small_bows)
         column.addWidget(self.stage, 1)
         self._stage_page = show
         self.pages.addWidget(show)
@@ -254,6 +257,7 @@ class ShowScreen(Screen):
         self.controls.setEnabled(has_notes)
         if plan is None or not has_notes:
             self.stage.show_scene(None)
+            self.small_bows.set_others(None)
             return
         self._prepare()
 
@@ -337,6 +341,7 @@ class ShowScreen(Screen):
         self._show_stretches(prepared)
         self.controls.show_window(prepared.window, prepared.base_bpm)
         performance = prepared.performance
+        self.small_bows.set_others(prepared.others)
         self._show_span(prepared.setup)
         if performance is None:
             self.transport.set_performance(None)
@@ -420,6 +425,7 @@ class ShowScreen(Screen):
     def set_frog_right(self, right: bool) -> None:
         """As in a mirror, or as the teacher sees it."""
         self.stage.set_frog_right(right)
+        self.small_bows.set_frog_right(right)
         self.exercise.set_frog_right(right)
         self.controls.mirror.setCurrentIndex(0 if right else 1)
         self.draw_now()
@@ -485,6 +491,8 @@ class ShowScreen(Screen):
         performance = self.transport.performance
         scene = None if performance is None else self._scene(at_s, performance)
         self.stage.show_scene(scene)
+        if performance is not None:
+            self.small_bows.show_at(performance.fold(at_s))
         if scene is not None:
             self.line.show_place(scene.state.at_q)
         if self.transport.played_s > PAUSE_AFTER_S:

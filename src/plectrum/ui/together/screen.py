@@ -322,8 +322,7 @@ class TogetherScreen(Screen):
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """The arrows walk through the music instead of scrolling it."""
-        if watched is self.view and event.type() == QEvent.Type.KeyPress:
-            assert isinstance(event, QKeyEvent)
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
             shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
             steps = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
             parts = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
