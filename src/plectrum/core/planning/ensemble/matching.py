@@ -14,7 +14,7 @@ from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.score.model import Note, Part
 
 Ints = NDArray[np.int64]
-Span = tuple[Fraction, Fraction]
+Span = tuple[float, float]  # equal fractions are equal numbers, which are hashed far quicker
 
 
 @dataclass(frozen=True, eq=False)
@@ -67,8 +67,13 @@ def spans_of(part: Part, units: Sequence[Unit]) -> dict[Span, int]:
     for unit in units:
         head, last = main_note(part, unit), part.notes[unit.last]
         if head is not None:
-            found[head.onset_q, last.onset_q + last.duration_q] = unit.index
+            end_q = last.onset_q + last.duration_q
+            found[_number(head.onset_q), _number(end_q)] = unit.index
     return found
+
+
+def _number(quarters: Fraction) -> float:
+    return quarters.numerator / quarters.denominator
 
 
 def match(parts: Sequence[Part], units: Sequence[Sequence[Unit]]) -> Matched:

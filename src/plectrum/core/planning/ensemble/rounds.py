@@ -18,7 +18,7 @@ from plectrum.core.planning.strokes.costs import Asked, CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution, WayBack
 
 MOST_ROUNDS = 12  # each but the last lowers the cost; two or three are usual
-MOST_TRIED = 12  # moments at which all are tried one way
+MOST_TRIED = 8  # moments at which all are tried one way
 
 
 @dataclass(frozen=True, eq=False)

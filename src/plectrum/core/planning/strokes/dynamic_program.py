@@ -116,12 +116,15 @@ class Step(NamedTuple):
 
 
 class WayBack(NamedTuple):
-    """What solving a problem has worked out: its table, and the bows also as rows of numbers, to
-    go on from where the next problem is the same from some unit on."""
+    """What solving a problem has worked out: its table, and the bows as rows of numbers, to go on
+    from where the next problem is the same from some unit on.
+
+    `rows` has a row a unit, shape (N, 6): first unit, units, direction, join, start and end of the
+    bow that begins there; −1 where none does.
+    """
 
     problem: Problem
     onward: Ints
-    bows: dict[int, Step]
     rows: Ints
 
 
@@ -160,7 +163,10 @@ class Solution:
     @cached_property
     def bows(self) -> dict[int, Step]:
         """The optimum: the first unit of every bow, and what the bow does."""
-        return self._first_bows() if self._given is None else self._given
+        if self._given is not None:
+            return self._given
+        rows = self._known
+        return _as_steps(rows[rows[:, 0] >= 0])
 
     @cached_property
     def steps(self) -> list[Step]:
@@ -181,8 +187,8 @@ class Solution:
     @property
     def way_back(self) -> WayBack:
         """What was worked out, for a problem like this one."""
-        bows = self.bows  # first, while what came earlier is at hand
-        return WayBack(self.problem, self._onward, bows, self._known)
+        rows = self._known  # first, while what came earlier is at hand
+        return WayBack(self.problem, self._onward, rows)
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -217,7 +223,7 @@ class Solution:
     @cached_property
     def _known(self) -> Ints:
         """The optimum by first unit, as the inner loops take it; −1 where no bow begins."""
-        return self._rows_of(self.bows)
+        return self._first_rows() if self._given is None else self._rows_of(self._given)
 
     def _rows_of(self, bows: dict[int, Step]) -> Ints:
         rows = np.full((self.problem.units_n, 6), -1, dtype=np.int64)
@@ -228,35 +234,42 @@ class Solution:
             rows[first, 2:] = flat[:, :4]
         return rows
 
-    def _first_bows(self) -> dict[int, Step]:
+    def _first_rows(self) -> Ints:
         """The optimum; the bows of the problem before from where they must be the same."""
-        earlier = self._earlier
-        if earlier is None:
-            return self._trace(0, None, None)
-        met = earlier.rows.copy()
-        met[: self._alike_from] = -1  # no bow is met there
-        begun = self._trace(0, None, met)
-        at = max(begun) + begun[max(begun)].units_n if begun else 0
-        return {**begun, **{i: s for i, s in earlier.bows.items() if i >= at}}
+        earlier, met = self._earlier, None
+        if earlier is not None:
+            met = earlier.rows.copy()
+            met[: self._alike_from] = -1  # no bow is met there
+        begun = self._trace_rows(0, None, met)
+        rows = np.full((self.problem.units_n, 6), -1, dtype=np.int64)
+        rows[begun[:, 0]] = begun
+        if earlier is not None:
+            at = int(begun[-1, :2].sum()) if len(begun) else 0
+            rows[at:] = earlier.rows[at:]
+        return rows
 
     def _trace(self, first: int, came: Step | None, known: Ints | None) -> dict[int, Step]:
         """Best bows from unit `first` on; stops early where it meets a bow already known."""
+        return _as_steps(self._trace_rows(first, came, known))
+
+    def _trace_rows(self, first: int, came: Step | None, known: Ints | None) -> Ints:
+        """The same as rows of numbers."""
         p = self.problem
         if first >= p.units_n:
-            return {}
+            return np.zeros((0, 6), dtype=np.int64)
         onward = self._onward
         before = [0, 0, 0, 0]
         if came is not None:
             speed = p.speed(first - came.units_n, came.units_n, came.length)
             before = [came.units_n, speed, came.direction, came.end]
-        rows = kernels.trace(
+        rows: Ints = kernels.trace(
             *p.costs,
             onward,
             first,
             np.array(before, dtype=np.int64),
             np.zeros((0, 6), dtype=np.int64) if known is None else known,
         )
-        return {i: Step(d, j, k0, k1, n) for i, n, d, j, k0, k1 in rows.tolist()}
+        return rows
 
     def changed_by(self, i: int, direction: int, join: int) -> dict[int, Step]:
         """The bows that would go otherwise if a bow with this direction and join began at unit i.
@@ -387,6 +400,10 @@ class Solution:
             if cost < best:
                 best, found = cost, step
         return found
+
+
+def _as_steps(rows: Ints) -> dict[int, Step]:
+    return {i: Step(d, j, k0, k1, n) for i, n, d, j, k0, k1 in rows.tolist()}
 
 
 def _shape(p: Problem) -> tuple[int, ...]:

@@ -193,7 +193,7 @@ class StrokeTables:
         tables = StrokeTables(
             self.amount[old], self.limit[old], self.place[old], self.tape, self.speed_of[old],
             _for_kinds(self.crossing, old), _for_kinds(self.placed, old),
-            np.minimum(strokes, rules.IMPOSSIBLE), asked,
+            strokes, asked,
         )  # fmt: skip
         return of_unit, tables
 
