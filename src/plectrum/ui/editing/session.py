@@ -117,6 +117,7 @@ class Session(QObject):
         self._ensemble: Ensemble | None = None
         self._keep_next = False
         self._took_s = 1.0  # the last planning; the first is made in a thread
+        self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
@@ -134,16 +135,10 @@ class Session(QObject):
 
     @property
     def ensemble(self) -> Ensemble | None:
-        """The parts planned as one, of which the plan is; None where it is planned by itself."""
-        if self.document is None or self.plan is None or not self.document.together:
-            return None
-        if self._ensemble is None or self.plan not in self._ensemble.plans:
-            if self._planner.busy or len(self.document.string_parts) < 2:
-                return None
-            from plectrum.core.planning.ensemble.documents import ensemble_of
-
-            self._ensemble = ensemble_of(self.document)  # kept since it was planned
-        return self._ensemble if self.plan in self._ensemble.plans else None
+        """The parts planned as one, of which the plan is; None where it is planned by itself, and
+        while they are being planned."""
+        found = self._ensemble
+        return found if found is not None and self.plan in found.plans else None
 
     # opening and saving
 
@@ -184,7 +179,7 @@ class Session(QObject):
 
         def work() -> object:
             document = make()
-            return document, drawn_plan(document)
+            return document, self._planned(document)
 
         def take(result: Any) -> None:
             document, plan = result
@@ -343,6 +338,7 @@ class Session(QObject):
         if before is not None and before.part is document.part and self._took_s < AT_ONCE_S:
             self._plan_at_once(document)
         else:
+            self._answer_at_once(before, document)
             self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
 
     def _plan_at_once(self, document: Document) -> None:
@@ -355,10 +351,41 @@ class Session(QObject):
             return
         self._take_plan(plan)
 
+    def _answer_at_once(self, before: Document | None, document: Document) -> None:
+        """Where all parts are planned as one, which takes a while, this one is shown at once as it
+        goes with the others as they are."""
+        ensemble = self._ensemble
+        if before is None or ensemble is None or self._answer_s > AT_ONCE_S:
+            return
+        ids = [plan.part.id for plan in ensemble.plans]
+        changed = before.part is not document.part or before.seats != document.seats
+        if changed or not document.together or document.part_id not in ids:
+            return
+        from plectrum.core.planning.ensemble.ensemble import answering
+
+        begun = time.perf_counter()
+        number = ids.index(document.part_id)
+        try:
+            plan = answering(document.part, document.choices, ensemble, number)
+            _ = plan.contact
+        except PlectrumError:
+            return  # it is said when all are planned
+        self._answer_s = time.perf_counter() - begun
+        self._take_plan(plan)
+
     def _timed_plan(self, document: Document) -> Plan:
         begun = time.perf_counter()
-        plan = drawn_plan(document)
+        plan = self._planned(document)
         self._took_s = time.perf_counter() - begun
+        return plan
+
+    def _planned(self, document: Document) -> Plan:
+        """A plan, and beside it the parts it is planned with; also in another thread."""
+        plan = drawn_plan(document)
+        if document.together and len(document.string_parts) > 1:
+            from plectrum.core.planning.ensemble.documents import ensemble_of
+
+            self._ensemble = ensemble_of(document)  # kept since it was planned
         return plan
 
     def _take_plan(self, plan: Any) -> None:

@@ -183,7 +183,10 @@ class TogetherScreen(Screen):
         self._changed()
 
     def _changed(self) -> None:
-        if self.isVisible():
+        """What is shown stays while the parts are planned as one: that is soon done."""
+        session = self.session
+        together = session.document is not None and session.document.together
+        if self.isVisible() and not (together and session.ensemble is None and session.planning):
             self._show()
 
     @property

@@ -13,7 +13,7 @@ from functools import cached_property
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
-from plectrum.core.planning.ensemble.coupling import Coupling
+from plectrum.core.planning.ensemble.coupling import Bowed, Coupling
 from plectrum.core.planning.ensemble.differing import Difference, differences_of
 from plectrum.core.planning.ensemble.matching import Matched, match
 from plectrum.core.planning.ensemble.rounds import Rounds, Voice
@@ -57,6 +57,21 @@ class Ensemble:
         apart = len([d for d in self.differences if d.what == "way"])
         which = f"{apart} of them go different ways" if apart else "all go the same way"
         return f"{len(self.matched)} places match, {which}"
+
+
+def answering(part: Part, choices: Choices, ensemble: Ensemble, number: int) -> Plan:
+    """One part planned anew to go with the others as they are: soon there, and nearly always what
+    planning all as one comes to. The part has the same notes as before."""
+    plan = make_plan(part, choices)
+    plans = [*ensemble.plans]
+    plans[number] = plan
+    matched = match([p.part for p in plans], [p.tables.units for p in plans])
+    units_n = [len(p.tables.units) for p in plans]
+    coupling = Coupling(matched, units_n, free=slurs_are_free(choices))
+    bowed: list[Bowed | None] = [Bowed.of(p.solution) for p in ensemble.plans]
+    bowed[number] = None
+    answer = Voice(plan.tables.firm()).answer(coupling.asked(number, bowed))
+    return plan.settled(answer.tables, answer.solution)
 
 
 def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
