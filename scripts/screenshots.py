@@ -6,12 +6,15 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QSettings
 
 from plectrum.core.log.demo import open_demo
+from plectrum.core.player.player import stage
+from plectrum.core.practice.easier import Easier
 from plectrum.core.tracking.simulated import Clumsiness
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
@@ -72,6 +75,7 @@ def main() -> int:
     take_exercises(camera)  # first: nothing is open yet
     take_bowing(camera)
     take_comparing(camera)
+    take_together(camera)
     take_other_screens(camera)
     take_practice(camera)
     take_log(camera)
@@ -108,22 +112,31 @@ def take_bowing(camera: Camera) -> None:
 
 
 def take_comparing(camera: Camera) -> None:
-    """One tune with two plans, and two parts of a duet."""
+    """One tune with two plans."""
     screen = camera.window.screen_of("bowing")
     bar = screen.compare_bar
-    for path, kind, name in (
-        (demo_paths()[0], "what turns the bow", "comparing"),
-        (demo_paths()[2], "part", "ensemble"),
-    ):
-        camera.open(path)
-        screen.start_comparing()
-        bar.kind.setCurrentIndex(bar.kind.findText(kind))
-        bar.kind.activated.emit(bar.kind.currentIndex())
-        camera.settle()
-        for _ in range(2):
-            bar.step(1)
-        camera.take(name)
-        screen.stop_comparing()
+    camera.open(demo_paths()[0])
+    screen.start_comparing()
+    bar.kind.setCurrentIndex(bar.kind.findText("what turns the bow"))
+    bar.kind.activated.emit(bar.kind.currentIndex())
+    camera.settle()
+    for _ in range(2):
+        bar.step(1)
+    camera.take("comparing")
+    screen.stop_comparing()
+
+
+def take_together(camera: Camera) -> None:
+    """The duet with an easier part for a starter."""
+    camera.open(demo_paths()[2], "together")
+    screen, session = camera.window.screen_of("together"), camera.window.session
+    seat = session.document.seat_of("P2")
+    starter = replace(seat, player=stage("starter"))
+    screen.make_easier("P2", starter, Easier.FEWER, True)
+    camera.until(lambda: len(screen.view.rows) == 3 and screen.view.is_laid_out)
+    screen.select(1, 4)
+    camera.wait(1)
+    camera.take("ensemble")
 
 
 def take_other_screens(camera: Camera) -> None:

@@ -17,10 +17,9 @@ from plectrum.core.document.seats import Seat
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.fingering.grips import fingers_for
-from plectrum.core.score.edit import remove_element
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.score.writing.elements import pitch_of, set_pitch
-from plectrum.core.score.writing.part_copies import Copy, copies_of
+from plectrum.core.score.writing.part_copies import Copy, copies_of, remove_tempos
 
 MOST_STUDENTS = 24
 OCTAVES = (0, -1, 1, -2, 2, -3, 3)  # nearest first, down before up
@@ -104,9 +103,8 @@ def _moved_for(document: Document, seat: Seat, *, first: bool) -> Callable[[etre
     octave = octave_for(sounding, seat)
 
     def change(part: etree._Element) -> None:
-        for direction in list(part.iter("direction")):
-            if not first and direction.find("direction-type/metronome") is not None:
-                remove_element(direction)
+        if not first:
+            remove_tempos(part)
         for note in part.iter("note"):
             pitch = pitch_of(note)
             if pitch is None:

@@ -108,7 +108,7 @@ class TogetherScreen(Screen):
         column.addWidget(self.sentence)
         column.addWidget(self.moves_with)
         column.addWidget(label("section", "WHO PLAYS"))
-        self.seats_area = scrolling(self.seats)
+        self.seats_area = scrolling(self.seats, "plainscroll")
         self.seats_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(self.seats_area)
         column.addWidget(label("section", "TO SETTLE IN REHEARSAL"))

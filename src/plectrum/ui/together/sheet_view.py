@@ -68,7 +68,7 @@ class SheetItem(EngravedItem):
         return self._timelines[part]
 
     def holds(self, part: int, note: int) -> bool:
-        return note in self._timelines[part].notes
+        return part < len(self.rows) and note in self._timelines[part].notes
 
     def signs_top(self, part: int) -> float:
         """The top of a part's row of words and signs, over all that its staff holds; the first
@@ -177,16 +177,15 @@ class SheetItem(EngravedItem):
             text = row.words.get(segment.note)
             if text is None or segment.share_from:
                 continue
-            left = max(segment.left, free_from)
-            rect = QRectF(
-                left, self.signs_top(part), metrics.horizontalAdvance(text) + 4, WORDS + 3
-            )
+            width = metrics.horizontalAdvance(text) + 4
+            left = max(min(segment.left, self.system.width - width), free_from)
+            rect = QRectF(left, self.signs_top(part), width, WORDS + 3)
             painter.drawText(rect, Qt.AlignmentFlag.AlignLeft, text)
             free_from = rect.right() + 8
 
     def paint_over(self, painter: QPainter) -> None:
-        if self.selected is None:
-            return
+        if self.selected is None or self.selected[0] >= len(self.rows):
+            return  # of a layout that is on its way
         part, first, last = self.selected
         notes = [s.note for s in self._timelines[part].segments if first <= s.note <= last]
         if not notes:
