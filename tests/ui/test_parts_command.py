@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from tests.core.files.test_command_line import plectrum
@@ -45,6 +47,21 @@ def test_a_class_is_written_into_one_file(tmp_path):
     )  # fmt: skip
     assert "duet, all parts.pdf" in names
     assert "all go the same way" in said
+
+
+def test_one_routine_for_a_class_is_on_the_pages_of_all(tmp_path):
+    plain, _ = tmp_path / "plain", (tmp_path / "plain").mkdir()
+    more = ("--student", "violin=growing", "--student", "cello=starter")
+    _, without = written_parts(plain, *more, data=tune_xml("A4 B4 C#5 D5|E5*4|"))
+    names, said = written_parts(
+        tmp_path, *more, "--routine", "warm-up", data=tune_xml("A4 B4 C#5 D5|E5*4|")
+    )
+    assert pages_n(said) > pages_n(without)
+    assert len([name for name in names if name.endswith(".pdf")]) == 2
+
+
+def pages_n(said: str) -> int:
+    return sum(int(n) for n in re.findall(r": (\d+) page", said))
 
 
 def test_an_easier_part_is_added_and_said(tmp_path):

@@ -9,6 +9,7 @@ from datetime import date
 from pathlib import Path
 
 from plectrum.cli.options import add_score_options, document_for, player_named
+from plectrum.cli.routine import routine_asked_for
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.errors import ChoiceError
@@ -17,6 +18,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line
 from plectrum.core.practice.class_tune import Student, class_document
 from plectrum.core.practice.easier import Easier, easier_part
+from plectrum.core.practice.exercises.routine import routine_bytes
 from plectrum.core.practice.handout import HandoutOptions, Paper
 
 
@@ -35,6 +37,9 @@ def add_options(parser: ArgumentParser) -> None:
         "--easier",
         choices=("open", "fewer"),
         help="add an easier version of the part, for --player",
+    )
+    parser.add_argument(
+        "--routine", metavar="NAME|FILE.json", help="a routine for all, on every player's pages"
     )
     parser.add_argument("--one-file", action="store_true", help="all pages in one PDF file")
     papers = [str(paper) for paper in Paper]
@@ -56,6 +61,9 @@ def run(arguments: Namespace) -> None:
         proposal = easier_part(document, document.seat_of(document.part_id), kind)
         print(f"{proposal.document.part.name}: {proposal.words}")
         document = proposal.document
+    if arguments.routine is not None:
+        text = routine_bytes(routine_asked_for(arguments.routine)).decode()
+        document = document.with_homework(replace(document.homework, routine=text))
     options = HandoutOptions(Paper(arguments.paper), arguments.large)
     for line in write_parts(
         document, arguments.output, options, date.today(), one_file=arguments.one_file

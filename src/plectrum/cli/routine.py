@@ -47,7 +47,7 @@ def run(arguments: Namespace) -> None:
         for row in shipped_routines().values():
             print(f"{row.key:<16} {row.title}, {row.minutes} min: {row.what}")
         return
-    routine = _routine(arguments.name)
+    routine = routine_asked_for(arguments.name)
     choices = choices_asked_for(arguments, arguments.instrument or instrument_names()[0])
     items = planned_items(routine, choices, arguments.day)
     start = day(arguments.start) if arguments.start else date.today()
@@ -57,7 +57,8 @@ def run(arguments: Namespace) -> None:
     _write(arguments, routine, choices, items, start)
 
 
-def _routine(name: str) -> Routine:
+def routine_asked_for(name: str) -> Routine:
+    """A shipped routine by its name, or one of the user's own in a file."""
     if not name.lower().endswith(".json"):
         return routine_named(name)
     path = Path(name)

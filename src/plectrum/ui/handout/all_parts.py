@@ -15,10 +15,12 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import score_as_musicxml
 from plectrum.core.files.planfile import document_bytes
 from plectrum.core.planning.ensemble.documents import ensemble_of, plan_of
+from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
+from plectrum.ui.handout.routine_page import routine_pages
 from plectrum.ui.look import theme
 
 _NOT_IN_NAMES = '/\\:*?"<>|'
@@ -76,11 +78,17 @@ def write_parts(
 
 
 def part_pages(document: Document, options: HandoutOptions, today: date) -> list[Page]:
-    """The pages of one part for who plays it, with his tape marks."""
+    """The pages of one part for who plays it, with his tape marks, and of the routine that is set
+    for all, as he can do it."""
     systems = engrave(document, Sheet.of(options).engraving_width)
-    return list(
-        compose(systems, [handout_of(document, plan_of(document), options, today)], options)
-    )
+    handout = handout_of(document, plan_of(document), options, today)
+    pages = list(compose(systems, [handout], options))
+    if document.homework.routine:
+        routine = routine_from_bytes(document.homework.routine.encode(), "the routine")
+        items = planned_items(routine, document.choices)
+        days = routine.days(document.homework.start or today)
+        pages += routine_pages(routine, items, document.choices, days, options)
+    return pages
 
 
 def _said(path: Path, pages: list[Page], who: str) -> str:

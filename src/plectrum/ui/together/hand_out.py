@@ -26,7 +26,12 @@ class HandOutDialog(QDialog):
 
     wanted = Signal(bool, bool)
 
-    def __init__(self, parts_n: int, parent: QWidget | None = None) -> None:
+    def __init__(self, parts_n: int, *, routine: bool, parent: QWidget | None = None) -> None:
+        """Ask.
+
+        Args:
+            routine: whether one is set for all.
+        """
         super().__init__(parent)
         self.setWindowTitle("Hand out all parts")
         self.one_file = check_box("All pages in one file, for one printing", "")
@@ -36,8 +41,9 @@ class HandOutDialog(QDialog):
         column.addWidget(
             label(
                 "",
-                f"The pages of {count}, each for who plays it with his tape marks, the score with "
-                "all bows as MusicXML, and one plan file, written into a folder.",
+                f"The pages of {count}, each for who plays it with his tape marks"
+                f"{', the routine that is set' if routine else ''}, the score with all bows as "
+                "MusicXML, and one plan file, written into a folder.",
                 wrap=True,
             )
         )

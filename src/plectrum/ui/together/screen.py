@@ -424,7 +424,9 @@ class TogetherScreen(Screen):
             self.message.emit(NO_NOTES)
             return
         succeed(getattr(self, "hand_out_dialog", None))
-        self.hand_out_dialog = HandOutDialog(len(document.string_parts), self)
+        self.hand_out_dialog = HandOutDialog(
+            len(document.string_parts), routine=bool(document.homework.routine), parent=self
+        )
         self.hand_out_dialog.wanted.connect(self._hand_out_into)
         self.hand_out_dialog.open()
 
