@@ -13,6 +13,8 @@ from plectrum.core.score.reading.opening import open_score
 from plectrum.demo import demo_paths
 from plectrum.ui.engraving import client as client_module
 from plectrum.ui.engraving.client import EngravingClient, Layout
+from plectrum.ui.engraving.prepare import engraving_copy
+from tests.tunes import score_xml
 
 
 @pytest.fixture
@@ -127,3 +129,14 @@ def test_a_waiting_client_is_closed_without_a_trace(qtbot, client):
 def test_the_process_is_isolated(client):
     assert client._process.program() == sys.executable
     assert client._process.arguments()[0] == "-I"
+
+
+def test_the_tempo_stands_once_over_whatever_part_is_shown():
+    """Also where the page has it over the first part alone."""
+    both = score_xml({"Violin": "A4*4|", "Viola": "D4*4|"}).decode()
+    mark = both[both.index("<direction>") : both.index("</direction>") + len("</direction>")]
+    at = both.rindex(mark)
+    first_only = both[:at] + both[at + len(mark) :]
+    for xml in (both, first_only):
+        for ids in (["P1"], ["P2"], ["P1", "P2"]):
+            assert engraving_copy(xml.encode(), ids).count("<metronome") == 1

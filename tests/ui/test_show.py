@@ -14,19 +14,25 @@ from PySide6.QtWidgets import QFileDialog
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.files.opening import open_document_path
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import Verdict
 from plectrum.core.practice.exercises.catalogue import exercise_named
 from plectrum.core.practice.exercises.model import Changes
 from plectrum.core.practice.exercises.patterns import Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
+from plectrum.core.practice.ladder import ladders_of
 from plectrum.core.practice.strokes_per_note import Strokes
+from plectrum.core.practice.studies import StudyKind
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.together import Parts, Together
 from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.guest import ExerciseGuest
+from plectrum.ui.look import theme
+from plectrum.ui.moving.small_bows import NAME
+from plectrum.ui.practice.making import moving_step
 from tests.core.playing.test_motion import planned_place
 from tests.tunes import tune_score, tune_xml
 from tests.ui.conftest import wait_planned
@@ -618,3 +624,58 @@ def test_the_other_parts_sound_under_the_one_that_is_played(qtbot, opened):
     set_up(qtbot, show, parts=list(Parts).index(Parts.ALONE))
     assert show.prepared.others is None
     assert isinstance(show.transport.subject.source(show.transport.heard, 0.0), Renderer)
+
+
+def test_small_bows_of_the_others_move_as_they_are_planned(qtbot, opened):
+    """The string stands where the plan of the other part has the bow, whichever way round."""
+    duet = next(p for p in demo_paths() if len(open_document_path(p).string_parts) > 1)
+    window = opened(duet)
+    window.show_screen("show")
+    show = window.screen_of("show")
+    qtbot.waitUntil(
+        lambda: show.prepared is not None and show.prepared.others is not None, timeout=30_000
+    )
+    small = show.small_bows
+    assert not small.isHidden()
+    assert [bow.name for bow in small.bows] == ["Viola"]
+    rng = random.Random(5)
+    other, start_s = show.prepared.others.performances[0], show.prepared.others.starts_s[0]
+    for right in (True, False):
+        show.set_frog_right(right)
+        for _ in range(8):
+            at_s = start_s + rng.uniform(0, other.length_s)
+            show.transport.go_to(at_s)
+            show.draw_now()
+            at_s = show.transport.now_s() - start_s
+            played = [n for n in other.notes if n.onset_s <= at_s and n.planned is not None][-1]
+            note = played.planned.note
+            place = planned_place(other.plan, note.onset_s + at_s - played.onset_s)
+            hair, cell = small.hair(0), small.cell(0)
+            unit = theme.scale()
+            string_x = cell.left() + (NAME * unit + cell.width()) / 2
+            share = (string_x - hair.left()) / hair.width()
+            shown = 1 - share if right else share
+            if place is not None:
+                assert shown == pytest.approx(place, abs=1e-6)
+    set_up(qtbot, show, parts=list(Parts).index(Parts.ALONE))
+    assert small.isHidden()
+
+
+def test_the_second_part_of_a_practice_step_sounds_by_the_clock():
+    document = open_document_path(demo_paths()[2])
+    plan = plan_of(document)
+    step = next(
+        s
+        for ladder in ladders_of(document, plan)
+        for s in ladder.steps
+        if s.kind is StudyKind.SECOND
+    )
+    moving = moving_step(document, plan, step)
+    assert moving.others is not None
+    assert len(moving.others.performances) == 1
+    heard = Together(moving.performance, moving.others, click=False)
+    alone = Renderer(moving.performance, click=False)
+    n = int(2 * RATE_HZ)
+    both, one = heard.block(n), alone.block(n)
+    assert np.abs(both - one).max() > 0.01
+    assert np.abs(both).max() <= 1.0

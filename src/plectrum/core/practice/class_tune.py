@@ -19,7 +19,7 @@ from plectrum.core.instrument.specification import instrument
 from plectrum.core.planning.fingering.grips import fingers_for
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.score.writing.elements import pitch_of, set_pitch
-from plectrum.core.score.writing.part_copies import Copy, copies_of, remove_tempos
+from plectrum.core.score.writing.part_copies import Copy, copies_of
 
 MOST_STUDENTS = 24
 OCTAVES = (0, -1, 1, -2, 2, -3, 3)  # nearest first, down before up
@@ -48,7 +48,7 @@ def class_document(document: Document, students: Sequence[Student]) -> Document:
         )
     names = _part_names(students)
     copies = [
-        Copy(name, f"-{k}", s.seat.bow.instrument, _moved_for(document, s.seat, first=k == 1))
+        Copy(name, f"-{k}", s.seat.bow.instrument, _moved_for(document, s.seat))
         for k, (name, s) in enumerate(zip(names, students, strict=True), start=1)
     ]
     title = document.title
@@ -93,8 +93,8 @@ def _pins(document: Document, students_n: int) -> dict[str, Pin]:
     }
 
 
-def _moved_for(document: Document, seat: Seat, *, first: bool) -> Callable[[etree._Element], None]:
-    """What moves a copy of the tune into a student's range; the tempo stands over the first."""
+def _moved_for(document: Document, seat: Seat) -> Callable[[etree._Element], None]:
+    """What moves a copy of the tune into a student's range."""
     sounding = [p.midi for note in document.part.notes for p in note.pitches]
     pitches = (p for n in document.part.notes for p in n.pitches)
     below = next((p.transpose_semitones for p in pitches), 0)
@@ -103,8 +103,6 @@ def _moved_for(document: Document, seat: Seat, *, first: bool) -> Callable[[etre
     octave = octave_for(sounding, seat)
 
     def change(part: etree._Element) -> None:
-        if not first:
-            remove_tempos(part)
         for note in part.iter("note"):
             pitch = pitch_of(note)
             if pitch is None:

@@ -26,7 +26,7 @@ from plectrum.core.score.instruments import open_pitch
 from plectrum.core.score.model import Note, Pitch
 from plectrum.core.score.writing.elements import drop, set_pitch, set_value
 from plectrum.core.score.writing.line import set_ties, show_part_accidentals
-from plectrum.core.score.writing.part_copies import Copy, remove_tempos, with_copy
+from plectrum.core.score.writing.part_copies import Copy, with_copy
 from plectrum.core.score.writing.values import single_value
 
 PROPOSED = "easier (proposed)"
@@ -152,7 +152,6 @@ def _changed(
     """What is done to the copied part."""
 
     def change(part: etree._Element) -> None:
-        remove_tempos(part)
         by_id = {note.get("id", "")[: -len(SUFFIX)]: note for note in part.iter("note")}
         touched = {i for i in pitches if i in by_id}
         _thin(part, by_id, touched)

@@ -80,7 +80,7 @@ class Together:
         self._mine, self._others, self._tone = mine, others, tone
         self._own = Renderer(mine, tone=heard, click=click, voice=voice, at_s=at_s)
         self._renderers: list[Renderer | None] = []
-        self._round = -1
+        self._round: int | None = None
 
     @property
     def at_s(self) -> float:

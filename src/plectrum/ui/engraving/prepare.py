@@ -6,6 +6,7 @@ Bow signs are drawn by the window over the staff, so a changed bow needs no new 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from copy import deepcopy
 
 from lxml import etree
 
@@ -26,9 +27,11 @@ def engraving_copy(xml: bytes, part_ids: Sequence[str], clef: tuple[str, int] = 
     root = parse_record(xml, "score").getroot()
     for note, note_id in zip(root.iter("note"), note_ids(root), strict=True):
         note.set("id", note_id)
+    tempo = root.find("part/measure/direction/direction-type/metronome/../..")
     for part in root.findall("part"):
         if part.get("id") not in part_ids:
             root.remove(part)
+    _tempo_once(root.findall("part"), tempo)
     _keep_heads(root, part_ids)
     for tag in _NOT_DRAWN:
         for element in root.findall(tag):
@@ -45,6 +48,24 @@ def engraving_copy(xml: bytes, part_ids: Sequence[str], clef: tuple[str, int] = 
     _ensure_clef(root, clef)
     text: str = etree.tostring(root, encoding="unicode")
     return text
+
+
+def _tempo_once(parts: list[etree._Element], tempo: etree._Element | None) -> None:
+    """The tempo stands over the first part shown, also where the page has it over another."""
+    for k, part in enumerate(parts):
+        marks = part.findall("measure/direction/direction-type/metronome/../..")
+        for mark in marks if k else []:
+            _remove(mark)
+        measure = part.find("measure")
+        if k == 0 and not marks and tempo is not None and measure is not None:
+            place = [n for n, child in enumerate(measure) if child.tag in ("attributes", "print")]
+            measure.insert(place[-1] + 1 if place else 0, deepcopy(tempo))
+
+
+def _remove(element: etree._Element) -> None:
+    parent = element.getparent()
+    if parent is not None:
+        parent.remove(element)
 
 
 def _fill_empty(measure: etree._Element) -> None:

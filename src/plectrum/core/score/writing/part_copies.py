@@ -75,13 +75,6 @@ def with_copy(score: ScoreFile, part_id: str, copy: Copy) -> tuple[ScoreFile, st
     return _written(tree, score.name), new_id
 
 
-def remove_tempos(part: etree._Element) -> None:
-    """Tempo marks stand over one part of a score."""
-    for direction in list(part.iter("direction")):
-        if direction.find("direction-type/metronome") is not None:
-            remove_element(direction)
-
-
 def _opened(score: ScoreFile, part_id: str) -> tuple[etree._ElementTree, etree._Element]:
     tree = parse_record(score.xml, score.name)
     root = tree.getroot()
