@@ -7,11 +7,13 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QFileDialog
 
 from plectrum.core.document.seats import Seat
+from plectrum.core.files import opening as opening_module
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.player.player import stage
 from plectrum.core.practice.class_tune import Student
 from plectrum.core.practice.easier import Easier
 from plectrum.core.score.model import Direction
+from plectrum.ui.editing import session as session_module
 from tests.tunes import score_xml, tune_xml
 from tests.ui.conftest import wait_planned
 
@@ -263,3 +265,33 @@ def test_a_class_of_one_is_no_ensemble(qtbot, opened, tmp_path):
         lambda: window.session.document.string_parts[0].name == "Mirel, cello", timeout=30_000
     )
     assert not window.session.document.together
+
+
+def test_of_a_large_score_the_part_is_shown_first_and_all_follow(
+    qtbot, opened, tmp_path, monkeypatch
+):
+    monkeypatch.setattr(session_module, "AT_ONCE_N", 10)
+    path = tmp_path / "quartet.musicxml"
+    path.write_bytes(score_xml(QUARTET))
+    said = []
+    window = opened(path)
+    window.session.said.connect(said.append)
+    qtbot.waitUntil(lambda: window.session.ensemble is not None, timeout=30_000)
+    assert window.session.plan in window.session.ensemble.plans
+    shown_sheet(qtbot, window, 4)
+
+
+def test_a_very_large_score_is_planned_as_one_when_it_is_asked_for(
+    qtbot, opened, tmp_path, monkeypatch
+):
+    monkeypatch.setattr(opening_module, "TOGETHER_N", 10)
+    path = tmp_path / "quartet.musicxml"
+    path.write_bytes(score_xml(QUARTET))
+    window = opened(path)
+    assert not window.session.document.together
+    window.show_screen("together")
+    screen = window.screen_of("together")
+    press(qtbot, window, Qt.Key.Key_M)
+    qtbot.waitUntil(lambda: window.session.ensemble is not None, timeout=30_000)
+    shown_sheet(qtbot, window, 4)
+    assert screen.together.isChecked()

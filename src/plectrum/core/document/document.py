@@ -164,6 +164,11 @@ class Document:
             if p.id == self.part_id or (p.notes_n and p.instrument is not None)
         )
 
+    @property
+    def notes_n(self) -> int:
+        """How many notes the string parts have together."""
+        return sum(info.notes_n for info in self.string_parts)
+
     def seat_of(self, part_id: str) -> Seat:
         """Who plays a part: this part's own, one that is set, or this player on the usual bow."""
         choices = self.choices

@@ -13,6 +13,8 @@ from plectrum.core.plain_text import one_line, shown_name
 from plectrum.core.score import guards
 from plectrum.core.score.reading.opening import open_score
 
+TOGETHER_N = 8000  # notes in all parts: larger scores are planned as one when it is asked for
+
 
 def open_document(
     data: bytes,
@@ -43,7 +45,8 @@ def open_document(
         return kept if wanted == kept.part_id else kept.with_part(wanted)
     with border(name):
         document = Document.from_score(open_score(data, name, source), part, instrument)
-    return replace(document.all_seated(), together=len(document.string_parts) > 1)
+    together = len(document.string_parts) > 1 and document.notes_n <= TOGETHER_N
+    return replace(document.all_seated(), together=together)
 
 
 def open_document_path(path: Path, **options: str | None) -> Document:

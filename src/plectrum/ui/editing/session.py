@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from plectrum.core.score.writing.editor import Editor
 
 PAINTED_MS = 30  # by then a new plan has been painted
+AT_ONCE_N = 2500  # notes in all parts of a score that is shown once it is planned as one
 AT_ONCE_S = 0.04  # a plan that takes no longer is made in the interface thread
 
 
@@ -179,12 +180,17 @@ class Session(QObject):
 
         def work() -> object:
             document = make()
-            return document, self._planned(document)
+            large = document.together and document.notes_n > AT_ONCE_N
+            first = replace(document, together=False) if large else document
+            return document, self._planned(first)
 
         def take(result: Any) -> None:
             document, plan = result
             self.busy_changed.emit("")
             self.show_document(document, plan, path, saved=saved)
+            if document.together and self.ensemble is None:  # of a large score the part comes first
+                self.said.emit("All parts are being planned together …")
+                self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
 
         def fail(error: Exception) -> None:
             self.busy_changed.emit("")

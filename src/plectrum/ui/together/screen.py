@@ -43,7 +43,7 @@ if TYPE_CHECKING:
     from plectrum.core.advice.rehearsal import ToSettle
 
 WIDTH = 328
-SEAT_HEIGHT, MOST_SEATS = 38, 7  # more of them scroll
+SEAT_HEIGHT, MOST_SEATS, FEW_SEATS = 38, 7, 3  # more of them scroll
 ONE_PART = (
     "This score has one part for strings. A class on this tune makes a part for each student."
 )
@@ -124,7 +124,9 @@ class TogetherScreen(Screen):
     def _fit(self) -> None:
         self.panel.setFixedWidth(theme.px(WIDTH))
         rows = min(MOST_SEATS, max(1, len(self.seats.players)) + 1)
-        self.seats_area.setFixedHeight(theme.px(SEAT_HEIGHT) * rows)
+        self.seats_area.setMaximumHeight(theme.px(SEAT_HEIGHT) * rows)
+        self.seats_area.setMinimumHeight(theme.px(SEAT_HEIGHT) * min(rows, FEW_SEATS))
+        self.list.setMinimumHeight(theme.px(SEAT_HEIGHT) * (FEW_SEATS - 1))
 
     def _connect(self) -> None:
         self.session.opened.connect(self._opened)
@@ -321,7 +323,7 @@ class TogetherScreen(Screen):
         ensemble = self.session.ensemble
         others = {} if ensemble is None else matching_notes(ensemble, self.part, self.selected)
         names = [plans[k].part.name for k in others]
-        self.moves_with.setText(f"Moves with {' and '.join(names)}." if names else "Moves alone.")
+        self.moves_with.setText(f"Moves with {_listed(names)}." if names else "Moves alone.")
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """The arrows walk through the music instead of scrolling it."""
@@ -444,6 +446,11 @@ class TogetherScreen(Screen):
             self.writer.done.connect(self.message)
             self.writer.failed.connect(self.session.failed)
             self.writer.start(folder, one_file=one_file, large=large)
+
+
+def _listed(names: Sequence[str]) -> str:
+    """Such as "Violin 1, Viola and Cello"."""
+    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
 
 
 def _capital(text: str) -> str:

@@ -21,6 +21,8 @@ from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.strokes.units import slurs_are_free
 from plectrum.core.score.model import Part
 
+MOST_REGIONS_N = 2500  # bows that match; with more, regions are not asked: each takes 40 kB
+
 
 @dataclass(frozen=True, eq=False)
 class Ensemble:
@@ -86,7 +88,8 @@ def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
     free = any(slurs_are_free(choices) for _, choices in parts)
     units_n = [voice.units_n for voice in voices]
     ways = Rounds(voices, Coupling(matched, units_n, free=free, regions=False)).best()
-    coupling = Coupling(matched, units_n, free=free)
+    few = int((matched.units >= 0).sum()) <= MOST_REGIONS_N
+    coupling = Coupling(matched, units_n, free=free, regions=few)
     rounds = Rounds(voices, coupling)
     in_turn = rounds.in_turn(0)
     settled = rounds.settle(rounds.priced(ways.answers))
