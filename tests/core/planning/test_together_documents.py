@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.region_words import places_that_matter
 from plectrum.core.advice.rehearsal import to_settle
 from plectrum.core.advice.warnings import warnings_of
@@ -15,6 +16,7 @@ from plectrum.core.files.planfile import document_bytes
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.ensemble.carrying import carried, matching_notes
 from plectrum.core.planning.ensemble.documents import ensemble_of, plan_of, plans_beside
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.player.player import stage
 from plectrum.core.score.model import Direction, Pitch
 from plectrum.core.score.writing.editor import Editor
@@ -151,3 +153,24 @@ def test_a_hook_over_a_rest_needs_no_learning():
     assert not [w for w in warnings_of(over_rest) if w.code == "not_learnt"]
     stopped = tune_plan("A4*2d B4*2d|", player="starter")
     assert [w for w in warnings_of(stopped) if w.code == "not_learnt"]
+
+
+def test_a_bow_that_goes_with_another_part_says_so():
+    """The violin is marked up; the viola follows, against the first beat."""
+    document = trio(Violin="A4u B4 C5 D5|E5*2 D5*2|C5*4|")
+    viola = ensemble_of(document).plans[1]
+    codes = [reason.code for reason in reasons_for(viola, 0)]
+    assert "together" in codes
+    assert "first_beat_up" not in codes
+    alone = ensemble_of(document).alone[1]
+    assert "together" not in [reason.code for reason in reasons_for(alone, 0)]
+
+
+def test_a_slower_plan_of_a_part_goes_with_the_others_as_well():
+    document = trio(Violin="A4u B4 C5 D5|E5*2 D5*2|C5*4|")
+    viola = ensemble_of(document).plans[1]
+    assert viola.goes_with[0] is Direction.UP
+    slower = make_plan(viola.part, replace(viola.choices, tempo_bpm=20), viola.goes_with)
+    assert slower.notes[0].direction is Direction.UP
+    alone = make_plan(viola.part, viola.choices)
+    assert alone.goes_with == {}

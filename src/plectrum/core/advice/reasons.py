@@ -120,6 +120,8 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     down = planned.direction is Direction.DOWN
     if metre == 1.0 and down:
         return [Reason("first_beat", "first beat of the bar: down")]
+    if metre == 1.0 and goes_with_others(plan, planned):
+        return []  # that is said
     if metre == 1.0:
         cost = _extra(plan, planned.unit, Direction.DOWN)
         if cost <= 0:
@@ -134,6 +136,20 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     return []
 
 
+def goes_with_others(plan: Plan, planned: PlannedNote) -> bool:
+    """Whether a stroke would go the other way if other parts in the same rhythm did not ask: here
+    or at what the change would carry with it."""
+    ways = plan.asked_ways(planned.unit)
+    if ways is None or ways[planned.direction.other] <= ways[planned.direction]:
+        return False
+    others = [a for a in plan.alternatives(planned.unit) if a.direction is planned.direction.other]
+    other = min(others, key=lambda a: a.extra_cost, default=None)
+    if other is None or not other.possible or other.extra_cost <= 0:
+        return False
+    change = plan.change_by(planned.unit, other.direction, other.join)
+    return dict(change.terms).get("together", 0.0) >= other.extra_cost
+
+
 def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     """Terms without which the stroke would go the other way, or that moved it on the bow."""
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
@@ -145,6 +161,9 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if max(gains.values()) > 0:
         saved = _extra(plan, planned.unit, planned.direction.other)
         found = [Reason(t, _DECIDING[t]) for t, gain in gains.items() if 0 < saved <= gain]
+    said = any(reason.code == "together" for reason in found)
+    if gains["together"] > 0 and not said and goes_with_others(plan, planned):
+        found.append(Reason("together", _DECIDING["together"]))
     if mine.get("limit", 0):
         found.append(Reason("limit", "beyond what this player's bow does cleanly: nothing better"))
     if unit.crossings and mine.get("crossing", 0) < MOVED_TO_MIDDLE * MILLIONTHS:

@@ -56,7 +56,7 @@ def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     """The gentlest single change after which a warning is gone; None if there is none."""
     problems, alike = _problems_n(plan), _alike_n(plan, warning.code)
     for text, choices in _candidates(plan, warning):
-        other = make_plan(plan.part, choices)
+        other = make_plan(plan.part, choices, plan.goes_with)
         gone = not any(_is_still(w, warning) for w in warnings_of(other))
         fewer = _alike_n(other, warning.code) < alike
         if gone and fewer and _problems_n(other) <= problems:

@@ -165,6 +165,23 @@ class Plan(PlannedPart):
             return "lifting is not learnt yet"
         return "" if possible else "no bow left for it"
 
+    def asked_ways(self, unit: int) -> dict[Direction, float] | None:
+        """What other parts in the same rhythm make each way of a bow cost; None if nothing."""
+        costs = self.tables.asked.direction[self._firsts[unit]]
+        if not costs.any():
+            return None
+        return {way: int(c) / w.MILLIONTHS for way, c in zip(DIRECTIONS, costs, strict=True)}
+
+    @property
+    def goes_with(self) -> dict[int, Direction]:
+        """Note index to the way that other parts in the same rhythm ask for: for another plan of
+        the same part, to go with them as well."""
+        costs = self.tables.asked.direction
+        return {
+            self.tables.units[i].first: DIRECTIONS[int(costs[i].argmin())]
+            for i in (costs[:, 0] != costs[:, 1]).nonzero()[0].tolist()
+        }
+
     def stops_for_hook(self, unit: int) -> bool:
         """Whether the bow would have to stop for a hook; over a rest it has stopped anyway, and
         to go the same way again needs no learning."""

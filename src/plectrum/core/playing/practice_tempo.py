@@ -48,7 +48,7 @@ def at_tempo(plan: Plan, ratio: float) -> PracticeTempo:
     window = plan.tempo_window
     if not plan.units or ratio == 1.0 or (window is not None and window[0] <= bpm <= window[1]):
         return PracticeTempo(plan, ratio, Verdict.SAME, "", ())
-    anew = make_plan(plan.part, replace(plan.choices, tempo_bpm=bpm))
+    anew = make_plan(plan.part, replace(plan.choices, tempo_bpm=bpm), plan.goes_with)
     slow, fast = _bars_beyond(anew)
     if slow or fast:
         return PracticeTempo(anew, 1.0, Verdict.BEYOND, _beyond_words(slow, fast), slow or fast)
