@@ -413,7 +413,7 @@ TOGETHER_JOIN = rule(
     term="together",
 )  # fmt: skip
 TOGETHER_PLACE = rule(
-    "together_place", 6.0, "cost", _ENSEMBLE, "in another region than the other part",
+    "together_place", 24.0, "cost", _ENSEMBLE, "in another region than the other part",
     term="together",
 )  # fmt: skip
 TOGETHER_HELD = rule(
