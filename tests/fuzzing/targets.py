@@ -212,7 +212,8 @@ def _plans() -> list[bytes]:
         results={"a": Result(Outcome.GOOD, DAY)},
     )  # fmt: skip
     documents = [Document.from_score(open_score(xml, "tune")) for xml in _tunes()]
-    return [document_bytes(replace(d, homework=homework)) for d in documents]
+    documents = [replace(d.all_seated(), homework=homework, together=True) for d in documents]
+    return [document_bytes(d) for d in documents]
 
 
 @cache
