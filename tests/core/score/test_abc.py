@@ -6,7 +6,7 @@ import pytest
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import Direction
-from plectrum.core.score.reading.abc import abc_to_musicxml
+from plectrum.core.score.reading.abc import abc_to_musicxml, one_bar_line
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
@@ -46,3 +46,33 @@ def test_abc_without_music_is_a_clear_line():
 def test_a_whole_book_is_refused():
     with pytest.raises(ScoreError, match="too long"):
         open_score(TUNE * 20000, "book.abc")
+
+
+HEAD = "X:1\nT:Two bars and two\nM:4/4\nL:1/4\nK:D\n"
+
+
+@pytest.mark.parametrize(
+    "music",
+    [
+        "|:ABcd|efga:|\n||ABcd|efga|]\n",
+        "ABcd|efga|\n||ABcd|efga|]\n",
+        "ABcd|efga||\n||ABcd|efga|]\n",
+        "ABcd|efga| % to here\n||ABcd|efga|]\n",
+        "ABcd|efga:|\nP:B\n||:ABcd|efga:|\n",
+        "ABcd|efga|\n|ABcd|efga|]\n",
+        "ABcd|efga:|\n|:ABcd|efga:|\n",
+    ],
+)
+def test_a_bar_line_on_both_sides_of_a_line_break_is_one(music):
+    """Bars and pitches as a second reader, music21, has them; no bar is empty."""
+    from music21 import converter
+
+    part = read_part(open_score((HEAD + music).encode(), "x.abc", "abc"), "P1")
+    assert len(part.bars) == 4
+    theirs = converter.parseData(HEAD + music, format="abc").flatten().notes
+    assert [n.pitches[0].midi for n in part.notes] == [n.pitch.midi for n in theirs]
+
+
+def test_voices_and_tunes_keep_their_own_bar_lines():
+    text = "X:1\nK:D\nV:1\nABcd|\nV:2\n||ABcd|\n\nX:2\nK:D\n||ABcd|\n"
+    assert one_bar_line(text) == text
