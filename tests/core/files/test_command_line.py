@@ -337,3 +337,20 @@ def test_a_part_by_itself_is_planned_without_the_others(tmp_path):
     alone = plectrum("plan", str(score), "--alone").stdout.decode()
     assert "A4      A0   V" in together
     assert "A4      A0   ⊓" in alone
+
+
+def test_all_parts_are_printed_as_one(tmp_path):
+    score = tmp_path / "duet.musicxml"
+    score.write_bytes(score_xml({"Violin": "A4 B4 C5*2|", "Viola": "D4u E4 F4*2|"}))
+    text = plectrum("plan", str(score), "--all").stdout.decode()
+    assert text.count("for Growing") == 2
+    assert "3 places match, all go the same way." in text
+    found = json.loads(plectrum("plan", str(score), "--all", "--format", "json").stdout)
+    assert [part["piece"]["part"] for part in found["parts"]] == ["Violin", "Viola"]
+    assert found["matched"] == 3
+    assert found["differences"] == []
+    marked = plectrum("plan", str(score), "--all", "--format", "musicxml").stdout
+    assert marked.count(b"<up-bow/>") + marked.count(b"<down-bow/>") == 6
+    table = plectrum("plan", str(score), "--all", "--format", "csv")
+    assert table.returncode == 2
+    assert b"a table has one part" in table.stderr

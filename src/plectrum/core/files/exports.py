@@ -19,6 +19,7 @@ from plectrum.core.advice.things import things_of
 from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
+from plectrum.core.planning.ensemble.ensemble import Ensemble
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.marks import Bowing, write_bowing
@@ -186,6 +187,32 @@ def plan_as_json(document: Document, plan: Plan) -> str:
         for key, value in plan_as_dict(document, plan).items()
     ]
     return "{\n" + ",\n".join(parts) + "\n}\n"
+
+
+def score_as_json(
+    document: Document, plans: Sequence[Plan], ensemble: Ensemble | None = None
+) -> str:
+    """The plans of several parts, each in the published form, and where they part: version 1."""
+    differences = () if ensemble is None else ensemble.differences
+    whole = {
+        "format": "plectrum-score-plan",
+        "version": 1,
+        "title": document.title,
+        "matched": 0 if ensemble is None else len(ensemble.matched),
+        "differences": [
+            {
+                "bar": d.bar,
+                "beat": _number(float(d.beat)),
+                "what": d.what,
+                "parts": [plans[p].part.name for p in d.odd],
+                "notes": list(d.notes),
+                "reason": d.reason,
+            }
+            for d in differences
+        ],
+        "parts": [plan_as_dict(document, plan) for plan in plans],
+    }
+    return json.dumps(whole, ensure_ascii=False) + "\n"
 
 
 def _json(value: object) -> str:

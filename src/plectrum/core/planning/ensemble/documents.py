@@ -101,6 +101,14 @@ def plan_of(document: Document) -> Plan:
     return make_plan(document.part, document.choices)
 
 
+def parts_in_order(document: Document) -> tuple[Plan, ...]:
+    """The plans of all string parts in the order of the score: as one, or each by itself."""
+    if document.together:
+        return ensemble_of(document).plans
+    seated = seated_parts(document)
+    return tuple(make_plan(p, c) for p, c in zip(seated.parts, seated.choices, strict=True))
+
+
 def plans_beside(document: Document) -> tuple[Plan, ...]:
     """The plans of the other string parts; one that cannot be planned is left out."""
     if len(document.string_parts) < 2:
