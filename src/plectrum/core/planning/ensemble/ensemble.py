@@ -57,7 +57,11 @@ class Ensemble:
         if not len(self.matched):
             return "no two bows begin and end together"
         apart = len([d for d in self.differences if d.what == "way"])
-        which = f"{apart} of them go different ways" if apart else "all go the same way"
+        which = (
+            f"{apart} of them go{'es' * (apart == 1)} different ways"
+            if apart
+            else "all go the same way"
+        )
         return f"{len(self.matched)} places match, {which}"
 
 
