@@ -62,6 +62,7 @@ def add_file(parser: ArgumentParser) -> None:
     """The score, and which part of it."""
     parser.add_argument("file", metavar="FILE", help="a score or plan file, - for pipes")
     parser.add_argument("--part", metavar="PART", help="name or number of the part")
+    parser.add_argument("--tune", metavar="N", help="which tune of a book in ABC")
 
 
 def add_score_options(parser: ArgumentParser, *, several_players: bool = False) -> None:
@@ -167,6 +168,7 @@ def document_for(arguments: Namespace, player: str | None = None) -> Document:
         source=arguments.source,
         part=arguments.part,
         instrument=arguments.instrument,
+        tune=arguments.tune,
     )
     if arguments.alone:
         document = replace(document, together=False)

@@ -39,7 +39,7 @@ def performance(arguments: Namespace, kind: Kind) -> Performance:
 
 def played(arguments: Namespace, kind: Kind) -> tuple[Performance, Document]:
     """A plan in time, and the document it is of."""
-    document = open_document_path(Path(arguments.file), part=arguments.part)
+    document = open_document_path(Path(arguments.file), part=arguments.part, tune=arguments.tune)
     practised = at_tempo(plan_of(document), arguments.percent / 100)
     if practised.verdict is Verdict.BEYOND:
         print(f"plectrum: at this tempo {practised.text}", file=sys.stderr)

@@ -354,3 +354,20 @@ def test_all_parts_are_printed_as_one(tmp_path):
     table = plectrum("plan", str(score), "--all", "--format", "csv")
     assert table.returncode == 2
     assert b"a table has one part" in table.stderr
+
+
+def test_a_tune_of_a_book_is_chosen_and_none_is_taken_silently(tmp_path):
+    book = tmp_path / "book.abc"
+    head = "M:4/4\nL:1/4\nK:D\n"
+    book.write_text(f"X:1\nT:Fog Bell\n{head}ABcd|\n\nX:2\nT:Net Mender\n{head}dcBA|\n")
+    asked = plectrum("plan", str(book))
+    assert asked.returncode == 2
+    assert (
+        b"it holds 2 tunes (1. Fog Bell, D; 2. Net Mender, D). Choose one: --tune N" in asked.stderr
+    )
+    chosen = plectrum("plan", str(book), "--tune", "2")
+    assert chosen.stdout.startswith(b"Net Mender:")
+    piped = plectrum("plan", "-", "--from", "abc", "--tune", "1", data=book.read_bytes())
+    assert piped.stdout.startswith(b"Fog Bell:")
+    sound = tmp_path / "out.mid"
+    assert plectrum("sound", str(book), "--tune", "2", "-o", str(sound)).returncode == 0

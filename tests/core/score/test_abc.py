@@ -7,6 +7,7 @@ import pytest
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.abc import abc_to_musicxml, one_bar_line
+from plectrum.core.score.reading.abc_book import SeveralTunesError
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
@@ -43,9 +44,9 @@ def test_abc_without_music_is_a_clear_line():
         open_score(b"X:1\nT:Empty\nK:C\n", "empty.abc").part_named(None)
 
 
-def test_a_whole_book_is_refused():
+def test_a_tune_that_never_ends_is_refused():
     with pytest.raises(ScoreError, match="too long"):
-        open_score(TUNE * 20000, "book.abc")
+        open_score(TUNE + b"ABcd|efga|\n" * 40000, "long.abc")
 
 
 HEAD = "X:1\nT:Two bars and two\nM:4/4\nL:1/4\nK:D\n"
@@ -76,3 +77,34 @@ def test_a_bar_line_on_both_sides_of_a_line_break_is_one(music):
 def test_voices_and_tunes_keep_their_own_bar_lines():
     text = "X:1\nK:D\nV:1\nABcd|\nV:2\n||ABcd|\n\nX:2\nK:D\n||ABcd|\n"
     assert one_bar_line(text) == text
+
+
+BOOK = (
+    "%%fine\nM:4/4\nL:1/4\n\nX:3\nT:Fog Bell\nK:D\nABcd|efga|]\n\nwords between\n\n"
+    "X:7\nT:Net Mender\nK:G\nGABc|d4|]\n\nX:7\nK:C\nCDEF|G4|]\n"
+)
+
+
+def test_a_book_of_tunes_is_never_opened_silently():
+    with pytest.raises(SeveralTunesError) as caught:
+        open_score(BOOK.encode(), "book.abc")
+    assert [t.words for t in caught.value.tunes] == [
+        "3. Fog Bell, D", "7. Net Mender, G", "7. without a title, C"
+    ]  # fmt: skip
+    assert "3 tunes (3. Fog Bell, D; 7. Net Mender, G" in str(caught.value)
+
+
+@pytest.mark.parametrize(
+    ("wanted", "first", "title"),
+    [("3", "A4", "Fog Bell"), ("7", "G4", "Net Mender"), ("2", "G4", "Net Mender"),
+     ("#3", "C4", "book")],
+)  # fmt: skip
+def test_a_tune_of_a_book_is_chosen_by_number_or_place(wanted, first, title):
+    score = open_score(BOOK.encode(), "book.abc", tune=wanted)
+    assert score.title == title
+    assert read_part(score, "P1").notes[0].pitches[0].name == first
+
+
+def test_a_tune_that_is_not_in_the_book_is_said():
+    with pytest.raises(ScoreError, match="no tune '9'; it holds 3 tunes"):
+        open_score(BOOK.encode(), "book.abc", tune="9")

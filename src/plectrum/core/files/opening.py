@@ -23,6 +23,7 @@ def open_document(
     source: str | None = None,
     part: str | None = None,
     instrument: str | None = None,
+    tune: str | None = None,
 ) -> Document:
     """Open anything that can be opened: a plan file or a score.
 
@@ -31,6 +32,7 @@ def open_document(
         part: name, id or number of the part; None for the first string part, or the one of the
             plan file.
         instrument: None to guess it.
+        tune: which of a book in ABC.
 
     Raises:
         ScoreError, PlanFileError: what is wrong, in one line.
@@ -44,7 +46,7 @@ def open_document(
         wanted = kept.part_id if part is None else kept.score.part_named(part).id
         return kept if wanted == kept.part_id else kept.with_part(wanted)
     with border(name):
-        document = Document.from_score(open_score(data, name, source), part, instrument)
+        document = Document.from_score(open_score(data, name, source, tune), part, instrument)
     together = len(document.string_parts) > 1 and document.notes_n <= TOGETHER_N
     return replace(document.all_seated(), together=together)
 

@@ -143,20 +143,27 @@ class Session(QObject):
 
     # opening and saving
 
-    def open_path(self, path: Path, part: str | None = None, instrument: str | None = None) -> None:
-        """Open a score or plan file in a thread; what is open stays if it fails."""
+    def open_path(
+        self,
+        path: Path,
+        part: str | None = None,
+        instrument: str | None = None,
+        tune: str | None = None,
+        otherwise: Callable[[Exception], None] | None = None,
+    ) -> None:
+        """Open a score or plan file in a thread; what is open stays if it fails.
+
+        Args:
+            tune: which of a book in ABC. otherwise: gets the error; None shows it.
+        """
         target = path if path.suffix == ".plectrum" else None
 
         def read() -> Document:
             from plectrum.core.files.opening import open_document_path
 
-            return open_document_path(path, part=part, instrument=instrument)
+            return open_document_path(path, part=part, instrument=instrument, tune=tune)
 
-        self.open_made(
-            read,
-            f"Opening {shown_name(path)} …",
-            target,
-        )
+        self.open_made(read, f"Opening {shown_name(path)} …", target, otherwise=otherwise)
 
     def open_made(
         self,

@@ -18,6 +18,7 @@ from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
 
 if TYPE_CHECKING:
     from plectrum.core.document.document import Document
+    from plectrum.core.score.reading.abc_book import SeveralTunesError
     from plectrum.core.score.reading.midi import Song
     from plectrum.core.score.scorefile import ScoreFile
 
@@ -76,7 +77,34 @@ class Opening(QObject):
             return
         self._wanted = path
         self._recovering = None
-        self._session.open_path(path, instrument=instrument)
+
+        def chosen(tune: str) -> None:
+            self._wanted = path
+            self._session.open_path(path, instrument=instrument, tune=tune)
+
+        self._session.open_path(path, instrument=instrument, otherwise=self._ask_which(chosen))
+
+    def _ask_which(self, then: Callable[[str], None]) -> Callable[[Exception], None]:
+        """What is done where something is not opened: of a book of tunes it is asked which; all
+        else is shown."""
+
+        def fail(error: Exception) -> None:
+            from plectrum.core.score.reading.abc_book import SeveralTunesError
+
+            if isinstance(error, SeveralTunesError):
+                self._choose_tune(error, then)
+            else:
+                self._session.failed.emit(error)
+
+        return fail
+
+    def _choose_tune(self, book: SeveralTunesError, then: Callable[[str], None]) -> None:
+        from plectrum.ui.shell.opening_dialogs import BookDialog
+
+        succeed(getattr(self, "book_dialog", None))
+        self.book_dialog = BookDialog(book.tunes, self._window)
+        self.book_dialog.chosen.connect(then)
+        self.book_dialog.open()
 
     def _open_midi(self, path: Path) -> None:
         """MIDI shows first how it would be written."""
@@ -141,11 +169,17 @@ class Opening(QObject):
         if not self._may_leave():
             return
         self._wanted = self._recovering = None
-        self._session.open_made(
-            lambda: open_document(text.encode("utf-8", "replace"), "pasted ABC", source="abc"),
-            "Reading the ABC text …",
-            saved=False,
-        )
+        data = text.encode("utf-8", "replace")
+
+        def read(tune: str | None) -> None:
+            self._session.open_made(
+                lambda: open_document(data, "pasted ABC", source="abc", tune=tune),
+                "Reading the ABC text …",
+                saved=False,
+                otherwise=self._ask_which(read),
+            )
+
+        read(None)
 
     def opened(self) -> None:
         """Something was opened: what it was becomes the open file."""

@@ -1,10 +1,11 @@
-"""The dialogs that make a tune: pasted ABC, and MIDI put on a grid with a preview."""
+"""The dialogs that make a tune: pasted ABC, a tune of a book, MIDI put on a grid with a preview."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -12,6 +13,9 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
     QPlainTextEdit,
     QVBoxLayout,
     QWidget,
@@ -19,6 +23,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument_names
+from plectrum.core.score.reading.abc_book import BookTune
 from plectrum.core.score.reading.midi import (
     FINEST,
     Grid,
@@ -67,6 +72,52 @@ class AbcDialog(QDialog):
         if self.text.toPlainText().strip():
             self.accept()
             self.wanted.emit(self.text.toPlainText())
+
+
+class BookDialog(QDialog):
+    """Which tune of a book: found by letters of its title, chosen by Enter."""
+
+    chosen = Signal(str)
+
+    def __init__(self, tunes: Sequence[BookTune], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Choose a tune")
+        self._tunes = tunes
+        self.words = QLineEdit()
+        self.words.setPlaceholderText("Letters of the title")
+        self.words.setAccessibleName("Letters of the title")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Tunes of the book")
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
+        )
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column = QVBoxLayout(self)
+        column.addWidget(label("muted", f"This file holds {len(tunes)} tunes. Which one?"))
+        column.addWidget(self.words)
+        column.addWidget(self.list, 1)
+        column.addWidget(buttons)
+        self.words.textChanged.connect(self._find)
+        self.list.itemActivated.connect(lambda _: self.accept())
+        self._find("")
+        self.resize(theme.px(460), theme.px(480))
+
+    def _find(self, words: str) -> None:
+        self.list.clear()
+        for place, tune in enumerate(self._tunes, start=1):
+            if words.casefold() in tune.words.casefold():
+                item = QListWidgetItem(tune.words)
+                item.setData(Qt.ItemDataRole.UserRole, place)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def accept(self) -> None:
+        item = self.list.currentItem()
+        if item is None:
+            return
+        super().accept()
+        self.chosen.emit(f"#{item.data(Qt.ItemDataRole.UserRole)}")
 
 
 def looks_like_abc(text: str) -> bool:

@@ -15,22 +15,25 @@ from plectrum.core.score.scorefile import ScoreFile, score_from_xml
 READABLE = "Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file"
 
 
-def open_score(data: bytes, name: str, source: str | None = None) -> ScoreFile:
+def open_score(
+    data: bytes, name: str, source: str | None = None, tune: str | None = None
+) -> ScoreFile:
     """Read MusicXML, compressed MusicXML, ABC or MIDI.
 
     Args:
         data: the file's bytes.
         name: what messages call it.
         source: "musicxml", "abc", "mid" or None to tell by content.
+        tune: which of a book in ABC, by its number or place.
 
     Raises:
         ScoreError: whatever is wrong with it, in one line.
     """
     with border(name, ScoreError):
-        return _opened(data, name, source)
+        return _opened(data, name, source, tune)
 
 
-def _opened(data: bytes, name: str, source: str | None) -> ScoreFile:
+def _opened(data: bytes, name: str, source: str | None, tune: str | None) -> ScoreFile:
     guards.check_size(data, name)
     kind = guards.kind_of(data)
     if source == "abc" and kind in ("unknown", "abc"):
@@ -47,8 +50,10 @@ def _opened(data: bytes, name: str, source: str | None) -> ScoreFile:
         return replace(midi_to_score(data, name), source="mid")
     elif kind == "abc":
         from plectrum.core.score.reading.abc import abc_to_musicxml
+        from plectrum.core.score.reading.abc_book import chosen_tune, decoded
 
-        return score_from_xml(abc_to_musicxml(data, name), name, "abc")
+        text = chosen_tune(decoded(data), tune, name)
+        return score_from_xml(abc_to_musicxml(text.encode(), name), name, "abc")
     elif kind != "xml":
         raise ScoreError("this is not a score", where=name, remedy=READABLE)
     return score_from_xml(data, name)
