@@ -18,6 +18,7 @@ from plectrum.core.planning.strokes.costs import Asked, CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution, WayBack
 
 MOST_ROUNDS = 12  # each but the last lowers the cost; two or three are usual
+MOST_LEADERS = 5  # parts, from the first, that are once followed by all others
 MOST_TRIED = 8  # moments at which all are tried one way
 
 
@@ -29,6 +30,10 @@ class Answer:
     solution: Solution
     bowed: Bowed
     own: int
+
+    def under(self, asked: Asked) -> int:
+        """What bowing so costs under what is asked."""
+        return self.own + self.bowed.cost_of(asked)
 
 
 class Voice:
@@ -111,7 +116,7 @@ class Rounds:
 
     def _beginnings(self) -> Iterator[Settled]:
         yield self.priced(self.alone)
-        for leader in range(len(self.voices)):
+        for leader in range(min(len(self.voices), MOST_LEADERS)):
             yield self.in_turn(leader)
 
     def met(self, settled: Settled) -> Settled:
@@ -148,17 +153,16 @@ class Rounds:
 
     def settle(self, start: Settled) -> Settled:
         """Let the parts answer each other until none would change."""
-        answers, cost = list(start.answers), start.cost
+        answers = list(start.answers)
         for _ in range(MOST_ROUNDS):
-            before = cost
+            gained = False
             for p, voice in enumerate(self.voices):
                 asked = self.coupling.asked(p, [a.bowed for a in answers])
-                tried = [*answers]
-                tried[p] = voice.answer(asked)
-                settled = self.priced(tried)
-                if settled.cost < cost:
-                    answers, cost = tried, settled.cost
-            if cost == before:
+                answer = voice.answer(asked)
+                # what the pairs without this part cost is the same before and after
+                if answer.under(asked) < answers[p].under(asked):
+                    answers[p], gained = answer, True
+            if not gained:
                 break
         return self.priced(answers)
 
