@@ -16,15 +16,18 @@ from typing import Any
 import numpy as np
 from tests.core.planning import (
     test_contact,
+    test_ensemble,
     test_invariants,
     test_program,
     test_settling,
+    test_together_documents,
     test_worked_cases,
 )
 from tests.core.planning.rule_examples import forget_everything
 
 from plectrum.core.advice import warnings
 from plectrum.core.planning import feedback, plan, rules
+from plectrum.core.planning.ensemble import coupling, rounds
 from plectrum.core.planning.strokes import costs, planned, stroke_tables
 from plectrum.core.planning.strokes.amounts import Amounts
 from plectrum.core.planning.strokes.costs import CostTables
@@ -54,6 +57,13 @@ _LENGTH = Amounts._length
 
 def without_joins(self: CostTables, *args: Any) -> dict[str, int]:
     return {name: cost for name, cost in _TERMS(self, *args).items() if name != "join"}
+
+
+_ASKED = coupling.Coupling.asked
+
+
+def one_sided(self: coupling.Coupling, part: int, bowed: Any) -> Any:
+    return _ASKED(self, part, [b if q > part else None for q, b in enumerate(bowed)])
 
 
 def by_quarters(self: Amounts, note: Any, *args: Any) -> float:
@@ -123,6 +133,20 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
     ("remedies beyond the hair",
      [(warnings, "_reach_remedy", lambda _p, r: f"Use {r.length_mm / 10:.0f} cm in one bow")],
      test_contact.test_no_warning_asks_for_bow_that_is_not_there, ()),
+    ("others may ask for what a player cannot", [number("GUARD", 0.0)],
+     test_ensemble.test_no_part_hooks_unlearnt_to_come_right_again, ()),
+    ("going apart costs nothing", [number("TOGETHER", 0.0)],
+     test_ensemble.test_three_parts_outvote_one_and_the_one_follows, ()),
+    ("a pin draws the others no more than a wish", [number("TOGETHER_HELD", 0.05)],
+     test_together_documents.test_what_is_pinned_in_one_part_moves_those_that_match, ()),
+    ("regions are left alone", [number("TOGETHER_PLACE", 0.0)],
+     test_ensemble.test_bows_that_match_lie_in_the_same_region, ()),
+    ("one sweep and no more", [(rounds, "MOST_ROUNDS", 0), (rounds, "MOST_TRIED", 0)],
+     test_ensemble.test_small_scores_come_to_the_least_of_all_bowings,
+     (test_ensemble.SMALL[1], ("growing", "growing"))),
+    ("pairs count in one direction only", [(coupling.Coupling, "asked", one_sided)],
+     test_ensemble.test_small_scores_come_to_the_least_of_all_bowings,
+     (test_ensemble.SMALL[1], ("growing", "growing"))),
 ]  # fmt: skip
 
 
