@@ -24,6 +24,9 @@ class RehearsalList(QListWidget):
         self.setWordWrap(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.setVerticalScrollBarPolicy(
+            Qt.ScrollBarPolicy.ScrollBarAlwaysOn
+        )  # lines keep their width
         self._shown: tuple[ToSettle, ...] = ()
         self.currentItemChanged.connect(lambda *_: self._jump())
         self.itemClicked.connect(lambda _: self._jump())

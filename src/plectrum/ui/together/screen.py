@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QKeyEvent, QShowEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from plectrum.core.advice.region_words import places_that_matter
@@ -43,7 +43,8 @@ if TYPE_CHECKING:
     from plectrum.core.advice.rehearsal import ToSettle
 
 WIDTH = 328
-SEAT_HEIGHT, MOST_SEATS, FEW_SEATS = 38, 7, 3  # more of them scroll
+SEAT_HEIGHT, FEW_SEATS = 38, 3
+SEATS_SHARE = 0.4  # of the panel at most; more of them scroll
 ONE_PART = (
     "This score has one part for strings. A class on this tune makes a part for each student."
 )
@@ -123,10 +124,14 @@ class TogetherScreen(Screen):
 
     def _fit(self) -> None:
         self.panel.setFixedWidth(theme.px(WIDTH))
-        rows = min(MOST_SEATS, max(1, len(self.seats.players)) + 1)
-        self.seats_area.setMaximumHeight(theme.px(SEAT_HEIGHT) * rows)
-        self.seats_area.setMinimumHeight(theme.px(SEAT_HEIGHT) * min(rows, FEW_SEATS))
-        self.list.setMinimumHeight(theme.px(SEAT_HEIGHT) * (FEW_SEATS - 1))
+        few = theme.px(SEAT_HEIGHT) * FEW_SEATS
+        room = max(few, round(self.panel.height() * SEATS_SHARE))
+        self.seats_area.setFixedHeight(min(self.seats.wanted_height(), room))
+        self.list.setMinimumHeight(theme.px(SEAT_HEIGHT))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def _connect(self) -> None:
         self.session.opened.connect(self._opened)

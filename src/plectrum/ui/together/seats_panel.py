@@ -11,8 +11,12 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.records import NamedPlayer
+from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
+
+LINE, MORE = 36, 20  # a line, and what a name on two takes more
+ONE_LINE = 15  # letters
 
 
 class SeatsPanel(QWidget):
@@ -106,6 +110,12 @@ class SeatsPanel(QWidget):
         seat = combo.currentData()
         if isinstance(seat, Seat):
             self.seat_wanted.emit(part_id, seat, f"player {seat.player.title}")
+
+    def wanted_height(self) -> int:
+        """How tall all lines are, also before they have been laid out."""
+        rows = len(self.players) + (len(self.players) > 1)
+        wrapped = sum(len(name) > ONE_LINE for name in self.names)
+        return theme.px(LINE) * rows + theme.px(MORE) * wrapped
 
     @property
     def names(self) -> list[str]:
