@@ -49,8 +49,17 @@ def test_a_class_is_written_into_one_file(tmp_path):
     assert "all go the same way" in said
 
 
+def test_parts_of_the_same_name_have_files_of_their_own(tmp_path):
+    data = score_xml(DUET).replace(b">Viola<", b">Violin<")
+    names, _ = written_parts(tmp_path, data=data)
+    assert [name for name in names if name.endswith(".pdf")] == [
+        "duet, Violin 2.pdf", "duet, Violin.pdf"
+    ]  # fmt: skip
+
+
 def test_one_routine_for_a_class_is_on_the_pages_of_all(tmp_path):
-    plain, _ = tmp_path / "plain", (tmp_path / "plain").mkdir()
+    plain = tmp_path / "plain"
+    plain.mkdir()
     more = ("--student", "violin=growing", "--student", "cello=starter")
     _, without = written_parts(plain, *more, data=tune_xml("A4 B4 C#5 D5|E5*4|"))
     names, said = written_parts(

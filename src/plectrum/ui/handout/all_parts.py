@@ -14,7 +14,8 @@ from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import score_as_musicxml
 from plectrum.core.files.planfile import document_bytes
-from plectrum.core.planning.ensemble.documents import ensemble_of, plan_of
+from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_order
+from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.ui.handout.engrave import engrave
@@ -46,18 +47,17 @@ def write_parts(
     _make(folder)
     title = file_name(document.title)
     all_pages: list[Page] = []
-    plans = []
-    for info in document.string_parts:
-        own = document if info.id == document.part_id else document.with_part(info.id)
-        plan = plan_of(own)
-        plans.append(plan)
-        pages = part_pages(own, options, today)
+    plans = parts_in_order(document)  # once for all, not anew for each part
+    names = _names(document)
+    for plan in plans:
+        own, name = document, names[plan.part.id]
+        if plan.part.id != document.part_id:
+            own = document.with_part(plan.part.id)
+        pages = part_pages(own, plan, options, today)
         all_pages += pages
         if not one_file:
-            path = folder / f"{title}, {file_name(info.name)}.pdf"
-            write_atomically(
-                path, pdf_bytes(pages, options.paper, f"{document.title}, {info.name}")
-            )
+            path = folder / f"{title}, {file_name(name)}.pdf"
+            write_atomically(path, pdf_bytes(pages, options.paper, f"{document.title}, {name}"))
             yield _said(path, pages, plan.player.title)
     if one_file:
         path = folder / f"{title}, all parts.pdf"
@@ -77,11 +77,22 @@ def write_parts(
     del app
 
 
-def part_pages(document: Document, options: HandoutOptions, today: date) -> list[Page]:
+def _names(document: Document) -> dict[str, str]:
+    """Part id to a name of its own: the same twice is numbered, so that no file overwrites one."""
+    found: dict[str, str] = {}
+    for info in document.string_parts:
+        name, number = info.name, 2
+        while file_name(name).casefold() in {file_name(n).casefold() for n in found.values()}:
+            name, number = f"{info.name[: MOST_NAME - 4]} {number}", number + 1
+        found[info.id] = name
+    return found
+
+
+def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: date) -> list[Page]:
     """The pages of one part for who plays it, with his tape marks, and of the routine that is set
     for all, as he can do it."""
     systems = engrave(document, Sheet.of(options).engraving_width)
-    handout = handout_of(document, plan_of(document), options, today)
+    handout = handout_of(document, plan, options, today)
     pages = list(compose(systems, [handout], options))
     if document.homework.routine:
         routine = routine_from_bytes(document.homework.routine.encode(), "the routine")

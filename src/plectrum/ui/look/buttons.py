@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QPushButton
+from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QPushButton
 
 
 def small_button(text: str, tip: str) -> QPushButton:
@@ -22,3 +22,13 @@ def check_box(text: str, tip: str, *, on: bool = False) -> QCheckBox:
     box.setChecked(on)
     box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return box
+
+
+def answer_buttons(dialog: QDialog, yes: str) -> QDialogButtonBox:
+    """The buttons that answer a dialog: what it does, and Cancel."""
+    kinds = QDialogButtonBox.StandardButton
+    buttons = QDialogButtonBox(kinds.Ok | kinds.Cancel)
+    buttons.button(kinds.Ok).setText(yes)
+    buttons.accepted.connect(dialog.accept)
+    buttons.rejected.connect(dialog.reject)
+    return buttons

@@ -8,7 +8,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QGridLayout,
     QPushButton,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.class_tune import MOST_STUDENTS, Student
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
 
 WORDS = (
@@ -83,12 +83,7 @@ class ClassDialog(QDialog):
         self.add.setAutoDefault(False)
         self.less = QPushButton("&Leave the last out")
         self.less.setAutoDefault(False)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Make the class")
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons = answer_buttons(self, "Make the class")
         column = QVBoxLayout(self)
         words = label("", WORDS, wrap=True)
         words.setMinimumWidth(theme.px(420))

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QRadioButton,
     QVBoxLayout,
     QWidget,
@@ -20,6 +19,7 @@ from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.easier import Easier
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
 
 SAID = {
@@ -68,12 +68,7 @@ class EasierDialog(QDialog):
         self.where.addItem("Only the bars that are out of reach", False)
         self.where.addItem("All bars", True)
         column.addWidget(self.where)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Propose it")
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons = answer_buttons(self, "Propose it")
         column.addWidget(buttons)
 
     def accept(self) -> None:

@@ -8,13 +8,13 @@ import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import save_document
 from plectrum.core.plain_text import one_line
-from plectrum.ui.look.buttons import check_box
+from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import progress_dialog
 
@@ -49,12 +49,7 @@ class HandOutDialog(QDialog):
         )
         column.addWidget(self.one_file)
         column.addWidget(self.large)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Choose a folder …")
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
+        buttons = answer_buttons(self, "Choose a folder …")
         column.addWidget(buttons)
 
     def accept(self) -> None:
