@@ -21,6 +21,7 @@ from plectrum.core.plain_text import one_line
 # Name to what it does; the module of the same name holds it.
 COMMANDS = {
     "plan": "plan the bowing of a score and print it",
+    "shelf": "a line for every tune of a folder or book: key, tempo window, what to look at",
     "sound": "write a WAV or MIDI file of a plan as it sounds",
     "sensor": "play a plan as a tracked bow would, line by line",
     "handout": "write the page for the student as a PDF file",

@@ -58,20 +58,30 @@ def one_of(kind: type[Kind]) -> Callable[[str], Kind]:
     return read
 
 
-def add_file(parser: ArgumentParser) -> None:
-    """The score, and which part of it."""
-    parser.add_argument("file", metavar="FILE", help="a score or plan file, - for pipes")
+def add_file(parser: ArgumentParser, *, several: bool = False) -> None:
+    """The score, or several, and which part of it."""
+    if several:
+        parser.add_argument(
+            "files", metavar="FILE", nargs="+", help="scores, plan files and folders, - for pipes"
+        )
+    else:
+        parser.add_argument("file", metavar="FILE", help="a score or plan file, - for pipes")
     parser.add_argument("--part", metavar="PART", help="name or number of the part")
-    parser.add_argument("--tune", metavar="N", help="which tune of a book in ABC")
+    parser.add_argument(
+        "--tune", metavar="N", help="which tune of a book in ABC" + (", or all" if several else "")
+    )
 
 
-def add_score_options(parser: ArgumentParser, *, several_players: bool = False) -> None:
+def add_score_options(
+    parser: ArgumentParser, *, several_players: bool = False, several_files: bool = False
+) -> None:
     """Everything a plan depends on.
 
     Args:
         several_players: `--player` may be given more than once.
+        several_files: more than one file may be named, as `files`.
     """
-    add_file(parser)
+    add_file(parser, several=several_files)
     add_who(parser, several_players)
     _add_school(parser)
     parser.add_argument(
@@ -162,13 +172,29 @@ def document_for(arguments: Namespace, player: str | None = None) -> Document:
         PlectrumError: it cannot be read, or an option does not fit it.
     """
     data, name = read_input(arguments.file)
+    return document_from(data, name, arguments, arguments.source, arguments.tune, player)
+
+
+def document_from(
+    data: bytes,
+    name: str,
+    arguments: Namespace,
+    source: str | None,
+    tune: str | None = None,
+    player: str | None = None,
+) -> Document:
+    """The same from bytes.
+
+    Args:
+        source: their format; None to tell it by what they are.
+    """
     document = open_document(
         data,
         name,
-        source=arguments.source,
+        source=source,
         part=arguments.part,
         instrument=arguments.instrument,
-        tune=arguments.tune,
+        tune=tune,
     )
     if arguments.alone:
         document = replace(document, together=False)

@@ -1,12 +1,16 @@
-"""`plectrum plan`: the bowing of a score, printed."""
+"""`plectrum plan`: the bowing of a score, printed; of many, each in a file of its own."""
 
 from __future__ import annotations
 
 from argparse import ArgumentParser, Namespace
 from dataclasses import replace
+from functools import partial
+from pathlib import Path
 
-from plectrum.cli.options import add_score_options, document_for, write_output
+from plectrum.cli.many import add_jobs, for_each, made_folder, wants_many
+from plectrum.cli.options import add_score_options, document_for, document_from, write_output
 from plectrum.core.advice.rehearsal import to_settle
+from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import (
@@ -17,28 +21,53 @@ from plectrum.core.files.exports import (
     score_as_json,
     score_as_musicxml,
 )
+from plectrum.core.files.shelf import ShelfTune, tunes_on
 from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_order, plan_of
 from plectrum.core.planning.plan import Plan
 
-FORMATS = ("text", "json", "csv", "musicxml")
+FORMATS = {"text": ".txt", "json": ".json", "csv": ".csv", "musicxml": ".musicxml"}
 
 
 def add_options(parser: ArgumentParser) -> None:
-    add_score_options(parser)
-    parser.add_argument("--format", choices=FORMATS, default="text", metavar="FORMAT",
+    add_score_options(parser, several_files=True)
+    parser.add_argument("--format", choices=tuple(FORMATS), default="text", metavar="FORMAT",
                         help=" ".join(FORMATS))  # fmt: skip
-    parser.add_argument("-o", "--output", default="-", metavar="OUT", help="- for standard output")
-
+    parser.add_argument("-o", "--output", default="-", metavar="OUT",
+                        help="a file, - for standard output, or a folder for many")  # fmt: skip
+    add_jobs(parser)
     parser.add_argument("--all", action="store_true", help="all string parts, planned as one")
 
 
-def run(arguments: Namespace) -> None:
-    document = document_for(arguments)
+def run(arguments: Namespace) -> int:
+    if wants_many(arguments.files, arguments.tune, arguments.output):
+        return _run_many(arguments)
+    arguments.file = arguments.files[0]
+    write_output(arguments.output, _written(document_for(arguments), arguments))
+    return 0
+
+
+def _run_many(arguments: Namespace) -> int:
+    """A file in the folder for every tune."""
+    folder = made_folder(arguments.output)
+    tunes = tunes_on([Path(file) for file in arguments.files], arguments.tune)
+    if not tunes:
+        raise ChoiceError(f"there is no tune {arguments.tune} in these books")
+    return for_each(tunes, partial(_write_one, arguments, folder), arguments.jobs, "planned")
+
+
+def _write_one(arguments: Namespace, folder: Path, tune: ShelfTune) -> str:
+    data, name, source = tune.read()
+    document = document_from(data, name, arguments, source)
+    path = folder / (tune.stem + FORMATS[arguments.format])
+    write_atomically(path, _written(document, arguments))
+    return f"{path.name}: {document.title}, {document.part.bars_n} bars"
+
+
+def _written(document: Document, arguments: Namespace) -> bytes:
     if arguments.all:
         document = replace(document, together=not arguments.alone)
-        write_output(arguments.output, _render_all(document, arguments.format))
-    else:
-        write_output(arguments.output, _render(document, plan_of(document), arguments.format))
+        return _render_all(document, arguments.format)
+    return _render(document, plan_of(document), arguments.format)
 
 
 def _render_all(document: Document, wanted: str) -> bytes:

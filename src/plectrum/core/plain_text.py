@@ -12,6 +12,8 @@ _STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\u202a-\u202e\u2
 _HALVES = re.compile("[\ud800-\udfff]")
 _SPACES = re.compile(r"\s+")
 _MOST_SHOWN = 200
+_NOT_IN_NAMES = '/\\:*?"<>|'
+MOST_NAME = 80  # letters of a title in the name of a file
 
 
 def plain(text: str) -> str:
@@ -35,3 +37,9 @@ def shown_name(path: Path | str) -> str:
 def shown_path(path: Path | str) -> str:
     """A path as it can be shown."""
     return one_line(os.fsencode(path).decode("utf-8", "replace"))
+
+
+def file_name(text: str, otherwise: str) -> str:
+    """A title as a part of a file's name, on any system; `otherwise` where nothing is left."""
+    kept = "".join(c for c in text if c not in _NOT_IN_NAMES and c.isprintable()).strip(" .")
+    return kept[:MOST_NAME].strip(" .") or otherwise

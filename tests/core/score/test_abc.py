@@ -6,8 +6,9 @@ import pytest
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import Direction
-from plectrum.core.score.reading.abc import abc_to_musicxml, one_bar_line
+from plectrum.core.score.reading.abc import abc_to_musicxml
 from plectrum.core.score.reading.abc_book import SeveralTunesError
+from plectrum.core.score.reading.abc_text import one_bar_line
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 
@@ -62,6 +63,10 @@ HEAD = "X:1\nT:Two bars and two\nM:4/4\nL:1/4\nK:D\n"
         "ABcd|efga:|\nP:B\n||:ABcd|efga:|\n",
         "ABcd|efga|\n|ABcd|efga|]\n",
         "ABcd|efga:|\n|:ABcd|efga:|\n",
+        "ABcd|efga:| |:ABcd|efga |:|\n",
+        "ABcd| |efga||||ABcd|efga [|]|]\n",
+        'ABcd|efga|ABcd|efga:"^Segno"[|]|]\n',
+        'ABcd|efga "_D.C."[|]|]\nABcd|efga "Fine"|[|]|]\n',
     ],
 )
 def test_a_bar_line_on_both_sides_of_a_line_break_is_one(music):
@@ -72,6 +77,43 @@ def test_a_bar_line_on_both_sides_of_a_line_break_is_one(music):
     assert len(part.bars) == 4
     theirs = converter.parseData(HEAD + music, format="abc").flatten().notes
     assert [n.pitches[0].midi for n in part.notes] == [n.pitch.midi for n in theirs]
+
+
+@pytest.mark.parametrize(
+    ("written", "same"),
+    [
+        ("d>{ed}c d<{f}(e", "d3/2 c1/2 d1/2 e3/2"),
+        ("d2>>{e}c/ z", "d7/2 c1/8 z"),
+        ("A3>{B}.A", "A9/2 A1/2"),
+    ],
+)
+def test_graces_do_not_part_a_broken_rhythm(abc_here, written, same):
+    """As the ABC standard has it (published: 2.1, section 4.4, from memory)."""
+    lengths = []
+    for music in (written, same):
+        text = f"X:1\nT:Graces\nM:4/4\nL:1/4\nK:D\n{music}|]\n"
+        part = read_part(open_score(text.encode(), "x.abc", "abc"), "P1", "violin")
+        lengths.append([(n.onset_q, n.duration_q) for n in part.notes if not n.grace])
+    assert lengths[0] == lengths[1]
+
+
+@pytest.mark.parametrize("key", ["Hp", "HP"])
+def test_the_scale_of_the_pipes_has_two_sharps(abc_here, key):
+    text = f"X:1\nT:Pipes\nM:4/4\nL:1/4\nK:{key}\nefga|c'4|]\n"
+    part = read_part(open_score(text.encode(), "x.abc", "abc"), "P1", "violin")
+    assert [n.pitches[0].name for n in part.notes] == ["E5", "F#5", "G5", "A5", "C#6"]
+
+
+def test_no_bar_line_is_made_of_texts_chords_or_repeats():
+    for music in (
+        "[CEG]|[CEG]",
+        '"a | | b" c',
+        "|1 a :|2 b",
+        "[1 a :|[2 b|]",
+        "a|[K:D]b",
+        "a :|: b",
+    ):
+        assert one_bar_line(music) == music
 
 
 def test_voices_and_tunes_keep_their_own_bar_lines():

@@ -14,6 +14,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import score_as_musicxml
 from plectrum.core.files.planfile import document_bytes
+from plectrum.core.plain_text import MOST_NAME, file_name
 from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_order
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
@@ -24,8 +25,7 @@ from plectrum.ui.handout.pages import Page, Sheet, compose
 from plectrum.ui.handout.routine_page import routine_pages
 from plectrum.ui.look import theme
 
-_NOT_IN_NAMES = '/\\:*?"<>|'
-MOST_NAME = 80
+NAMELESS = "part"
 
 
 def write_parts(
@@ -45,7 +45,7 @@ def write_parts(
     app = QGuiApplication.instance() or QGuiApplication([])
     theme.load_fonts()
     _make(folder)
-    title = file_name(document.title)
+    title = file_name(document.title, NAMELESS)
     all_pages: list[Page] = []
     plans = parts_in_order(document)  # once for all, not anew for each part
     names = _names(document)
@@ -56,7 +56,7 @@ def write_parts(
         pages = part_pages(own, plan, options, today)
         all_pages += pages
         if not one_file:
-            path = folder / f"{title}, {file_name(name)}.pdf"
+            path = folder / f"{title}, {file_name(name, NAMELESS)}.pdf"
             write_atomically(path, pdf_bytes(pages, options.paper, f"{document.title}, {name}"))
             yield _said(path, pages, plan.player.title)
     if one_file:
@@ -82,7 +82,8 @@ def _names(document: Document) -> dict[str, str]:
     found: dict[str, str] = {}
     for info in document.string_parts:
         name, number = info.name, 2
-        while file_name(name).casefold() in {file_name(n).casefold() for n in found.values()}:
+        taken = {file_name(n, NAMELESS).casefold() for n in found.values()}
+        while file_name(name, NAMELESS).casefold() in taken:
             name, number = f"{info.name[: MOST_NAME - 4]} {number}", number + 1
         found[info.id] = name
     return found
@@ -105,12 +106,6 @@ def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: d
 def _said(path: Path, pages: list[Page], who: str) -> str:
     count = len(pages)
     return f"{path.name}: {count} page{'s' * (count != 1)}, {who}"
-
-
-def file_name(text: str) -> str:
-    """A name as a part of a file's name."""
-    kept = "".join(c for c in text if c not in _NOT_IN_NAMES and c.isprintable()).strip(" .")
-    return kept[:MOST_NAME].strip(" .") or "part"
 
 
 def _make(folder: Path) -> None:

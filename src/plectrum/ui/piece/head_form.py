@@ -9,31 +9,13 @@ from PySide6.QtWidgets import QComboBox, QDoubleSpinBox, QFormLayout, QLabel, QL
 
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import Plan
+from plectrum.core.score.keys import key_words, signs_words
 from plectrum.core.score.model import Metre
 
-_MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
-_MINORS = ["Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#"]
 METRES = (
     Metre((2,), 4), Metre((3,), 4), Metre((4,), 4), Metre((2,), 2), Metre((3,), 8),
     Metre((6,), 8), Metre((9,), 8), Metre((12,), 8), Metre((5,), 4),
 )  # fmt: skip
-
-
-def key_words(fifths: int) -> str:
-    """A key signature as said: "D major or b minor"."""
-    major, minor = (_spelled(names[fifths + 7]) for names in (_MAJORS, _MINORS))
-    return f"{major} major, {minor[0].lower()}{minor[1:]} minor"
-
-
-def signs_words(fifths: int) -> str:
-    """How many signs a key signature has: "2 sharps"."""
-    count = abs(fifths)
-    signs = "sharp" if fifths > 0 else "flat"
-    return f"{count} {signs}{'s' * (count > 1)}" if count else "no signs"
-
-
-def _spelled(name: str) -> str:
-    return name[0] + {"": "", "#": "♯", "b": "♭"}[name[1:]]
 
 
 class HeadForm(QWidget):

