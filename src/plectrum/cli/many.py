@@ -11,8 +11,10 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from functools import partial
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
+from multiprocessing.connection import wait
 from pathlib import Path
+from threading import Thread
 
 from plectrum.cli.options import between
 from plectrum.core.errors import ChoiceError, PlectrumError
@@ -100,8 +102,7 @@ def each_of(
     pool = ProcessPoolExecutor(
         most,
         mp_context=get_context("forkserver"),
-        initializer=signal.signal,
-        initargs=(signal.SIGINT, signal.SIG_IGN),  # a break is for the process that was called
+        initializer=_begin,
     )
     with pool:
         try:
@@ -113,6 +114,15 @@ def each_of(
             ) from error
         finally:
             pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _begin() -> None:
+    """A process of the pool: a break is for the one that was called, and without it there is
+    nothing to do."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    caller = parent_process()
+    if caller is not None:
+        Thread(target=lambda: (wait([caller.sentinel]), os._exit(1)), daemon=True).start()
 
 
 def _one(work: Callable[[ShelfTune], str], tune: ShelfTune) -> Done:

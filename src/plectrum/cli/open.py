@@ -9,8 +9,9 @@ from plectrum.ui.shell.app import run as open_window
 
 
 def add_options(parser: ArgumentParser) -> None:
-    parser.add_argument("file", nargs="?", type=Path, metavar="FILE", help="a score or plan file")
+    parser.add_argument("files", nargs="*", type=Path, metavar="FILE",
+                        help="a score or plan file; of several or a folder the shelf")  # fmt: skip
 
 
 def run(arguments: Namespace) -> int:
-    return open_window([arguments.file] if arguments.file else [])
+    return open_window(arguments.files)

@@ -48,7 +48,7 @@ def _demo_window() -> MainWindow:
 
 
 def run(paths: Sequence[Path], *, demo: bool = False) -> int:
-    """Open the window, with the first file if any is given, and stay until it closes.
+    """Open the window, with the files if any are given, and stay until it closes.
 
     Args:
         demo: with the demo's own players and log.
@@ -67,7 +67,7 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
         sweep(folder)
     window.show()
     if not window.offer_recovery() and paths:
-        window.open_path(paths[0])
+        window.open_paths(paths)
     ended = app.exec()
     finish_work()
     return ended

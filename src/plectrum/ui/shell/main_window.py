@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Sequence
 from functools import partial
 from importlib import import_module
 from pathlib import Path
@@ -332,6 +333,13 @@ class MainWindow(QMainWindow):
         """Open a file, after asking about unsaved changes."""
         self.opening.open_path(path, instrument)
 
+    def open_paths(self, paths: Sequence[Path]) -> None:
+        """One file is opened; of several, and of a folder, the shelf is shown."""
+        if len(paths) == 1 and not paths[0].is_dir():
+            self.opening.open_path(paths[0])
+        elif paths:
+            self.opening.show_shelf(list(paths))
+
     def offer_recovery(self) -> bool:
         """Ask about the newest copy a crash has left; True if it is being opened."""
         return self.opening.offer_recovery(self.recovery)
@@ -423,7 +431,7 @@ class MainWindow(QMainWindow):
         paths = [local_path(u) for u in event.mimeData().urls() if u.isLocalFile()]
         if paths:
             event.acceptProposedAction()
-            self.open_path(paths[0])
+            self.open_paths(paths)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if self._closed:
@@ -435,6 +443,7 @@ class MainWindow(QMainWindow):
         self._closed = True
         for screen in self.built:
             screen.end()
+        self.opening.end()
         self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
         self.desk.end()

@@ -119,6 +119,7 @@ class Menus(QObject):
             [
                 ("&Type a new tune", "Ctrl+N", window.opening.new_tune),
                 ("&Open …", "Ctrl+O", window.opening.ask_open),
+                ("Shel&f of a folder …", "Ctrl+Shift+O", window.opening.ask_shelf),
                 ("E&xercises", "Ctrl+Shift+N", window.choose_exercise),
                 ("Ro&utines", "Ctrl+Shift+R", window.choose_routine),
                 ("Paste A&BC …", "Ctrl+Shift+V", window.opening.paste_abc),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,9 +19,11 @@ from plectrum.ui.shell.recovery import Recovered, SafetyNet, find_recovered
 
 if TYPE_CHECKING:
     from plectrum.core.document.document import Document
+    from plectrum.core.player.player import Player
     from plectrum.core.score.reading.abc_book import SeveralTunesError
     from plectrum.core.score.reading.midi import Song
     from plectrum.core.score.scorefile import ScoreFile
+    from plectrum.ui.shell.shelf import ShelfDialog
 
 OPEN_FILTER = (
     "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
@@ -56,6 +59,7 @@ class Opening(QObject):
         self._midi_reader = Runner(self)
         self._wanted: Path | None = None  # the file being opened
         self._recovering: Recovered | None = None
+        self.shelf: ShelfDialog | None = None
         self.path: Path | None = None
 
     def ask_open(self, instrument: str | None = None) -> None:
@@ -83,6 +87,47 @@ class Opening(QObject):
             self._session.open_path(path, instrument=instrument, tune=tune)
 
         self._session.open_path(path, instrument=instrument, otherwise=self._ask_which(chosen))
+
+    def ask_shelf(self) -> None:
+        """Ask for a folder, and show its tunes."""
+        name = QFileDialog.getExistingDirectory(self._window, "A folder of tunes")
+        if name:
+            self.show_shelf([Path(name)])
+
+    def show_shelf(self, paths: list[Path]) -> None:
+        """The tunes of folders and books, each planned."""
+        from plectrum.ui.shell.shelf import ShelfDialog
+
+        self.end()
+        document = self._session.document
+        player = document.choices.player if document is not None else None
+        self.shelf = ShelfDialog(paths, player, self._window)
+        self.shelf.wanted.connect(self._open_from_shelf)
+        self.shelf.open()
+
+    def end(self) -> None:
+        """What is still working for a shelf stops."""
+        if self.shelf is not None:
+            self.shelf.reject()
+            succeed(self.shelf)
+            self.shelf = None
+
+    def _open_from_shelf(
+        self, path: Path, tune: str | None, instrument: str | None, player: Player
+    ) -> None:
+        """A tune as it was planned there."""
+        if not self._may_leave():
+            return
+        self._wanted, self._recovering = path, None
+        target = path if path.suffix == ".plectrum" else None
+
+        def read() -> Document:
+            from plectrum.core.files.opening import open_document_path
+
+            document = open_document_path(path, instrument=instrument, tune=tune)
+            return document.with_choices(replace(document.choices, player=player))
+
+        self._session.open_made(read, f"Opening {shown_name(path)} …", target)
 
     def _ask_which(self, then: Callable[[str], None]) -> Callable[[Exception], None]:
         """What is done where something is not opened: of a book of tunes it is asked which; all

@@ -3,22 +3,19 @@ takes seconds in which a window would stand still."""
 
 from __future__ import annotations
 
-import sys
 import tempfile
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, Signal
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import save_document
-from plectrum.core.plain_text import one_line
+from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import progress_dialog
-
-LONGEST_LINE = 300
 
 
 class HandOutDialog(QDialog):
@@ -82,14 +79,10 @@ class PartsWriter(QObject):
         self.progress = progress_dialog(parent, "Writing the pages …", self._parts_n + 2)
         self.progress.setMinimumDuration(400)
         self.progress.canceled.connect(self.cancel)
-        self.process = QProcess(self)
-        environment = QProcessEnvironment.systemEnvironment()
-        environment.insert("QT_QPA_PLATFORM", "offscreen")
-        self.process.setProcessEnvironment(environment)
-        self.process.readyReadStandardOutput.connect(self._read)
-        self.process.finished.connect(self._finished)
-        self.process.errorOccurred.connect(self._did_not_start)
-        self._wanted = True
+        self.command = CommandProcess(self)
+        self.command.said.connect(self._said)
+        self.command.ended.connect(self._ended)
+        self.command.failed.connect(self._did_not_start)
 
     def start(self, into: Path, *, one_file: bool, large: bool) -> None:
         """Write into a folder."""
@@ -100,38 +93,30 @@ class PartsWriter(QObject):
             self._end()
             self.failed.emit(error)
             return
-        words = ["-m", "plectrum", "parts", str(plan), "-o", str(into)]
+        words = ["parts", str(plan), "-o", str(into)]
         words += ["--one-file"] if one_file else []
         words += ["--large"] if large else []
         words += [] if self._document.together else ["--alone"]
-        self.process.start(sys.executable, words)
+        self.command.start(words)
 
     def cancel(self) -> None:
         """Stop; what is written whole stays."""
-        self._wanted = False
-        self.process.kill()
+        self.command.stop()
 
-    def _read(self) -> None:
-        text = bytes(self.process.readAllStandardOutput().data()).decode("utf-8", "replace")
-        self._lines += [line for line in text.splitlines() if line]
+    def _said(self, line: str) -> None:
+        self._lines.append(line)
         self.progress.setValue(min(len(self._lines), self._parts_n + 1))
 
-    def _did_not_start(self, error: QProcess.ProcessError) -> None:
-        if error is QProcess.ProcessError.FailedToStart:
-            self._end()
-            self.failed.emit(
-                PlectrumError("the pages cannot be written", remedy="Start Plectrum anew and try")
-            )
-
-    def _finished(self, code: int, _status: QProcess.ExitStatus) -> None:
-        self._read()
-        said = bytes(self.process.readAllStandardError().data()).decode("utf-8", "replace")
+    def _did_not_start(self, error: Exception) -> None:
         self._end()
-        if not self._wanted:
+        self.failed.emit(error)
+
+    def _ended(self, code: int | None, wrong: str) -> None:
+        self._end()
+        if code is None:
             self.done.emit("Stopped; what was written whole stays.")
         elif code:
-            line = one_line(said.removeprefix("plectrum: "), LONGEST_LINE)
-            self.failed.emit(PlectrumError(line or "the pages cannot be written"))
+            self.failed.emit(PlectrumError(wrong or "the pages cannot be written"))
         else:
             pages = [line for line in self._lines if ".pdf:" in line]
             self.done.emit(f"Written: {len(pages)} PDF, the marked score and the plan.")
