@@ -15,6 +15,7 @@ from plectrum.core.document.choices import SLUR_AMOUNT_MOST, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import WORDS
 from plectrum.core.errors import ChoiceError
+from plectrum.core.files.marking import Division, Marking, Under
 from plectrum.core.files.opening import open_document
 from plectrum.core.incoming.files import read_file, read_standard_input
 from plectrum.core.incoming.numbers import decimal, only_whole
@@ -114,6 +115,33 @@ def add_score_options(
         metavar="FORMAT",
         help="of a pipe: " + " ".join(SOURCES),
     )
+
+
+SIGNS = ("joins", "fingerings", "strings")
+
+
+def add_marking(parser: ArgumentParser) -> None:
+    """What is written into a marked score beside the bows."""
+    parser.add_argument("--division", type=one_of(Division), default=Division.OFF, metavar="HOW",
+                        help=f"bow division in the score: {' '.join(Division)}")  # fmt: skip
+    parser.add_argument("--under", type=one_of(Under), default=Under.LYRICS, metavar="AS",
+                        help=f"the division as {' or '.join(Under)}")  # fmt: skip
+    parser.add_argument("--signs", type=_signs, default=(), metavar="SIGNS",
+                        help=f"into the score, with commas: {','.join(SIGNS)}")  # fmt: skip
+
+
+def marking_from(arguments: Namespace) -> Marking:
+    """What these options ask for."""
+    signs = {name: name in arguments.signs for name in SIGNS}
+    return Marking(arguments.division, arguments.under, **signs)
+
+
+def _signs(text: str) -> tuple[str, ...]:
+    names = tuple(word for word in text.split(",") if word)
+    for name in names:
+        if name not in SIGNS:
+            raise ArgumentTypeError(f"{name!r} is not one of {', '.join(SIGNS)}")
+    return names
 
 
 def add_who(parser: ArgumentParser, several_players: bool = False) -> None:

@@ -8,7 +8,14 @@ from functools import partial
 from pathlib import Path
 
 from plectrum.cli.many import add_jobs, for_each, made_folder, wants_many
-from plectrum.cli.options import add_score_options, document_for, document_from, write_output
+from plectrum.cli.options import (
+    add_marking,
+    add_score_options,
+    document_for,
+    document_from,
+    marking_from,
+    write_output,
+)
 from plectrum.core.advice.rehearsal import to_settle
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
@@ -34,6 +41,7 @@ def add_options(parser: ArgumentParser) -> None:
                         help=" ".join(FORMATS))  # fmt: skip
     parser.add_argument("-o", "--output", default="-", metavar="OUT",
                         help="a file, - for standard output, or a folder for many")  # fmt: skip
+    add_marking(parser)
     add_jobs(parser)
     parser.add_argument("--all", action="store_true", help="all string parts, planned as one")
 
@@ -66,14 +74,15 @@ def _write_one(arguments: Namespace, folder: Path, tune: ShelfTune) -> str:
 def _written(document: Document, arguments: Namespace) -> bytes:
     if arguments.all:
         document = replace(document, together=not arguments.alone)
-        return _render_all(document, arguments.format)
-    return _render(document, plan_of(document), arguments.format)
+        return _render_all(document, arguments)
+    return _render(document, plan_of(document), arguments)
 
 
-def _render_all(document: Document, wanted: str) -> bytes:
+def _render_all(document: Document, arguments: Namespace) -> bytes:
+    wanted = arguments.format
     plans = parts_in_order(document)
     if wanted == "musicxml":
-        return score_as_musicxml(document, plans)
+        return score_as_musicxml(document, plans, marking_from(arguments))
     if wanted == "csv":
         raise ChoiceError("a table has one part", remedy="Leave out --all, or use json")
     ensemble = ensemble_of(document) if document.together and len(plans) > 1 else None
@@ -86,9 +95,10 @@ def _render_all(document: Document, wanted: str) -> bytes:
     return "\n".join(texts).encode()
 
 
-def _render(document: Document, plan: Plan, wanted: str) -> bytes:
+def _render(document: Document, plan: Plan, arguments: Namespace) -> bytes:
+    wanted = arguments.format
     if wanted == "musicxml":
-        return plan_as_musicxml(document, plan)
+        return plan_as_musicxml(document, plan, marking_from(arguments))
     if wanted == "json":
         return plan_as_json(document, plan).encode()
     if wanted == "csv":

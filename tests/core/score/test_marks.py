@@ -12,7 +12,7 @@ from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.score.marks import Bowing, write_bowing
+from plectrum.core.score.bow_signs import Bowing, write_bowing
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part

@@ -19,10 +19,11 @@ from plectrum.core.advice.things import things_of
 from plectrum.core.advice.words import join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
+from plectrum.core.files.marking import PENCIL, Marking, bowing_of
 from plectrum.core.planning.ensemble.ensemble import Ensemble
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.score.marks import Bowing, write_bowing
+from plectrum.core.score.bow_signs import write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 from plectrum.core.score.playing_order import times_played
@@ -328,33 +329,17 @@ def _joins_aloud(planned: PlannedNote) -> bool:
     return planned.join in (Join.HOOK, Join.RETAKE)
 
 
-def plan_as_musicxml(document: Document, plan: Plan) -> bytes:
+def plan_as_musicxml(document: Document, plan: Plan, marking: Marking = PENCIL) -> bytes:
     """The user's own score with a bow mark at the first note of every bow.
 
-    Slurs are written only where a pin splits or joins them; nothing else changes.
+    Slurs are written only where a pin splits or joins them; nothing else changes, but for what
+    is asked for.
     """
-    return write_bowing(document.score, {document.part_id: _bowing_of(plan)})
+    return write_bowing(document.score, {document.part_id: bowing_of(plan, marking)})
 
 
-def score_as_musicxml(document: Document, plans: Sequence[Plan]) -> bytes:
+def score_as_musicxml(
+    document: Document, plans: Sequence[Plan], marking: Marking = PENCIL
+) -> bytes:
     """The same with the bows of several parts."""
-    return write_bowing(document.score, {plan.part.id: _bowing_of(plan) for plan in plans})
-
-
-def _bowing_of(plan: Plan) -> Bowing:
-    heads = {unit.first for unit in plan.units}
-    marks = {p.note.id: p.direction for p in plan.notes if p is not None and p.note.index in heads}
-    bows = [
-        (plan.part.notes[u.first].id, plan.part.notes[u.last].ids[-1])
-        for u in plan.units
-        if u.last > u.first
-    ]
-    changed = [
-        note.id
-        for note, planned in zip(plan.part.notes, plan.notes, strict=True)
-        if planned is not None
-        and note.index > 0
-        and note.slurred == (note.index in heads)
-        and plan.notes[note.index - 1] is not None
-    ]
-    return Bowing(marks, bows, changed)
+    return write_bowing(document.score, {plan.part.id: bowing_of(plan, marking) for plan in plans})

@@ -106,15 +106,27 @@ class Settings:
     @property
     def handout(self) -> dict[str, Any]:
         """What was on the handout last, as the screen keeps it; empty where nothing is known."""
-        try:
-            kept = json.loads(str(self._store.value("handout", "{}")))
-        except ValueError:
-            return {}
-        return kept if isinstance(kept, dict) else {}
+        return self._fields("handout")
 
     @handout.setter
     def handout(self, options: dict[str, Any]) -> None:
         self._store.setValue("handout", json.dumps(options))
+
+    @property
+    def marking(self) -> dict[str, Any]:
+        """What was written into exported scores last; empty where nothing is known."""
+        return self._fields("marking")
+
+    @marking.setter
+    def marking(self, options: dict[str, Any]) -> None:
+        self._store.setValue("marking", json.dumps(options))
+
+    def _fields(self, key: str) -> dict[str, Any]:
+        try:
+            kept = json.loads(str(self._store.value(key, "{}")))
+        except ValueError:
+            return {}
+        return kept if isinstance(kept, dict) else {}
 
     @property
     def voice(self) -> tuple[int, bool]:

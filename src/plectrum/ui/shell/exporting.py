@@ -11,13 +11,14 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
+from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.editing.session import Session
-from plectrum.ui.look.plain import progress_dialog
+from plectrum.ui.look.plain import progress_dialog, succeed
 
 if TYPE_CHECKING:
     from plectrum.core.document.choices import Choices
     from plectrum.core.document.document import Document
+    from plectrum.core.files.marking import Marking
     from plectrum.core.planning.plan import Plan
     from plectrum.core.playing.performance import Performance
     from plectrum.core.practice.exercises.catalogue import Made
@@ -27,6 +28,9 @@ if TYPE_CHECKING:
     from plectrum.ui.playback.playing import Heard
 
     Rendered = Renderer | Together | RoutineSound
+
+
+NOTHING_OPEN = "Open a tune first; there is nothing to export."
 
 
 class SoundExport(QObject):
@@ -91,16 +95,34 @@ class SoundExport(QObject):
 class Exporter:
     """Asks where to, and writes."""
 
-    def __init__(self, session: Session, parent: QWidget, say: Callable[[str], None]) -> None:
-        self._session = session
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        self._settings = desk.settings
+        self._session = desk.session
         self._parent = parent
-        self._say = say
+        self._say = desk.message.emit
 
     def musicxml(self) -> None:
-        """The user's own score with bow marks."""
+        """The user's own score with bow marks, and more if that is chosen."""
+        from plectrum.core.files.marking import Marking
+        from plectrum.ui.shell.marking_dialog import MarkingDialog
+
+        if self._session.document is None:
+            self._say(NOTHING_OPEN)
+            return
+        succeed(getattr(self, "marking_dialog", None))
+        self.marking_dialog = MarkingDialog(Marking.from_dict(self._settings.marking), self._parent)
+        self.marking_dialog.wanted.connect(self._export_marked)
+        self.marking_dialog.open()
+
+    def _export_marked(self, marking: Marking) -> None:
         from plectrum.core.files.exports import plan_as_musicxml
 
-        self._export("musicxml", "MusicXML (*.musicxml)", plan_as_musicxml)
+        self._settings.marking = marking.as_dict()
+        self._export(
+            "musicxml",
+            "MusicXML (*.musicxml)",
+            lambda document, plan: plan_as_musicxml(document, plan, marking),
+        )
 
     def csv(self) -> None:
         """A line a note."""
@@ -113,7 +135,7 @@ class Exporter:
         from plectrum.core.files.midi_export import performance_as_midi
 
         if performance is None:
-            self._say("Open a tune first; there is nothing to export.")
+            self._say(NOTHING_OPEN)
             return
         self._export(
             "mid",
@@ -126,7 +148,7 @@ class Exporter:
     ) -> None:
         """A performance as it sounds; the window stays live while it is rendered."""
         if performance is None:
-            self._say("Open a tune first; there is nothing to export.")
+            self._say(NOTHING_OPEN)
             return
         title = self._session.document.title if self._session.document is not None else "tune"
         name, _ = QFileDialog.getSaveFileName(
@@ -163,7 +185,7 @@ class Exporter:
     def _export(self, suffix: str, kind: str, make: Callable[[Document, Plan], bytes]) -> None:
         document = self._session.document
         if document is None:
-            self._say("Open a tune first; there is nothing to export.")
+            self._say(NOTHING_OPEN)
             return
         suggested = f"{document.title} bowed.{suffix}"
         name, _ = QFileDialog.getSaveFileName(self._parent, "Export", suggested, kind)

@@ -89,7 +89,7 @@ class MainWindow(QMainWindow):
         self.opening = Opening(self.desk, self.safety_net, self.saving.may_leave, self)
         self.variants = Variants(self.session, self, self.desk.message.emit)
         self.my_bowing = MyBowing(self.desk, self)
-        self.exporter = Exporter(self.session, self, self.desk.message.emit)
+        self.exporter = Exporter(self.desk, self)
         self.error_box: QMessageBox | None = None
         self._unforeseen = Unforeseen()
         self.notices = Notices()
