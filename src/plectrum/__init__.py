@@ -1,3 +1,27 @@
-"""Plectrum plans bow direction and bow distribution for string teachers."""
+"""Plectrum plans bow direction and bow distribution for string teachers.
+
+For scripts: `plectrum.read`, `choose`, `pin`, `plan`, `export`, `save` and some more, told in
+`plectrum.interface`. They are loaded when they are first asked for.
+"""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from plectrum.interface import *  # noqa: F403
 
 __version__ = "0.1.0"
+
+
+def __getattr__(name: str) -> Any:
+    if not name.startswith("_"):
+        interface = import_module("plectrum.interface")
+        if name in interface.__all__:
+            return getattr(interface, name)
+    raise AttributeError(f"module 'plectrum' has no attribute {name!r}")
+
+
+def __dir__() -> list[str]:
+    return [*import_module("plectrum.interface").__all__, "__version__"]

@@ -7,6 +7,7 @@ import random
 import re
 from dataclasses import replace
 from datetime import date
+from io import BytesIO
 
 import pypdf
 import pytest
@@ -33,6 +34,7 @@ from plectrum.core.practice.handout import (
     Words,
     handout_of,
 )
+from plectrum.core.practice.said import said_bar
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.drawing.path_painter import hatch_lines
@@ -468,3 +470,33 @@ def test_pages_that_went_while_a_dialog_was_answered_are_said(qtbot, violin, tmp
         save()
         assert "made anew" in violin.statusBar().currentMessage()
     assert not list(tmp_path.glob("page*"))
+
+
+def test_a_pdf_file_is_tagged_with_title_and_language(themed, tmp_path):
+    """Read back by another library: every page has its figure, and the figure its words."""
+    document = open_document_path(demo_paths()[0])
+    options = HandoutOptions()
+    plan = plan_of(document)
+    systems = engrave(document, Sheet.of(options).engraving_width)
+    handout = handout_of(document, plan, options, date(2026, 11, 2))
+    pages = compose(systems, [handout], options)
+    reader = pypdf.PdfReader(BytesIO(pdf_bytes(pages, options.paper, "Two of them")))
+    root = reader.trailer["/Root"]
+    assert root["/Lang"] == "en"
+    assert root["/MarkInfo"]["/Marked"]
+    assert reader.metadata.title == "Two of them"
+    tree = root["/StructTreeRoot"]
+    figures = [k.get_object() for k in tree["/K"]["/K"]]
+    assert len(figures) == len(pages)
+    words = " ".join(f["/Alt"] for f in figures)
+    for bar in plan.part.bars:
+        assert f"Bar {bar.number}: {said_bar(plan, bar.index)}." in words
+    assert document.title in words
+    nums = tree["/ParentTree"]["/Nums"]
+    for number, page in enumerate(reader.pages):
+        assert page["/StructParents"] == nums[2 * number] == number
+        assert nums[2 * number + 1][0].get_object() == figures[number]
+        content = page.get_contents().get_data()
+        assert content.startswith(b"/Figure <</MCID 0>> BDC")
+        assert content.endswith(b"\nEMC\n")
+        assert document.title in page.extract_text().replace("\t", " ")

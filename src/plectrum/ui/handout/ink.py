@@ -83,11 +83,13 @@ class Ink:
 
     Attributes:
         texts: rectangle and text of every line; boxes: rectangles of all else.
+        spoken: the same in words, as they are read aloud.
     """
 
     painter: QPainter
     texts: list[tuple[QRectF, str]] = field(default_factory=list)
     boxes: list[QRectF] = field(default_factory=list)
+    spoken: list[str] = field(default_factory=list)
 
     def line(
         self,
@@ -115,6 +117,7 @@ class Ink:
         self.painter.drawText(QPointF(left, baseline), text)
         if text:
             self.texts.append((QRectF(left, top, width, pixels * LINE), text))
+            self.spoken.append(text)
         return width
 
     def lines(

@@ -12,10 +12,13 @@ from PySide6.QtSvg import QSvgGenerator
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.practice.handout import Paper
+from plectrum.ui.handout.ink import Ink
 from plectrum.ui.handout.pages import Page, Sheet
+from plectrum.ui.handout.tagging import tagged
 
 DPI = 600
 MM_INCH = 25.4
+LANGUAGE = "en"
 NO_MARGINS = QMarginsF(0, 0, 0, 0)
 
 
@@ -31,6 +34,7 @@ class PageFeed:
 
     Attributes:
         done_n: how many pages are done.
+        spoken: what is on them, in words.
     """
 
     def __init__(self, pages: Sequence[Page], device: QPagedPaintDevice, dots_inch: float) -> None:
@@ -38,6 +42,7 @@ class PageFeed:
         self._dots_mm = dots_inch / MM_INCH
         self._painter = QPainter(device)
         self.done_n = 0
+        self.spoken: list[str] = []
 
     @property
     def pages_n(self) -> int:
@@ -48,7 +53,8 @@ class PageFeed:
         page = self._pages[self.done_n]
         if self.done_n:
             self._device.newPage()
-        paint_scaled(self._painter, page, self._dots_mm / page.sheet.px_mm)
+        ink = paint_scaled(self._painter, page, self._dots_mm / page.sheet.px_mm)
+        self.spoken.append(" ".join(ink.spoken))
         self.done_n += 1
         return self.done_n < len(self._pages)
 
@@ -72,9 +78,9 @@ class PdfFile:
         self.feed = PageFeed(pages, self._writer, DPI)
 
     def data(self) -> bytes:
-        """The finished file."""
+        """The finished file, with tags for a voice."""
         self.feed.end()
-        return bytes(self._buffer.data().data())
+        return tagged(bytes(self._buffer.data().data()), self.feed.spoken, LANGUAGE)
 
 
 def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:
@@ -85,12 +91,13 @@ def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:
     return made.data()
 
 
-def paint_scaled(painter: QPainter, page: Page, scale: float) -> None:
-    """A page at so many of the device's pixels for an engraved one."""
+def paint_scaled(painter: QPainter, page: Page, scale: float) -> Ink:
+    """A page at so many of the device's pixels for an engraved one; where everything is."""
     painter.save()
     painter.scale(scale, scale)
-    page.paint(painter)
+    ink = page.paint(painter)
     painter.restore()
+    return ink
 
 
 def svg_bytes(page: Page, title: str) -> bytes:

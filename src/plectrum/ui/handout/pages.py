@@ -99,6 +99,7 @@ class Page:
         placed = QTransform.fromTranslate(x, top).scale(share, share)
         ink.texts += [(placed.mapRect(rect), text) for rect, text in own.texts]
         ink.boxes += [placed.mapRect(rect) for rect in own.boxes]
+        ink.spoken += own.spoken
 
 
 def compose(

@@ -14,6 +14,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
+from plectrum.core.practice.said import said_bar
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.sign_row import LETTERS, ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline
@@ -95,6 +96,17 @@ class SystemBlock(Block):
         return frozenset(self._system.bars)
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        before = len(ink.spoken)
+        self._paint(ink, x, top)
+        ink.spoken[before:] = self._spoken()  # bars in words, not the labels of the picture
+
+    def _spoken(self) -> Iterator[str]:
+        bars = self._plan.part.bars
+        for bar in sorted(self._system.bars):
+            if said := said_bar(self._plan, bar):
+                yield f"Bar {bars[bar].number}: {said}."
+
+    def _paint(self, ink: Ink, x: float, top: float) -> None:
         left = x + LABELS
         staff = QRectF(left, top + self._above, self._system.width, self._system.height)
         if self._renderer is None:
