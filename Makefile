@@ -4,14 +4,18 @@
 # make calibrate  learns the worth of directions and hooks from printed bowings (long)
 # make fuzz     throws damaged files at every entry, five minutes; ARGS="--minutes 30 --seed 7"
 # make monkey   lets a random hand work in the real window; ARGS="--actions 10000 --seed 7"
+# make deb      builds a Debian package with its own environment into dist
+# make wheel    builds a wheel into dist
+# make bare     tries the set-up and the package in a bare Debian (as root, long)
 # make mutants  tells which small changes of the core no test notices (long)
 PY := python3
 BIN := .venv/bin
+DEB_PYTHON := /usr/bin/python3
 
 LOOPS := $(shell find src -name '*.pyx')
-NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh $(LOOPS)
+NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh scripts/prune.py $(LOOPS)
 
-.PHONY: setup demo test lint unit bench calibrate fuzz monkey mutants screenshots clean
+.PHONY: setup demo test lint unit bench calibrate fuzz monkey mutants screenshots deb wheel bare clean
 
 # For the application alone, and with all that testing and developing need.
 setup: .venv/.developer
@@ -54,6 +58,16 @@ mutants: setup
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/screenshots.py
+
+deb:
+	@bash packaging/deb.sh dist $(DEB_PYTHON)
+
+wheel: setup
+	$(BIN)/python -m pip wheel --disable-pip-version-check -q --no-deps -w dist .
+	@ls dist/*.whl
+
+bare:
+	@bash scripts/bare_root.sh
 
 clean:
 	rm -rf .venv build dist src/*.egg-info $(shell find src -name '*.so') .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache

@@ -68,6 +68,7 @@ requirements=requirements/runtime.txt
 [ "$for_whom" = developer ] && requirements=requirements/dev.txt
 say "3 of 4: packages of $requirements (some minutes, some hundred megabytes)"
 install -r "$requirements"
+.venv/bin/python scripts/prune.py .venv | sed "s/^/setup: /"
 say "4 of 4: Plectrum itself, its inner loops compiled"
 install --no-deps -e .
 .venv/bin/python -m compileall -q src

@@ -10,7 +10,7 @@ import importlib
 from collections import deque
 from typing import Any, Protocol
 
-from PySide6.QtCore import QIODevice, QLoggingCategory, QObject, QTimer, Signal
+from PySide6.QtCore import QIODevice, QLoggingCategory, QObject, QTimer, Signal, qInstallMessageHandler
 
 from plectrum.core.sound.render import RATE_HZ, Sound
 from plectrum.core.sound.wav import as_pcm
@@ -24,8 +24,14 @@ BYTES = 2  # of a sample
 
 
 def _load_library() -> None:
-    QLoggingCategory.setFilterRules("qt.multimedia.*=false")  # it lists all that it does not need
-    importlib.import_module("PySide6.QtMultimedia")
+    """The library and its list of devices. It tells all that it lacks for films, which nobody
+    shows here."""
+    QLoggingCategory.setFilterRules("qt.multimedia.*=false")
+    before = qInstallMessageHandler(lambda *_: None)
+    try:
+        importlib.import_module("PySide6.QtMultimedia").QMediaDevices.defaultAudioOutput()
+    finally:
+        qInstallMessageHandler(before)
 
 
 class Source(Protocol):

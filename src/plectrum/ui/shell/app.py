@@ -71,3 +71,8 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
     ended = app.exec()
     finish_work()
     return ended
+
+
+def main() -> None:
+    """`plectrum-window`: the window with the files named, as a desktop starts it."""
+    sys.exit(run([Path(name) for name in sys.argv[1:]]))

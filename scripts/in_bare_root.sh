@@ -1,0 +1,60 @@
+#!/usr/bin/env bash
+# The part of bare_root.sh that runs inside the bare root.
+set -Eeuo pipefail
+export DEBIAN_FRONTEND=noninteractive LC_ALL=C.UTF-8 QT_QPA_PLATFORM=offscreen
+say() { echo "bare: $*"; }
+fail() { echo "bare: FAILED: $*" >&2; exit 1; }
+used_mb() { du -sm --one-file-system / 2>/dev/null | cut -f1; }
+as_user() { runuser -u player -- env HOME=/home/player LC_ALL=C.UTF-8 QT_QPA_PLATFORM=offscreen bash -c "$1"; }
+
+# What it does, timed, with the disk it took.
+timed() {
+    local what=$1 before began
+    shift
+    before=$(used_mb) began=$SECONDS
+    "$@" || fail "$what"
+    say "$what: $((SECONDS - began)) s, $(($(used_mb) - before)) MB"
+}
+
+# A window that stays open until it is told to go.
+opens() {
+    local code=0
+    timeout --signal=INT --kill-after=20 "$1" bash -c "$2" || code=$?
+    [ "$code" = 124 ] || [ "$code" = 130 ] || { echo "it ended by itself with $code"; return 1; }
+}
+
+apt-get update -qq
+timed "git and make, as the README says" apt-get install -y -qq --no-install-recommends git make >/dev/null 2>&1
+useradd --create-home player
+cp -r /src/plectrum /home/player/plectrum
+chown -R player: /home/player
+
+# As an ordinary user: it names what is missing of the system, root installs that, and it goes on.
+said=$(as_user "cd ~/plectrum && make demo" 2>&1) && fail "make demo did not say what is missing"
+line=$(grep -o 'sudo apt-get install .*' <<<"$said") || fail "it named no command: $said"
+timed "system packages, by the line it named" bash -c "${line#sudo } -y -qq --no-install-recommends >/dev/null 2>&1"
+timed "make setup's part of make demo, as a user" as_user "cd ~/plectrum && make .venv/.runtime >~/setup.log 2>&1 || { tail -5 ~/setup.log; exit 1; }"
+timed "make demo, as a user, open for half a minute" opens 30 "runuser -u player -- env HOME=/home/player QT_QPA_PLATFORM=offscreen make -C /home/player/plectrum demo"
+timed "make test, as a user" as_user "cd ~/plectrum && make test >~/test.log 2>&1 || { tail -40 ~/test.log; exit 1; }"
+tail -3 /home/player/test.log
+rm -rf /home/player/plectrum/.venv
+
+# As root, from nothing again.
+cp -r /src/plectrum /root/plectrum
+timed "make demo, as root, with its set-up" opens 240 "make -C /root/plectrum demo >/root/demo.log 2>&1"
+timed "make demo, as root, a second time" opens 15 "make -C /root/plectrum demo"
+
+# The package: built, installed, opened as a double click does, removed without rest.
+timed "make deb" bash -c "cd /root/plectrum && make deb >/root/deb.log 2>&1 || { tail -5 /root/deb.log; exit 1; }"
+tail -1 /root/deb.log
+find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort >/tmp/before
+timed "the package installed" bash -c "apt-get install -y -qq --no-install-recommends /root/plectrum/dist/plectrum_*.deb >/root/apt.log 2>&1 || { tail -5 /root/apt.log; exit 1; }"
+[ "$(plectrum --version)" = "plectrum $(dpkg-query -W -f '${Version}' plectrum)" ] || fail "its version"
+cp /src/plectrum/src/plectrum/demo/lantern_ferry.musicxml /home/player/
+as_user "plectrum plan ~/lantern_ferry.musicxml | head -3" || fail "plectrum plan from the package"
+runs=$(sed -n 's/^Exec=\(.*\) %F$/\1/p' /usr/share/applications/plectrum.desktop)
+timed "opened by its desktop entry" opens 15 "runuser -u player -- env HOME=/home/player QT_QPA_PLATFORM=offscreen $runs /home/player/lantern_ferry.musicxml"
+timed "the package removed" bash -c "apt-get purge -y -qq plectrum >/dev/null 2>&1"
+find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort >/tmp/after
+comm -13 /tmp/before /tmp/after | grep -i plectrum && fail "the package left something behind"
+say "all went well"
