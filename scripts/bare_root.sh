@@ -33,7 +33,7 @@ debootstrap --variant=minbase "$suite" "$root" "$mirror" >"$root.log" 2>&1 ||
 rm -f "$root.log"
 
 # Where packages come from is this machine's business: its settings go along.
-for path in /etc/apt /etc/pip.conf /etc/xdg/pip /etc/resolv.conf /etc/hosts /etc/ssl/certs/ca-certificates.crt \
+for path in /etc/apt /etc/pip.conf /etc/xdg/pip /etc/resolv.conf /etc/hosts \
     /usr/share/keyrings; do
     [ -e "$path" ] || continue
     mkdir -p "$root$(dirname "$path")"
@@ -41,8 +41,9 @@ for path in /etc/apt /etc/pip.conf /etc/xdg/pip /etc/resolv.conf /etc/hosts /etc
     cp -rL "$path" "$root$path"
 done
 rm -f "$root"/etc/apt/sources.list.d/[!d]*  # Debian's own sources alone
-git config --global --get-all safe.directory >/dev/null 2>&1 || true
 mkdir -p "$root/src"
+# The root will have certificates of its own; what this machine trusts lies beside them.
+[ ! -e /etc/ssl/certs/ca-certificates.crt ] || cp -L /etc/ssl/certs/ca-certificates.crt "$root/src/trusted.pem"
 git -c safe.directory="$checkout" archive --prefix=plectrum/ HEAD | tar -x -C "$root/src"
 cp scripts/in_bare_root.sh "$root/in_bare_root.sh"
 unshare --mount --pid --fork --mount-proc="$root/proc" bash -c "
