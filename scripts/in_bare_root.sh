@@ -2,7 +2,12 @@
 # The part of bare_root.sh that runs inside the bare root.
 set -Eeuo pipefail
 export DEBIAN_FRONTEND=noninteractive LC_ALL=C.UTF-8 QT_QPA_PLATFORM=offscreen
-[ ! -e /src/trusted.pem ] || export PIP_CERT=/src/trusted.pem
+if [ -e /src/trusted.pem ]; then
+    export PIP_CERT=/src/trusted.pem
+    for name in $(env | sed -n 's,^\([A-Z_]*\)=/etc/ssl/certs/ca-certificates.crt$,\1,p'); do
+        export "$name=/src/trusted.pem"
+    done
+fi
 say() { echo "bare: $*"; }
 fail() { echo "bare: FAILED: $*" >&2; exit 1; }
 used_mb() { du -sm --one-file-system / 2>/dev/null | cut -f1; }
