@@ -1,6 +1,6 @@
 """The application's icon and that of its files in the usual sizes, from the one drawing.
 
-    python -m scripts.icons FOLDER      of a theme, such as …/icons/hicolor
+python -m scripts.icons FOLDER      of a theme, such as …/icons/hicolor
 """
 
 from __future__ import annotations

@@ -30,7 +30,7 @@ opens() {
 }
 
 apt-get update -qq
-timed "git and make, as the README says" apt-get install -y -qq --no-install-recommends git make >/dev/null 2>&1
+timed "git and make, as the README says" bash -c "apt-get install -y -qq --no-install-recommends git make >/dev/null 2>&1"
 useradd --create-home player
 cp -r /src/plectrum /home/player/plectrum
 chown -R player: /home/player

@@ -40,6 +40,12 @@ def _shown(action: argparse.Action) -> str:
     return names if action.nargs == 0 else f"{names} {action.metavar or action.dest.upper()}"
 
 
+_ABOUT = (
+    "Without a command a window opens. Scores in MusicXML, compressed MusicXML, ABC and MIDI are "
+    "read, and plan files of its own. A single \\- as FILE or OUT is standard input or output."
+)
+
+
 def man_page() -> str:
     """The manual of all commands, in roff."""
     lines = [
@@ -53,26 +59,30 @@ def man_page() -> str:
         ".B plectrum",
         "COMMAND ...",
         ".SH DESCRIPTION",
-        "Without a command a window opens. Scores in MusicXML, compressed MusicXML, ABC and MIDI "
-        "are read, and plan files of its own. A single \\- as FILE or OUT is standard input or "
-        "output.",
+        _ABOUT,
         ".SH COMMANDS",
     ]
     for name, parser in parsers().items():
-        lines += [f".SS plectrum {name}", f"{_escaped(COMMANDS[name][0].upper())}"
-                  f"{_escaped(COMMANDS[name][1:])}."]  # fmt: skip
+        does = _escaped(COMMANDS[name])
+        lines += [f".SS plectrum {name}", f"{does[0].upper()}{does[1:]}."]
         for action in parser._actions:
             lines += [".TP", f".B {_escaped(_shown(action))}", _escaped(action.help or "")]
     return "\n".join([*lines, *_END]) + "\n"
 
 
+_EXITS = (
+    "0 where all went well; 1 where some of many tunes failed; 2 for options or files that cannot "
+    "be used, with one line on standard error."
+)
+_KEPT = (
+    "Students, players and the log are kept in ~/.local/share/plectrum, settings in "
+    "~/.config/plectrum, the log of troubles and unsaved copies in ~/.local/state/plectrum."
+)
 _END = (
     ".SH EXIT STATUS",
-    "0 where all went well; 1 where some of many tunes failed; 2 for options or files that cannot "
-    "be used, with one line on standard error.",
+    _EXITS,
     ".SH FILES",
-    "Students, players and the log are kept in ~/.local/share/plectrum, settings in "
-    "~/.config/plectrum, the log of troubles and unsaved copies in ~/.local/state/plectrum.",
+    _KEPT,
 )
 
 
@@ -99,13 +109,13 @@ def bash() -> str:
         [
             "# Completion of plectrum for bash.",
             "_plectrum() {",
-            '  local current="${COMP_WORDS[COMP_CWORD]}" before="${COMP_WORDS[COMP_CWORD-1]}" words',
+            '  local current="${COMP_WORDS[COMP_CWORD]}" words',
+            '  local before="${COMP_WORDS[COMP_CWORD-1]}"',
             '  case "$before" in', *values, "  esac",
             '  case "${COMP_WORDS[1]}" in', *cases, '    *) words="--version --help" ;;', "  esac",
             '  if [[ "$current" == -* ]]; then COMPREPLY=($(compgen -W "$words" -- "$current"))',
             "  elif [[ $COMP_CWORD == 1 ]]; then",
-            f'    COMPREPLY=($(compgen -W "{" ".join(COMMANDS)}" -- "$current") '
-            '$(compgen -f -- "$current"))',
+            f'    COMPREPLY=($(compgen -f -W "{" ".join(COMMANDS)}" -- "$current"))',
             '  else COMPREPLY=($(compgen -f -- "$current")); fi',
             "}",
             "complete -o filenames -F _plectrum plectrum",
@@ -126,19 +136,22 @@ def zsh() -> str:
                 value += f"({' '.join(map(str, action.choices))})"
             rows += [f"'{option}[{help_text}]{value}'" for option in action.option_strings]
         cases.append(f"    {name}) _arguments {' '.join(rows)} '*:file:_files' ;;")
-    return "\n".join(
-        [
-            "#compdef plectrum",
-            f"local -a commands=({commands})",
-            "if (( CURRENT == 2 )); then _describe command commands; _files; return; fi",
-            "local command=$words[2]",
-            "shift words; (( CURRENT-- ))",
-            "case $command in",
-            *cases,
-            "    *) _files ;;",
-            "esac",
-        ]
-    ) + "\n"
+    return (
+        "\n".join(
+            [
+                "#compdef plectrum",
+                f"local -a commands=({commands})",
+                "if (( CURRENT == 2 )); then _describe command commands; _files; return; fi",
+                "local command=$words[2]",
+                "shift words; (( CURRENT-- ))",
+                "case $command in",
+                *cases,
+                "    *) _files ;;",
+                "esac",
+            ]
+        )
+        + "\n"
+    )
 
 
 def fish() -> str:

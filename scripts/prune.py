@@ -2,8 +2,9 @@
 
     python scripts/prune.py [ENVIRONMENT]      .venv if none is named
 
-Sound needs no plugin: films, which nobody shows here, would. What stays is named here; all else of the toolkit's package goes. A window that starts, sounds and
-prints, and the tests, which run on a pruned environment, show that nothing is missing.
+Sound needs no plugin: films, which nobody shows here, would. What stays is named here; all else of
+the toolkit's package goes. A window that starts, sounds and prints, and the tests, which run on a
+pruned environment, show that nothing is missing.
 """
 
 from __future__ import annotations
@@ -48,9 +49,9 @@ def useless(packages: Path) -> Iterator[Path]:
         name = path.relative_to(qt).as_posix()
         if path.is_dir() or "__pycache__" in name:
             continue
-        if name.endswith(".pyi") and name not in PYI_KEPT and "/" not in name:
-            yield path
-        elif not any(fnmatch(name, pattern) for pattern in KEPT):
+        if (name.endswith(".pyi") and name not in PYI_KEPT and "/" not in name) or not any(
+            fnmatch(name, pattern) for pattern in KEPT
+        ):
             yield path
     for package in TESTED:
         yield from (packages / package).rglob("tests")

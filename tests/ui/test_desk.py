@@ -562,6 +562,7 @@ def test_from_start_to_exported_musicxml_by_keyboard_alone(qtbot, window, tmp_pa
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_U)
     wait_planned(qtbot, window)
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_E, CONTROL)
+    qtbot.keyClick(window.exporter.marking_dialog, Qt.Key.Key_Return)
     part = read_part(open_score(out.read_bytes(), "x"), "P1")
     assert part.notes[window.screen_of("bowing").selected].mark is Direction.UP
     assert len(part.notes) == len(window.session.plan.notes)

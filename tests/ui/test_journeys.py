@@ -305,6 +305,7 @@ def test_marked_score_is_handed_on(qtbot, violin, tmp_path, monkeypatch):
     out = tmp_path / "bowed.musicxml"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(out), ""))
     press(qtbot, violin, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
+    violin.exporter.marking_dialog.accept()
     part = read_part(open_score(out.read_bytes(), "x"), "P1")
     assert part.notes[0].mark is Direction.UP
     table = tmp_path / "notes.csv"

@@ -10,6 +10,7 @@ from plectrum.cli.options import write_output
 from plectrum.core.advice.own_bowing import explained, learn_from
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.player.records import bowing_as_json
+from plectrum.core.wording import tr
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -25,5 +26,5 @@ def run(arguments: Namespace) -> None:
         marks = f"{bowing.marks_n} bow{'s' * (bowing.marks_n != 1)}"
         plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
         print(f"Learnt from {marks} in {plans}.", file=sys.stderr)
-        for line in explained(bowing) or ("It bows as print does.",):
+        for line in explained(bowing) or (tr("It bows as print does."),):
             print(line, file=sys.stderr)

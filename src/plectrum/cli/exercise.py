@@ -21,6 +21,7 @@ from plectrum.core.practice.exercises.catalogue import Made, exercise_named, lis
 from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES, Asked
 from plectrum.core.practice.exercises.routine import alone, counts_of
+from plectrum.core.wording import say, tr
 
 SOUNDS = {".wav", ".mid", ".midi"}
 
@@ -63,8 +64,8 @@ def run(arguments: Namespace) -> None:
     if suffix == ".json":
         if made.exercise is None:
             raise ChoiceError(
-                f"{arguments.name} has no file of its own",
-                remedy="It is asked for by --key, --octaves, --bow-notes, --rhythm, --fingers",
+                say("{name} has no file of its own", name=arguments.name),
+                remedy=tr("It is asked for by --key, --octaves, --bow-notes, --rhythm, --fingers"),
             )
         write_output(arguments.output, exercise_bytes(made.exercise))
     elif suffix in (".pdf", ".svg"):
@@ -77,8 +78,8 @@ def run(arguments: Namespace) -> None:
     elif arguments.output == "-":
         write_output("-", _described(made).encode())
     else:
-        raise ChoiceError(f"{one_line(output.name, 40)!r} has no ending known here",
-                          remedy="Use .pdf, .svg, .musicxml, .wav, .mid or .json")  # fmt: skip
+        raise ChoiceError(say("{name!r} has no ending known here", name=one_line(output.name, 40)),
+                          remedy=tr("Use .pdf, .svg, .musicxml, .wav, .mid or .json"))  # fmt: skip
 
 
 def _made(arguments: Namespace, choices: Choices) -> Made:
@@ -96,7 +97,8 @@ def _made(arguments: Namespace, choices: Choices) -> Made:
 def _music_of(made: Made) -> Document:
     if made.document is None:
         raise ChoiceError(
-            f"{made.title} is done without a string", remedy="Ask for .pdf, .svg, .wav or .json"
+            say("{title} is done without a string", title=made.title),
+            remedy=tr("Ask for .pdf, .svg, .wav or .json"),
         )
     return made.document
 

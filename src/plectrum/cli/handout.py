@@ -13,6 +13,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.days import day
 from plectrum.core.plain_text import one_line
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
+from plectrum.core.wording import say, tr
 
 PICTURES = {"bows": Picture.BOWS, "path": Picture.PATH, "both": Picture.BOTH, "none": Picture.NONE}
 WORDS = {"tricky": Words.TRICKY, "all": Words.ALL, "none": Words.NONE}
@@ -27,8 +28,8 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("--picture", choices=PICTURES, default="bows", help="of each stroke")
     parser.add_argument("--words", choices=WORDS, default="tricky", help="bars in words")
     for name, what in (
-        ("watch", "the box of what to watch"),
-        ("steps", "the week's steps with boxes to tick"),
+        ("watch", tr("the box of what to watch")),
+        ("steps", tr("the week's steps with boxes to tick")),
     ):
         parser.add_argument(f"--{name}", action=BooleanOptionalAction, default=True, help=what)
     parser.add_argument("--teacher", action="store_true", help="the copy with numbers")
@@ -65,5 +66,7 @@ def _day(text: str) -> date:
     found = day(text) if text else date.today()
     if found is None:
         shown = one_line(text, 40)
-        raise ChoiceError(f"{shown!r} is not a day", remedy="Write it as 2027-01-11")
+        raise ChoiceError(
+            say("{shown!r} is not a day", shown=shown), remedy=tr("Write it as 2027-01-11")
+        )
     return found

@@ -17,21 +17,22 @@ from typing import NoReturn
 from plectrum import __version__
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import say, tr
 
 # Name to what it does; the module of the same name holds it.
 COMMANDS = {
-    "plan": "plan the bowing of a score and print it",
-    "shelf": "a line for every tune of a folder or book: key, tempo window, what to look at",
-    "sound": "write a WAV or MIDI file of a plan as it sounds",
-    "sensor": "play a plan as a tracked bow would, line by line",
-    "handout": "write the page for the student as a PDF file",
-    "parts": "write every player's page, the marked score and the plan of all parts",
-    "study": "write one step of practice of some bars as a score, with its bowing",
-    "exercise": "an exercise without a tune, as a page, a score or sound",
-    "routine": "exercises in their order, as a page, a calendar or sound",
-    "bowing": "learn your own bowing from plans that you have kept",
-    "demo": "open the window with the demo pieces",
-    "open": "open the window, with a file if one is named; the same as no command",
+    "plan": tr("plan the bowing of a score and print it"),
+    "shelf": tr("a line for every tune of a folder or book: key, tempo window, what to look at"),
+    "sound": tr("write a WAV or MIDI file of a plan as it sounds"),
+    "sensor": tr("play a plan as a tracked bow would, line by line"),
+    "handout": tr("write the page for the student as a PDF file"),
+    "parts": tr("write every player's page, the marked score and the plan of all parts"),
+    "study": tr("write one step of practice of some bars as a score, with its bowing"),
+    "exercise": tr("an exercise without a tune, as a page, a score or sound"),
+    "routine": tr("exercises in their order, as a page, a calendar or sound"),
+    "bowing": tr("learn your own bowing from plans that you have kept"),
+    "demo": tr("open the window with the demo pieces"),
+    "open": tr("open the window, with a file if one is named; the same as no command"),
 }
 
 
@@ -46,10 +47,11 @@ class Parser(argparse.ArgumentParser):
 def _overview() -> str:
     width = max(map(len, COMMANDS))
     rows = "\n".join(f"  {name:<{width}}  {does}" for name, does in COMMANDS.items())
-    return (
-        "usage: plectrum [FILE]\n       plectrum COMMAND …\n\n"
-        f"Plan bow direction and bow distribution for string teachers.\n\n{rows}\n\n"
-        "plectrum COMMAND --help tells a command's options.\n"
+    return say(
+        "usage: plectrum [FILE]\n       plectrum COMMAND …\n\nPlan bow direction and bow "
+        "distribution for string teachers.\n\n{rows}\n\nplectrum COMMAND "
+        "--help tells a command's options.\n",
+        rows=rows,
     )
 
 
@@ -99,6 +101,10 @@ def _unforeseen(trouble: Exception) -> int:
     if isinstance(trouble, OSError):  # what could not be written is not tried again at the end
         os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
     full = isinstance(trouble, OSError) and trouble.errno == errno.ENOSPC
-    what = "the disk is full" if full else "something unexpected went wrong; no file was changed"
+    what = (
+        tr("the disk is full")
+        if full
+        else tr("something unexpected went wrong; no file was changed")
+    )
     print(f"plectrum: {what}. It is noted in {trouble_log_path()}", file=sys.stderr)
     return 2

@@ -21,6 +21,7 @@ from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.shelf import ALL_TUNES, ShelfTune
 from plectrum.core.incoming.border import border
 from plectrum.core.plain_text import one_line, shown_path
+from plectrum.core.wording import say, tr
 
 MOST_JOBS = 64
 WORTH_A_PROCESS_N = 12  # own default: tunes that take about as long as a process to start
@@ -51,14 +52,21 @@ def made_folder(out: str) -> Path:
         ChoiceError: none is named, or it cannot be made.
     """
     if out == "-":
-        raise ChoiceError("many tunes need a folder to be written into", remedy="Give -o FOLDER")
+        raise ChoiceError(
+            tr("many tunes need a folder to be written into"), remedy=tr("Give -o FOLDER")
+        )
     folder = Path(out)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        reason = (error.strerror or "no reason given").lower()
+        reason = (error.strerror or tr("no reason given")).lower()
         raise ChoiceError(
-            f"{shown_path(folder)}: the folder cannot be made ({reason})", remedy="Name another"
+            say(
+                "{shown_path}: the folder cannot be made ({reason})",
+                shown_path=shown_path(folder),
+                reason=reason,
+            ),
+            remedy=tr("Name another"),
         ) from error
     return folder
 
@@ -109,8 +117,8 @@ def each_of(
             yield from pool.map(one, tunes)
         except BrokenProcessPool as error:
             raise PlectrumError(
-                "a process that was working has ended; perhaps there was not enough memory",
-                remedy="Try again with --jobs 1; what is written stays",
+                tr("a process that was working has ended; perhaps there was not enough memory"),
+                remedy=tr("Try again with --jobs 1; what is written stays"),
             ) from error
         finally:
             pool.shutdown(wait=False, cancel_futures=True)

@@ -25,6 +25,7 @@ from plectrum.core.plain_text import shown_name
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
+from plectrum.core.wording import say, tr
 
 SOURCES = ("musicxml", "abc", "mid")
 SLOWEST_BPM, FASTEST_BPM = 10.0, 480.0
@@ -38,10 +39,12 @@ def between(kind: type[Number], low: Number, high: Number) -> Callable[[str], Nu
     def read(text: str) -> Number:
         found = only_whole(text) if kind is int else decimal(text)
         if found is None:
-            raise ArgumentTypeError(f"{text!r} is not a number")
+            raise ArgumentTypeError(say("{text!r} is not a number", text=text))
         value = kind(found)
         if not low <= value <= high:
-            raise ArgumentTypeError(f"{text} is not between {low:g} and {high:g}")
+            raise ArgumentTypeError(
+                say("{text} is not between {low:g} and {high:g}", text=text, low=low, high=high)
+            )
         return value
 
     return read
@@ -54,7 +57,9 @@ def one_of(kind: type[Kind]) -> Callable[[str], Kind]:
         try:
             return kind(text)
         except ValueError:
-            raise ArgumentTypeError(f"{text!r} is not one of {', '.join(kind)}") from None
+            raise ArgumentTypeError(
+                say("{text!r} is not one of {list}", text=text, list=", ".join(kind))
+            ) from None
 
     return read
 
@@ -140,7 +145,9 @@ def _signs(text: str) -> tuple[str, ...]:
     names = tuple(word for word in text.split(",") if word)
     for name in names:
         if name not in SIGNS:
-            raise ArgumentTypeError(f"{name!r} is not one of {', '.join(SIGNS)}")
+            raise ArgumentTypeError(
+                say("{name!r} is not one of {list}", name=name, list=", ".join(SIGNS))
+            )
     return names
 
 
@@ -234,12 +241,17 @@ def document_from(
     for pin in arguments.pin:
         place, equals, what = pin.partition("=")
         if not equals:
-            raise ChoiceError(f"{pin!r} is not a pin", remedy="Write BAR.BEAT=down, say 3.1=up")
+            raise ChoiceError(
+                say("{pin!r} is not a pin", pin=pin), remedy=tr("Write BAR.BEAT=down, say 3.1=up")
+            )
         document = document.pinned(place.strip(), what.strip())
     for said in arguments.place:
         bars, equals, word = said.partition("=")
         if not equals:
-            raise ChoiceError(f"{said!r} is no place", remedy="Write BARS=upper-half, say 1-4=half")
+            raise ChoiceError(
+                say("{said!r} is no place", said=said),
+                remedy=tr("Write BARS=upper-half, say 1-4=half"),
+            )
         document = document.placed(bars.strip(), word.strip())
     return document
 
@@ -280,7 +292,7 @@ def choices_asked_for(arguments: Namespace, instrument: str) -> Choices:
 def read_input(file: str) -> tuple[bytes, str]:
     """The bytes of a file or of standard input, and what to call them."""
     if file == "-":
-        return read_standard_input(), "standard input"
+        return read_standard_input(), tr("standard input")
     return read_file(Path(file)), shown_name(file)
 
 
@@ -312,12 +324,12 @@ def bars_asked_for(document: Document, bars: str) -> tuple[int, int]:
     first = only_whole(first_text)
     last = only_whole(last_text) if dash else first
     if first is None or last is None:
-        raise ChoiceError(f"{bars!r} names no bars", remedy="Write 5 or 5-8")
+        raise ChoiceError(say("{bars!r} names no bars", bars=bars), remedy=tr("Write 5 or 5-8"))
     found = [b.index for b in document.part.bars if first <= b.number <= last]
     numbers = [b.number for b in document.part.bars]
     if not found or first not in numbers or last not in numbers:
         raise ChoiceError(
-            f"there are no bars {bars}",
-            remedy=f"The piece has bars {min(numbers)} to {max(numbers)}",
+            say("there are no bars {bars}", bars=bars),
+            remedy=say("The piece has bars {min} to {max}", min=min(numbers), max=max(numbers)),
         )
     return found[0], found[-1]

@@ -20,6 +20,7 @@ from plectrum.core.practice.class_tune import Student, class_document
 from plectrum.core.practice.easier import Easier, easier_part
 from plectrum.core.practice.exercises.routine import routine_bytes
 from plectrum.core.practice.handout import HandoutOptions, Paper
+from plectrum.core.wording import say, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -75,8 +76,8 @@ def _student(text: str) -> Student:
     name, equals, who = text.partition("=")
     if name not in instrument_names() or not equals:
         raise ChoiceError(
-            f"{one_line(text, 40)!r} is no student",
-            remedy="Write INSTRUMENT=WHO, such as cello=starter",
+            say("{text!r} is no student", text=one_line(text, 40)),
+            remedy=tr("Write INSTRUMENT=WHO, such as cello=starter"),
         )
     player = player_named(who)
     return Student(player.title, Seat(player, Bow.sized(name)))
@@ -86,7 +87,8 @@ def _seated(document: Document, text: str) -> Document:
     name, equals, who = text.partition("=")
     if not equals:
         raise ChoiceError(
-            f"{one_line(text, 40)!r} is no seat", remedy="Write PART=WHO, such as Viola=starter"
+            say("{text!r} is no seat", text=one_line(text, 40)),
+            remedy=tr("Write PART=WHO, such as Viola=starter"),
         )
     info = document.score.part_named(name)
     seat = document.seat_of(info.id)

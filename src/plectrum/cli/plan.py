@@ -31,6 +31,7 @@ from plectrum.core.files.exports import (
 from plectrum.core.files.shelf import ShelfTune, tunes_on
 from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_order, plan_of
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say, tr
 
 FORMATS = {"text": ".txt", "json": ".json", "csv": ".csv", "musicxml": ".musicxml"}
 
@@ -59,7 +60,7 @@ def _run_many(arguments: Namespace) -> int:
     folder = made_folder(arguments.output)
     tunes = tunes_on([Path(file) for file in arguments.files], arguments.tune)
     if not tunes:
-        raise ChoiceError(f"there is no tune {arguments.tune} in these books")
+        raise ChoiceError(say("there is no tune {tune} in these books", tune=arguments.tune))
     return for_each(tunes, partial(_write_one, arguments, folder), arguments.jobs, "planned")
 
 
@@ -68,7 +69,12 @@ def _write_one(arguments: Namespace, folder: Path, tune: ShelfTune) -> str:
     document = document_from(data, name, arguments, source)
     path = folder / (tune.stem + FORMATS[arguments.format])
     write_atomically(path, _written(document, arguments))
-    return f"{path.name}: {document.title}, {document.part.bars_n} bars"
+    return say(
+        "{name}: {title}, {bars_n} bars",
+        name=path.name,
+        title=document.title,
+        bars_n=document.part.bars_n,
+    )
 
 
 def _written(document: Document, arguments: Namespace) -> bytes:
@@ -84,7 +90,7 @@ def _render_all(document: Document, arguments: Namespace) -> bytes:
     if wanted == "musicxml":
         return score_as_musicxml(document, plans, marking_from(arguments))
     if wanted == "csv":
-        raise ChoiceError("a table has one part", remedy="Leave out --all, or use json")
+        raise ChoiceError(tr("a table has one part"), remedy=tr("Leave out --all, or use json"))
     ensemble = ensemble_of(document) if document.together and len(plans) > 1 else None
     if wanted == "json":
         return score_as_json(document, plans, ensemble).encode()

@@ -24,6 +24,7 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.practice.routine_days import routine_days
+from plectrum.core.wording import say, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -53,7 +54,9 @@ def run(arguments: Namespace) -> None:
     start = day(arguments.start) if arguments.start else date.today()
     if start is None:
         shown = one_line(arguments.start, 40)
-        raise ChoiceError(f"{shown!r} is not a day", remedy="Write it as 2027-01-11")
+        raise ChoiceError(
+            say("{shown!r} is not a day", shown=shown), remedy=tr("Write it as 2027-01-11")
+        )
     _write(arguments, routine, choices, items, start)
 
 
@@ -94,15 +97,23 @@ def _write(
         made = [planned.made for planned in items]
         write_wav(output, RoutineSound(made, choices, voice=arguments.voice).blocks())
     else:
-        raise ChoiceError(f"{one_line(output.name, 40)!r} has no ending known here",
-                          remedy="Use .pdf, .svg, .ics, .wav or .json")  # fmt: skip
+        raise ChoiceError(say("{name!r} has no ending known here", name=one_line(output.name, 40)),
+                          remedy=tr("Use .pdf, .svg, .ics, .wav or .json"))  # fmt: skip
 
 
 def _described(routine: Routine, items: list[Planned]) -> str:
-    lines = [f"{routine.title}, {routine.minutes} min a day, {routine.days_a_week} days a week",
-             routine.what, ""]  # fmt: skip
+    lines = [
+        say(
+            "{title}, {minutes} min a day, {days_a_week} days a week",
+            title=routine.title,
+            minutes=routine.minutes,
+            days_a_week=routine.days_a_week,
+        ),
+        routine.what,
+        "",
+    ]
     for number, planned in enumerate(items, start=1):
         made = planned.made
         lines.append(f"{number}. {made.title}, {planned.item.minutes} min")
-        lines += [f"   {made.what}", f"   Good when: {made.good}."]
+        lines += [f"   {made.what}", say("   Good when: {good}.", good=made.good)]
     return "\n".join(lines) + "\n"

@@ -11,6 +11,7 @@ from plectrum.cli.many import add_jobs, each_of
 from plectrum.cli.options import add_score_options, document_from
 from plectrum.core.files.shelf import Glance, ShelfTune, glance_at, tunes_on
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import say
 
 FORMATS = ("text", "json")
 
@@ -53,4 +54,8 @@ def said(seen: dict[str, object]) -> str:
     words.append(f"plays from {glance.window}" if glance.window else "plays at no tempo as it is")
     first = f"{glance.title} ({seen['name']}): {', '.join(w for w in words if w)}"
     things = list(glance.things)
-    return first if not things else f"{first}; to look at: {'; '.join(things)}"
+    return (
+        first
+        if not things
+        else say("{first}; to look at: {list}", first=first, list="; ".join(things))
+    )

@@ -17,6 +17,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.studies import StudyKind, make_study
+from plectrum.core.wording import say, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -38,6 +39,8 @@ def run(arguments: Namespace) -> None:
     ratio = arguments.percent / 100
     notes = notes_in_bars(document.part, first, last)
     if notes is None:
-        raise ChoiceError(f"bars {arguments.bars} have no notes", remedy="Choose other bars")
+        raise ChoiceError(
+            say("bars {bars} have no notes", bars=arguments.bars), remedy=tr("Choose other bars")
+        )
     made = make_study(document, plan_of(document), arguments.kind, *notes, ratio).document
     write_output(arguments.output, plan_as_musicxml(made, plan_of(made)))

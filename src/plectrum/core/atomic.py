@@ -11,6 +11,7 @@ from pathlib import Path
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_path
+from plectrum.core.wording import say, tr
 
 _PREFIX, _SUFFIX = ".plectrum-", ".part"
 PRIVATE = 0o600  # what holds students' data is readable by the user alone
@@ -42,13 +43,13 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
         except FileNotFoundError:  # swept between its making and its lock
             _replace(target, data, private)
     except (OSError, ValueError) as error:
-        reason = (getattr(error, "strerror", None) or "its name cannot be used").lower()
+        reason = (getattr(error, "strerror", None) or tr("its name cannot be used")).lower()
         if isinstance(error, FileNotFoundError):
-            reason = "the folder is not there"
+            reason = tr("the folder is not there")
         raise PlectrumError(
-            f"the file cannot be written ({reason})",
+            say("the file cannot be written ({reason})", reason=reason),
             where=shown_path(path),
-            remedy="Choose another folder or make room; nothing was changed",
+            remedy=tr("Choose another folder or make room; nothing was changed"),
         ) from error
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.wording import say, tr
 
 NOTICED = 1 / 8  # of the hair (own default): a stroke that moves by less is the same to a teacher
 KINDS = ("direction", "join", "place", "lane", "string")
@@ -43,9 +44,15 @@ class Comparison:
         """Such as "7 notes differ: 3 direction, 7 place"."""
         n = len(self.differences)
         if not n:
-            return "no note differs"
+            return tr("no note differs")
         kinds = ", ".join(f"{count} {kind}" for kind, count in self.counts.items())
-        return f"{n} note{'s' if n > 1 else ''} differ{'' if n > 1 else 's'}: {kinds}"
+        return say(
+            "{number} note{more} differ{more2}: {kinds}",
+            number=n,
+            more="s" if n > 1 else "",
+            more2="" if n > 1 else "s",
+            kinds=kinds,
+        )
 
 
 def compare(a: Plan, b: Plan) -> Comparison:

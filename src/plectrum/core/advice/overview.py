@@ -18,6 +18,7 @@ from plectrum.core.instrument.hands import Hand
 from plectrum.core.planning.fingering.grips import Finger
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note, Part, Pitch
+from plectrum.core.wording import say
 
 TRICKY_SHOWN_N = 5
 # How much each thing adds to a bar's difficulty (own defaults).
@@ -105,9 +106,11 @@ def finger_words(finger: Finger, hand: Hand) -> str:
     if finger.finger == 0:
         return "open"
     if finger.position == 0:
-        return f"{finger.finger} in half position"
+        return say("{finger} in half position", finger=finger.finger)
     if finger.position != 1:
-        return f"{finger.finger} in position {finger.position}"
+        return say(
+            "{finger} in position {position}", finger=finger.finger, position=finger.position
+        )
     if hand.words:
         return hand.words.get((finger.finger, finger.semitones), str(finger.finger))
     return f"{finger.finger} stretched" if finger.stretched else str(finger.finger)

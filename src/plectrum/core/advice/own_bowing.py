@@ -21,6 +21,7 @@ from plectrum.core.planning.rules import LEARNT, LEARNT_FIGURES, TABLE
 from plectrum.core.planning.strokes.planned import DIRECTIONS
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say, tr
 
 PULL = 1.0  # own default: towards the shipped numbers, per squared difference
 DECIMALS_N = 3
@@ -58,8 +59,8 @@ def learn_from(documents: Sequence[Document]) -> OwnBowing:
             marks_n += len(marks)
     if not chains:
         raise ChoiceError(
-            "there is nothing to learn from: no bow is pinned in these plans",
-            remedy="Pin the bows you mean (D, U, H …) and save the plan first",
+            tr("there is nothing to learn from: no bow is pinned in these plans"),
+            remedy=tr("Pin the bows you mean (D, U, H …) and save the plan first"),
         )
     found = learn(chains, LEARNT, PULL)
     worths = sorted((name, round(worth, DECIMALS_N)) for name, worth in found.items())
@@ -78,25 +79,29 @@ def _said(name: str, own: Mapping[str, float]) -> str:
     """One change in a teacher's words."""
     more, why = own[name] > LEARNT[name], TABLE[name].why
     if not name.startswith("down"):
-        return f"{why}: {'less' if more else 'more'} often than in print"
+        return say("{why}: {more} often than in print", why=why, more="less" if more else "more")
     place = why.removesuffix(" down").removesuffix(" up")
     way = "down" if more else "up"
     base = name.removesuffix("_compound")
     worth = own[name] + (own[base] if base != name else 0.0)
     if (worth > 0) == more:
         return f"{place}: {way}"
-    return f"{place}: more often {way} than in print"
+    return say("{place}: more often {way} than in print", place=place, way=way)
 
 
 def print_words() -> str:
     """What the shipped numbers were learnt from."""
     f = LEARNT_FIGURES
-    return (
-        f"The way of the bow and hooks: learnt from {f['marks_n']:,} printed signs in "
-        f"{f['marked_tunes_n']} fiddle tunes ({f['bows_n']:,} bows).\n"
-        f"Slurs: from {f['slurred_joins_n']:,} slurred joins in {f['slurred_tunes_n']} tunes.\n"
-        "What the trade holds without exception stands above it: limits of the player, first "
-        "beats down, rests, repeats, and what a school says."
+    return say(
+        "The way of the bow and hooks: learnt from {value:,} printed signs in {value2} fiddle "
+        "tunes ({value3:,} bows).\nSlurs: from {value4:,} slurred joins in {value5} tunes.\nWhat "
+        "the trade holds without exception stands above it: limits of the player, first beats "
+        "down, rests, repeats, and what a school says.",
+        value=f["marks_n"],
+        value2=f["marked_tunes_n"],
+        value3=f["bows_n"],
+        value4=f["slurred_joins_n"],
+        value5=f["slurred_tunes_n"],
     )
 
 
@@ -105,4 +110,8 @@ def effect_on(document: Document, bowing: OwnBowing | None) -> str:
     without = make_plan(document.part, replace(document.choices, bowing=None))
     own = make_plan(document.part, replace(document.choices, bowing=bowing))
     bars = changed_bars(without, own)
-    return f"In this piece it changes {bars_words(bars)}" if bars else "It changes nothing here"
+    return (
+        say("In this piece it changes {bars_words}", bars_words=bars_words(bars))
+        if bars
+        else tr("It changes nothing here")
+    )

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from plectrum.core.document.sections import section_bars
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note
+from plectrum.core.wording import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,5 +121,11 @@ def passage_words(plan: Plan, passage: Passage) -> str:
         return f"{here} {verb} {there} again"
     count = abs(passage.strings_up)
     way = "higher" if passage.strings_up > 0 else "lower"
-    strings = f"the next {way} string" if count == 1 else f"{count} strings {way}"
-    return f"{here} {verb} {there} on {strings}: same fingers, same bows"
+    strings = say("the next {way} string", way=way) if count == 1 else f"{count} strings {way}"
+    return say(
+        "{here} {verb} {there} on {strings}: same fingers, same bows",
+        here=here,
+        verb=verb,
+        there=there,
+        strings=strings,
+    )

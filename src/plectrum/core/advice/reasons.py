@@ -13,6 +13,7 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import join_features
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say, tr
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
 MORE_THAN_WISHED = 1.25
@@ -32,11 +33,13 @@ def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
     across = _across(plan, note_index)
     planned = plan.notes[note_index]
     if planned is None:
-        return (Reason("pizzicato", "plucked: no bow"), *across)
+        return (Reason("pizzicato", tr("plucked: no bow")), *across)
     if planned.join is Join.SLUR:
         head = plan.notes[plan.units[planned.unit].first]
         way = way_words(head.direction) if head is not None else ""
-        inside = Reason("slur", f"inside a slur: shares its {way}, by length and loudness")
+        inside = Reason(
+            "slur", say("inside a slur: shares its {way}, by length and loudness", way=way)
+        )
         return (*_proposed(plan, planned), inside, *across)
     found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
     found += _dropped(plan, planned)
@@ -47,7 +50,7 @@ def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
 def _across(plan: Plan, note_index: int) -> list[Reason]:
     """That a finger lies across two strings, from the note before or on for the next."""
     words = across_words(plan, note_index)
-    return [Reason("across", f"{words}: only the bow moves")] if words else []
+    return [Reason("across", say("{words}: only the bow moves", words=words))] if words else []
 
 
 def across_words(plan: Plan, note_index: int) -> str:
@@ -61,7 +64,12 @@ def across_words(plan: Plan, note_index: int) -> str:
         if strings is not None and here.grip is not None:
             low, high = (plan.instrument.string_names[s] for s in strings)
             finger = next(f for f in here.grip.fingers if f.string in strings)
-            return f"{FINGERS[finger.finger]} across {low} and {high}"
+            return say(
+                "{fingers} across {low} and {high}",
+                fingers=FINGERS[finger.finger],
+                low=low,
+                high=high,
+            )
     return ""
 
 
@@ -85,8 +93,12 @@ def _proposed(plan: Plan, planned: PlannedNote) -> list[Reason]:
     joins = join_features(rows).items()
     likes = [(SLUR_WORTH[n] * float(here[row]), n) for n, here in joins if n in SLUR_WORTH]
     worth, name = max(likes, default=(0.0, ""))
-    why = f": {TABLE[name].why}, as print has it" if worth > 0 else ""
-    text = f"proposed slur{why}; parted, it would cost {cost:.1f} more (S keeps it, X parts it)"
+    why = say(": {why}, as print has it", why=TABLE[name].why) if worth > 0 else ""
+    text = say(
+        "proposed slur{why}; parted, it would cost {cost:.1f} more (S keeps it, X parts it)",
+        why=why,
+        cost=cost,
+    )
     return [Reason("slur_proposed", text)]
 
 
@@ -96,22 +108,28 @@ def _dropped(plan: Plan, planned: PlannedNote) -> list[Reason]:
         return []
     if plan.unit_of(planned.note.index - 1) is None or planned.note.gap_before_s > 0:
         return []
-    return [Reason("slur_dropped", "slurred on the page; parted here to keep the bows in order")]
+    return [
+        Reason("slur_dropped", tr("slurred on the page; parted here to keep the bows in order"))
+    ]
 
 
 # What is said where a term of the cost alone decides the way of a stroke.
 _DECIDING = {
-    "same": "as in the bars like it",
-    "together": "as the other part goes in the same rhythm",
+    "same": tr("as in the bars like it"),
+    "together": tr("as the other part goes in the same rhythm"),
 }
 
 
 def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
     if not unit.pin.is_empty:
-        return [Reason("pin", f"you pinned it: {', '.join(unit.pin.words())}")]
+        return [Reason("pin", say("you pinned it: {list}", list=", ".join(unit.pin.words())))]
     if unit.mark is planned.direction:
-        return [Reason("score_mark", f"marked {planned.direction} in the score")]
+        return [
+            Reason(
+                "score_mark", say("marked {direction} in the score", direction=planned.direction)
+            )
+        ]
     return []
 
 
@@ -119,20 +137,20 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     metre = planned.note.metric_weight
     down = planned.direction is Direction.DOWN
     if metre == 1.0 and down:
-        return [Reason("first_beat", "first beat of the bar: down")]
+        return [Reason("first_beat", tr("first beat of the bar: down"))]
     if metre == 1.0 and goes_with_others(plan, planned):
         return []  # that is said
     if metre == 1.0:
         cost = _extra(plan, planned.unit, Direction.DOWN)
         if cost <= 0:
             return []
-        text = f"first beat, yet up: a down-bow here would cost {cost:.1f} elsewhere"
+        text = say("first beat, yet up: a down-bow here would cost {cost:.1f} elsewhere", cost=cost)
         return [Reason("first_beat_up", text)]
     following = planned.unit + 1
     if following < len(plan.units) and plan.head_of(following).metric_weight == 1.0:
         after = plan.steps[following]
         if not down and after.direction == 0:
-            return [Reason("leads_in", "leads up to a down-bow on the next first beat")]
+            return [Reason("leads_in", tr("leads up to a down-bow on the next first beat"))]
     return []
 
 
@@ -182,15 +200,31 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
     if planned.join is Join.TURN:
         before = plan.steps[planned.unit - 1].direction
-        return [Reason("turn", f"the bow turns after {'an up-bow' if before else 'a down-bow'}")]
+        return [
+            Reason(
+                "turn",
+                say("the bow turns after {more}", more="an up-bow" if before else "a down-bow"),
+            )
+        ]
     if planned.join is Join.HOOK and planned.note.gap_before_s >= rules.STOPPING_REST_S:
-        return [Reason("rest_hook", "the same way again: the bow stands still in the rest anyway")]
+        return [
+            Reason("rest_hook", tr("the same way again: the bow stands still in the rest anyway"))
+        ]
     if planned.join is Join.HOOK and unit.short_after_long:
-        return [Reason("hook", "short note after a long one: hooked, so the beats stay in order")]
+        return [
+            Reason("hook", tr("short note after a long one: hooked, so the beats stay in order"))
+        ]
     if planned.join is Join.HOOK:
-        return [Reason("hook", "same way again after a stop, so the following beats come right")]
+        return [
+            Reason("hook", tr("same way again after a stop, so the following beats come right"))
+        ]
     if planned.join is Join.RETAKE:
-        return [Reason("retake", f"there are {unit.free_s:.1f} s to lift and start afresh")]
+        return [
+            Reason(
+                "retake",
+                say("there are {free_s:.1f} s to lift and start afresh", free_s=unit.free_s),
+            )
+        ]
     return []
 
 
@@ -199,23 +233,23 @@ def _amount(plan: Plan, planned: PlannedNote) -> list[Reason]:
     ratio = abs(step.end - step.start) / CELLS_N / unit.ideal_length
     dynamic = planned.note.dynamic
     if ratio < LESS_THAN_WISHED:
-        return [Reason("less_bow", "less bow than it would like, to share with its neighbours")]
+        return [Reason("less_bow", tr("less bow than it would like, to share with its neighbours"))]
     if ratio > MORE_THAN_WISHED:
-        return [Reason("more_bow", "a quick, light stroke: the bow has to get back")]
+        return [Reason("more_bow", tr("a quick, light stroke: the bow has to get back"))]
     if planned.note.in_hairpin:
-        return [Reason("hairpin", "the hairpin shapes how much bow each note gets")]
+        return [Reason("hairpin", tr("the hairpin shapes how much bow each note gets"))]
     if dynamic in ("f", "ff", "fff"):
-        return [Reason("loud", f"{dynamic}: more bow")]
+        return [Reason("loud", say("{dynamic}: more bow", dynamic=dynamic))]
     if dynamic in ("p", "pp", "ppp"):
-        return [Reason("soft", f"{dynamic}: less bow")]
-    return [Reason("comfortable", "as much bow as is comfortable in its time")]
+        return [Reason("soft", say("{dynamic}: less bow", dynamic=dynamic))]
+    return [Reason("comfortable", tr("as much bow as is comfortable in its time"))]
 
 
 def _place(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if planned.unit == 0 or planned.join is Join.RETAKE:
-        return [Reason("free_start", "free to start where the next notes need it")]
+        return [Reason("free_start", tr("free to start where the next notes need it"))]
     at = place_words(planned.start, plan.choices.bow)
-    return [Reason("follows", f"the note before ended {_at(at)}")]
+    return [Reason("follows", say("the note before ended {at}", at=_at(at)))]
 
 
 def _at(place: str) -> str:
@@ -225,7 +259,7 @@ def _at(place: str) -> str:
 def alternative_words(alternative: Alternative, change: Change | None) -> str:
     """What an alternative costs and changes, in a line."""
     if not alternative.possible or change is None:
-        return alternative.obstacle or "not possible here"
+        return alternative.obstacle or tr("not possible here")
     parts = []
     if alternative.obstacle:
         parts.append(alternative.obstacle)
@@ -243,7 +277,7 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
 def bars_words(bars: tuple[int, ...]) -> str:
     """Bar numbers as a short list with runs: "bars 3, 5–8"."""
     if bars and bars[0] == 0:
-        return "the pickup" + (f" and {bars_words(bars[1:])}" if len(bars) > 1 else "")
+        return tr("the pickup") + (f" and {bars_words(bars[1:])}" if len(bars) > 1 else "")
     runs: list[list[int]] = []
     for bar in bars:
         if runs and bar == runs[-1][1] + 1:
@@ -252,5 +286,5 @@ def bars_words(bars: tuple[int, ...]) -> str:
             runs.append([bar, bar])
     said = [str(a) if a == b else f"{a}–{b}" if b > a + 1 else f"{a}, {b}" for a, b in runs]
     if len(said) > 4:
-        said = [*said[:3], f"and {len(said) - 3} more places"]
+        said = [*said[:3], say("and {count} more places", count=len(said) - 3)]
     return f"bar{'s' if len(bars) > 1 else ''} {', '.join(said)}"

@@ -6,6 +6,7 @@ from plectrum.core.document.places import words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.dynamic_program import RETAKE, Step
+from plectrum.core.wording import tr
 
 WHOLE = 0.7  # of the bow: what counts as a whole bow (own default)
 HALF = 0.1  # of the bow: the middle of a stroke lies so far to one side, to be in a half
@@ -15,11 +16,11 @@ STAYS_N = 3  # strokes in one region before it is said
 def region_of(step: Step) -> str:
     """The region of one stroke, in words."""
     if step.length >= WHOLE * CELLS_N:
-        return "whole bow"
+        return tr("whole bow")
     middle = (step.start + step.end) / (2 * CELLS_N)
     if abs(middle - 0.5) <= HALF:
         return "middle"
-    return "lower half" if middle < 0.5 else "upper half"
+    return tr("lower half") if middle < 0.5 else tr("upper half")
 
 
 def places_that_matter(plan: Plan) -> dict[int, str]:

@@ -9,6 +9,7 @@ from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.planning.ensemble.differing import Difference
 from plectrum.core.planning.ensemble.ensemble import Ensemble
 from plectrum.core.score.model import Direction, format_beat
+from plectrum.core.wording import say
 
 SIGNS = {Direction.DOWN: "⊓", Direction.UP: "V"}
 
@@ -52,8 +53,8 @@ def to_settle(ensemble: Ensemble) -> tuple[ToSettle, ...]:
 
 
 def _place(ensemble: Ensemble, difference: Difference, part: int, note: int, more: int) -> ToSettle:
-    where = f"Bar {difference.bar}, beat {format_beat(difference.beat)}"
-    again = f" And {more} more." if more else ""
+    where = say("Bar {bar}, beat {beat}", bar=difference.bar, beat=format_beat(difference.beat))
+    again = say(" And {more} more.", more=more) if more else ""
     return ToSettle(
         where, f"{_what(ensemble, difference)}. {difference.reason}.{again}", part, note
     )
@@ -64,7 +65,7 @@ def _what(ensemble: Ensemble, difference: Difference) -> str:
     names = [plan.part.name for plan in ensemble.plans]
     odd = ", ".join(names[p] for p in difference.odd)
     if difference.what == "join":
-        return f"{odd}: not joined as the others are"
+        return say("{odd}: not joined as the others are", odd=odd)
     if difference.what == "region":
         return ", ".join(
             f"{names[p]} {region_of(ensemble.plans[p].steps[planned.unit])}"

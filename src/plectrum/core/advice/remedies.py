@@ -21,6 +21,7 @@ from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.score.model import Direction, Note
+from plectrum.core.wording import say, tr
 
 MARGIN = 1.03  # past a limit, so that it is clearly kept
 OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
@@ -29,16 +30,16 @@ TRIES_N = 3  # plans that a remedy takes on the average
 
 # What is left where no single change of the plan mends it.
 _NOTHING = {
-    "reach": "Nothing the bow does here makes it: let the dynamic be nearer to what comes",
-    "runs_out": "No other bow or tempo near it has more: let this note be shorter or softer",
-    "too_slow": "This bow is too long for this player at any tempo near: break the note",
-    "too_fast": "No tempo near it is slow enough: leave the passage for later",
-    "slur_too_long": "Parting it once is not enough: mark the bows of this passage by hand",
-    "slur_not_learnt": "Parting it once is not enough: mark the bows of this passage by hand",
-    "slur_skips_string": "No other finger avoids it: part the slur, or roll early and silently",
-    "pin_not_kept": "What holds it here is pinned or marked around it: let go of those first",
-    "place_not_kept": "What stands around it holds the bow: say the place of those notes too",
-    "mark_not_kept": "The marks around it leave no bow for it: change one of them",
+    "reach": tr("Nothing the bow does here makes it: let the dynamic be nearer to what comes"),
+    "runs_out": tr("No other bow or tempo near it has more: let this note be shorter or softer"),
+    "too_slow": tr("This bow is too long for this player at any tempo near: break the note"),
+    "too_fast": tr("No tempo near it is slow enough: leave the passage for later"),
+    "slur_too_long": tr("Parting it once is not enough: mark the bows of this passage by hand"),
+    "slur_not_learnt": tr("Parting it once is not enough: mark the bows of this passage by hand"),
+    "slur_skips_string": tr("No other finger avoids it: part the slur, or roll early and silently"),
+    "pin_not_kept": tr("What holds it here is pinned or marked around it: let go of those first"),
+    "place_not_kept": tr("What stands around it holds the bow: say the place of those notes too"),
+    "mark_not_kept": tr("The marks around it leave no bow for it: change one of them"),
 }
 
 
@@ -93,8 +94,11 @@ def _where_it_lies(plan: Plan, note: Note) -> str:
     for stretched, position in product((False, True), others):
         grips = grips_for(plan.choices.instrument, midis, (*sorted(known), position))
         if any(stretched or not any(f.stretched for f in grip.fingers) for grip in grips):
-            return f"It lies in position {position}: let the player use that, or change the note"
-    return "It lies in no position known here: change the note, or the instrument"
+            return say(
+                "It lies in position {position}: let the player use that, or change the note",
+                position=position,
+            )
+    return tr("It lies in no position known here: change the note, or the instrument")
 
 
 def _is_still(said: PlanWarning, warning: PlanWarning) -> bool:
@@ -197,7 +201,7 @@ def _split_all(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]
             at = members[round(k * len(members) / parts_n)]
             pins[at.id] = replace(plan.choices.pins.get(at.id, Pin()), join=Join.TURN)
     count = len(warning.notes)
-    text = f"split the {count} slurs" if count > 1 else "split the slur"
+    text = say("split the {count} slurs", count=count) if count > 1 else tr("split the slur")
     yield f"{text} into bows of at most {most_n} notes", plan.choices.with_pins(pins)
 
 
@@ -215,7 +219,7 @@ def _length(plan: Plan, unit: int, *, more: bool) -> Iterator[tuple[str, Choices
     low, high = usable_cells(plan.choices)
     length = math.ceil(cells) if more else math.floor(cells)
     if 1 <= length <= high - low:
-        words = "use more bow" if more else "use less bow"
+        words = tr("use more bow") if more else tr("use less bow")
         centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
         yield _pinned(plan, head, f"{words}: {centimetres:.0f} cm", length_cells=length)
 
@@ -251,7 +255,7 @@ def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
     for a in plan.alternatives(unit):
         if a.possible and a.extra_cost > 0:
             join = None if a.join is Join.START else a.join
-            text = f"{words[a.join]}, then {a.direction}-bow"
+            text = say("{words}, then {direction}-bow", words=words[a.join], direction=a.direction)
             direction = Direction(a.direction)
             yield _pinned(plan, plan.head_of(unit), text, join=join, direction=direction)
 
@@ -271,11 +275,15 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     ratio = reach.length_mm / max(planned.length_mm, 1e-6)
     length = min(high - low, max(1, round(abs(step.end - step.start) * ratio)))
     centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
-    bow = f"{length_words(length / CELLS_N)} ({centimetres:.0f} cm)"
+    bow = say(
+        "{length_words} ({centimetres:.0f} cm)",
+        length_words=length_words(length / CELLS_N),
+        centimetres=centimetres,
+    )
     head = plan.head_of(unit)
     yield _pinned(plan, head, f"use {bow}", length_cells=length)
     for lane in sorted(plan.player.lanes, key=lambda k: k if reach.missing_db > 0 else -k):
-        text = f"use {bow} in lane {lane}"
+        text = say("use {bow} in lane {lane}", bow=bow, lane=lane)
         both = replace(
             plan.choices.pins.get(head.id, Pin()),
             length_cells=length,
@@ -295,5 +303,7 @@ def _other_grips(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
         if grip != now:
             name = plan.instrument.string_names[grip.main.string]
             finger = grip.main.finger
-            text = f"play it on the {name} string, " + (f"finger {finger}" if finger else "open")
+            text = say("play it on the {name} string, ", name=name) + (
+                f"finger {finger}" if finger else "open"
+            )
             yield _pinned(plan, note, text, string=grip.main.string, finger=finger)

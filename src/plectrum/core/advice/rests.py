@@ -5,6 +5,7 @@ from __future__ import annotations
 from plectrum.core.advice.words import place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say, tr
 
 SHORTEST_S = 0.15  # a shorter gap is no rest to a player (own default)
 
@@ -29,8 +30,11 @@ def rest_short(plan: Plan, note: int) -> str:
     if planned is None or not is_after_rest(plan, note):
         return ""
     if lifts(plan, note):
-        return f"rest: lift, {place_words(planned.start, plan.choices.bow).removeprefix('the ')}"
-    return "rest: stay, same way" if planned.join is Join.HOOK else "rest: stay, then turn"
+        return say(
+            "rest: lift, {removeprefix}",
+            removeprefix=place_words(planned.start, plan.choices.bow).removeprefix("the "),
+        )
+    return tr("rest: stay, same way") if planned.join is Join.HOOK else tr("rest: stay, then turn")
 
 
 def rest_sentence(plan: Plan, note: int) -> str:
@@ -41,22 +45,26 @@ def rest_sentence(plan: Plan, note: int) -> str:
     written = plan.part.notes[note]
     beats = written.gap_before_s / written.beat_s
     string = plan.fingered[note].string_words
-    to_string = f", over the {string} string" if string and lifts(plan, note) else ""
+    to_string = (
+        say(", over the {string} string", string=string) if string and lifts(plan, note) else ""
+    )
     if lifts(plan, note):
         place = place_words(planned.start, plan.choices.bow)
         does = f"lift, hover{to_string}, set it down at {place}".replace("at near", "near")
         does = does.replace("at just", "just").replace("at between", "between")
     else:
-        way = "the same way again" if planned.join is Join.HOOK else "the other way"
-        does = f"the bow stays on the string; next: {way}"
-    return f"In the rest of {beats_words(beats)} before it: {does}."
+        way = tr("the same way again") if planned.join is Join.HOOK else tr("the other way")
+        does = say("the bow stays on the string; next: {way}", way=way)
+    return say(
+        "In the rest of {beats_words} before it: {does}.", beats_words=beats_words(beats), does=does
+    )
 
 
 def beats_words(beats: float) -> str:
     """A length in beats as it is said: "half a beat", "2 beats"."""
     halves = round(2 * beats)
     if halves == 1:
-        return "half a beat"
+        return tr("half a beat")
     if abs(halves - 2 * beats) > 0.1 or not halves:
         return f"{beats:.2g} beats"
     return f"{halves / 2:g} beat{'s' * (halves != 2)}"

@@ -7,23 +7,24 @@ from dataclasses import dataclass
 
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.warnings import PlanWarning, Severity
+from plectrum.core.wording import tr
 
 # What several warnings of a kind are, together.
 _TOGETHER = {
-    "slur_too_long": "slurs are longer than this player's slowest bow",
-    "slur_not_learnt": "slurs have more notes than this player has learnt",
-    "too_slow": "bows are too slow to sound clean",
-    "too_fast": "bows are too fast for this player",
-    "runs_out": "bows run out",
-    "reach": "dynamics do not quite come",
-    "not_on_instrument": "notes cannot be played in these positions",
-    "pin_not_kept": "pins cannot be kept",
-    "place_not_kept": "places cannot be kept",
-    "mark_not_kept": "marks of the score are not kept",
-    "not_learnt": "hooks or lifts are not learnt yet",
-    "finger_not_learnt": "notes need a finger that is not learnt yet",
-    "slur_skips_string": "slurs skip a string",
-    "reading": "places of the score could not be read as they stand",
+    "slur_too_long": tr("slurs are longer than this player's slowest bow"),
+    "slur_not_learnt": tr("slurs have more notes than this player has learnt"),
+    "too_slow": tr("bows are too slow to sound clean"),
+    "too_fast": tr("bows are too fast for this player"),
+    "runs_out": tr("bows run out"),
+    "reach": tr("dynamics do not quite come"),
+    "not_on_instrument": tr("notes cannot be played in these positions"),
+    "pin_not_kept": tr("pins cannot be kept"),
+    "place_not_kept": tr("places cannot be kept"),
+    "mark_not_kept": tr("marks of the score are not kept"),
+    "not_learnt": tr("hooks or lifts are not learnt yet"),
+    "finger_not_learnt": tr("notes need a finger that is not learnt yet"),
+    "slur_skips_string": tr("slurs skip a string"),
+    "reading": tr("places of the score could not be read as they stand"),
 }
 
 

@@ -21,6 +21,7 @@ from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS, PlannedNote
 from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
 from plectrum.core.score.model import Articulation, Direction, Note
+from plectrum.core.wording import say, tr
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
 TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
@@ -69,7 +70,9 @@ Warn = Callable[[str, Severity, str, str], PlanWarning]
 def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     """All warnings of a plan, in the order of the music; those of the whole piece first."""
     found = [
-        PlanWarning("reading", Severity.NOTE, None, None, text, "Check these notes in the score")
+        PlanWarning(
+            "reading", Severity.NOTE, None, None, text, tr("Check these notes in the score")
+        )
         for text in plan.part.notices
     ]
     if plan.tempo_window is None and plan.units:
@@ -162,20 +165,21 @@ def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
         if planned is None or fingered.grip is None:
             continue
         kinds = {str(a) for a in note.articulations & _TAUGHT}
-        kinds |= {"double stops"} if len(fingered.grip.fingers) > 1 else set()
+        kinds |= {tr("double stops")} if len(fingered.grip.fingers) > 1 else set()
         for kind in kinds - set(plan.choices.player.techniques):
             needed.setdefault(kind, []).append(note.index)
     for kind, notes in sorted(needed.items()):
-        text = f"{kind}, which this player has not learnt"
+        text = say("{kind}, which this player has not learnt", kind=kind)
         said = _at(plan.part.notes[notes[0]], "technique_not_learnt", Severity.NOTE,
-                   text + _and_others(len(notes)), "Leave it out, or teach it first")  # fmt: skip
+                   text + _and_others(len(notes)), tr("Leave it out, or teach it "
+                                                      "first"))  # fmt: skip
         yield replace(said, notes=tuple(notes))
 
 
 def _and_others(count: int, kind: str = "notes") -> str:
     if count == 2:
         kind = kind.removesuffix("s")
-    return f" (and {count - 1} more {kind})" if count > 1 else ""
+    return say(" (and {count} more {kind})", count=count - 1, kind=kind) if count > 1 else ""
 
 
 def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
@@ -220,10 +224,16 @@ def _reach_warning(plan: Plan, stretch: Sequence[OutOfReach]) -> PlanWarning:
     sounds = dynamic_words(note.level_db - worst.missing_db)
     soft = worst.missing_db > 0
     if sounds == wanted:
-        sounds = "too soft" if soft else "too loud"
+        sounds = tr("too soft") if soft else tr("too loud")
     hair_mm = plan.choices.bow.hair_mm
-    have = length_words(planned.length_mm / hair_mm) if planned is not None else "this bow"
-    text = f"{wanted} comes out {'as ' if sounds[:3] != 'too' else ''}{sounds} with {have}"
+    have = length_words(planned.length_mm / hair_mm) if planned is not None else tr("this bow")
+    text = say(
+        "{wanted} comes out {more}{sounds} with {have}",
+        wanted=wanted,
+        more="as " if sounds[:3] != "too" else "",
+        sounds=sounds,
+        have=have,
+    )
     text += _where_used(plan, planned)
     said = _at(note, "reach", Severity.NOTE, text + _and_others(len(stretch)),
                _reach_remedy(plan, worst))  # fmt: skip
@@ -236,8 +246,8 @@ def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
         return ""
     low, high = sorted((planned.start, planned.end))
     if low >= 0.5:
-        return ": only the upper half is used there, the lower half is not"
-    return ": only the lower half is used there, the upper half is not" if high <= 0.5 else ""
+        return tr(": only the upper half is used there, the lower half is not")
+    return tr(": only the lower half is used there, the upper half is not") if high <= 0.5 else ""
 
 
 def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
@@ -351,7 +361,11 @@ def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     unit, step = plan.units[index], plan.steps[index]
     direction = (Direction.DOWN, Direction.UP)[step.direction]
     if unit.mark is not None and unit.mark is not direction:
-        reason = "your pin says otherwise" if unit.pin.direction else "there is no bow left for it"
+        reason = (
+            tr("your pin says otherwise")
+            if unit.pin.direction
+            else tr("there is no bow left for it")
+        )
         yield warn(
             "mark_not_kept",
             Severity.NOTE if unit.pin.direction else Severity.PROBLEM,
@@ -383,7 +397,7 @@ def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     try:
         span = span_of(pin.place, pin.amount, bow, usable)
     except ChoiceError as error:
-        remedy = error.remedy or "Choose another place, or another player"
+        remedy = error.remedy or tr("Choose another place, or another player")
         yield warn("place_not_kept", Severity.PROBLEM, f"“{words}” cannot be: {error.what}", remedy)
         return
     own = replace(pin, start_cell=None, length_cells=None)
@@ -395,9 +409,9 @@ def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         asked = abs(span.end - span.start)
     too_short = reach < asked - 1 / CELLS_N
     why = (
-        "this note's time does not allow so much bow"
+        tr("this note's time does not allow so much bow")
         if too_short
-        else "what stands before or after it leaves the bow elsewhere"
+        else tr("what stands before or after it leaves the bow elsewhere")
     )
     yield warn(
         "place_not_kept", Severity.PROBLEM, f"“{words}” cannot be kept: {why}",
@@ -408,10 +422,10 @@ def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
 def _why_refused(plan: Plan, index: int) -> str:
     unit = plan.units[index]
     if unit.pin.join is Join.RETAKE and unit.free_s < plan.player.lift_s:
-        return f"no time to lift, it needs {plan.player.lift_s:.1f} s"
+        return say("no time to lift, it needs {lift_s:.1f} s", lift_s=plan.player.lift_s)
     if unit.pin.start_cell is not None or unit.pin.length_cells is not None:
-        return "it would leave the part of the bow this player uses, or not meet its neighbours"
-    return "it does not go together with the pins and marks around it"
+        return tr("it would leave the part of the bow this player uses, or not meet its neighbours")
+    return tr("it does not go together with the pins and marks around it")
 
 
 def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:

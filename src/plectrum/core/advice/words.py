@@ -7,39 +7,44 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
+from plectrum.core.wording import say, tr
 
-FINGERS = ("open", "first finger", "second finger", "third finger", "fourth finger")
+FINGERS = ("open", tr("first finger"), tr("second finger"), tr("third finger"), tr("fourth finger"))
 NEAR = 0.035  # own default: this close to a mark counts as at the mark
 BY = 0.10  # and this close as just above or below it
 
 _LENGTHS = (
-    (0.06, "a tiny bit of bow"),
-    (0.16, "a little bow"),
-    (0.29, "a quarter of the bow"),
-    (0.42, "a third of the bow"),
-    (0.58, "half a bow"),
-    (0.70, "two thirds of the bow"),
-    (0.85, "three quarters of the bow"),
-    (2.00, "the whole bow"),
+    (0.06, tr("a tiny bit of bow")),
+    (0.16, tr("a little bow")),
+    (0.29, tr("a quarter of the bow")),
+    (0.42, tr("a third of the bow")),
+    (0.58, tr("half a bow")),
+    (0.70, tr("two thirds of the bow")),
+    (0.85, tr("three quarters of the bow")),
+    (2.00, tr("the whole bow")),
 )
 
 
 def place_words(at: float, bow: Bow) -> str:
     """A place on the bow by its nearest mark: "the middle", "just above the quarter mark"."""
-    places = [("the frog", 0.0), *((f"the {m.name}", m.at) for m in bow.marks), ("the tip", 1.0)]
+    places = [
+        (tr("the frog"), 0.0),
+        *((f"the {m.name}", m.at) for m in bow.marks),
+        (tr("the tip"), 1.0),
+    ]
     name, mark = min(places, key=lambda p: abs(p[1] - at))
     distance = at - mark
     if abs(distance) <= NEAR:
         return name
     if abs(distance) <= BY:
         if mark == 0.0:
-            return "near the frog"
+            return tr("near the frog")
         if mark == 1.0:
-            return "near the tip"
+            return tr("near the tip")
         return f"just {'above' if distance > 0 else 'below'} {name}"
     below = max((p for p in places if p[1] < at), key=lambda p: p[1])
     above = min((p for p in places if p[1] > at), key=lambda p: p[1])
-    return f"between {below[0]} and {above[0]}"
+    return say("between {below} and {above}", below=below[0], above=above[0])
 
 
 def length_words(length: float) -> str:
@@ -66,15 +71,15 @@ def join_words(join: Join, direction: Direction) -> str:
     """How a note follows the one before, as an instruction."""
     return {
         Join.START: f"begin {'down' if direction is Direction.DOWN else 'up'}",
-        Join.TURN: "turn the bow",
-        Join.SLUR: "same bow, no stop",
-        Join.HOOK: "hook: stop, same way again",
-        Join.RETAKE: "lift, carry the bow, set it down",
+        Join.TURN: tr("turn the bow"),
+        Join.SLUR: tr("same bow, no stop"),
+        Join.HOOK: tr("hook: stop, same way again"),
+        Join.RETAKE: tr("lift, carry the bow, set it down"),
     }[join]
 
 
 def seconds_words(seconds: float) -> str:
-    return "under a tenth of a second" if seconds < 0.1 else f"{seconds:.1f} s"
+    return tr("under a tenth of a second") if seconds < 0.1 else f"{seconds:.1f} s"
 
 
 def note_sentence(planned: PlannedNote, bow: Bow) -> str:
@@ -86,5 +91,13 @@ def note_sentence(planned: PlannedNote, bow: Bow) -> str:
     }.get(planned.join, way_words(planned.direction).capitalize())
     start, end = place_words(planned.start, bow), place_words(planned.end, bow)
     length = length_words(abs(planned.end - planned.start))
-    where = f"staying {start}" if start == end else f"from {start} to {end}"
-    return f"{lead} {where}: {length} in {seconds_words(planned.note.duration_s)}."
+    where = (
+        f"staying {start}" if start == end else say("from {start} to {end}", start=start, end=end)
+    )
+    return say(
+        "{lead} {where}: {length} in {seconds_words}.",
+        lead=lead,
+        where=where,
+        length=length,
+        seconds_words=seconds_words(planned.note.duration_s),
+    )

@@ -21,6 +21,7 @@ from plectrum.core.plain_text import one_line
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction, Note, Part
 from plectrum.core.score.scorefile import PartInfo, ScoreFile, ids_of_notes, read_part
+from plectrum.core.wording import say, tr
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
@@ -222,15 +223,15 @@ class Document:
         bar, beat = only_whole(bar_text), decimal(beat_text) if dot else 1.0
         if bar is None or beat is None:
             raise ChoiceError(
-                f"{one_line(place, 40)!r} is not a place",
-                remedy="Write BAR.BEAT, such as 3.1 or 3.2.5",
+                say("{place!r} is not a place", place=one_line(place, 40)),
+                remedy=tr("Write BAR.BEAT, such as 3.1 or 3.2.5"),
             )
         for note in self.part.notes:
             if note.bar == bar and abs(float(note.beat) - beat) < 0.01 and not note.grace:
                 return note
         raise ChoiceError(
-            f"no note starts in bar {bar} on beat {beat:g}",
-            remedy="Pin a place where a note starts",
+            say("no note starts in bar {bar} on beat {beat:g}", bar=bar, beat=beat),
+            remedy=tr("Pin a place where a note starts"),
         )
 
     def pinned(self, place: str, what: str) -> Document:
@@ -242,14 +243,15 @@ class Document:
         note = self.note_at(place)
         pin = self.choices.pins.get(note.id, Pin())
         if note.pizzicato:
-            raise ChoiceError(f"the note at {place} is plucked and takes no bow")
+            raise ChoiceError(say("the note at {place} is plucked and takes no bow", place=place))
         if what in set(Direction):
             pin = replace(pin, direction=Direction(what))
         elif what in (Join.TURN, Join.HOOK, Join.RETAKE):
             pin = replace(pin, join=Join(what))
         else:
             raise ChoiceError(
-                f"{what!r} cannot be pinned", remedy="Use down, up, turn, hook or retake"
+                say("{what!r} cannot be pinned", what=what),
+                remedy=tr("Use down, up, turn, hook or retake"),
             )
         return self.with_choices(self.choices.with_pin(note.id, pin))
 
@@ -263,7 +265,8 @@ class Document:
         low, high = _place_of(first), _place_of(last if dash else first)
         if low is None or high is None:
             raise ChoiceError(
-                f"{one_line(where, 40)!r} names no bars", remedy="Write 3, 1-4 or 3.2-3.4"
+                say("{where!r} names no bars", where=one_line(where, 40)),
+                remedy=tr("Write 3, 1-4 or 3.2-3.4"),
             )
         begin = low[0], 0.0 if low[1] is None else low[1]
         end = high[0], math.inf if high[1] is None else high[1]
@@ -273,7 +276,7 @@ class Document:
             if begin <= (n.bar, float(n.beat)) <= end and not (n.slurred or n.grace or n.pizzicato)
         ]
         if not found:
-            raise ChoiceError(f"no bow begins in {one_line(where, 40)}")
+            raise ChoiceError(say("no bow begins in {where}", where=one_line(where, 40)))
         return found
 
     def _same_way(self, heads: Sequence[Note]) -> bool:
@@ -292,7 +295,9 @@ class Document:
         try:
             check_command(word)
         except ValueError as error:
-            raise ChoiceError(f"{one_line(word, 40)!r} is no place", remedy=str(error)) from error
+            raise ChoiceError(
+                say("{word!r} is no place", word=one_line(word, 40)), remedy=str(error)
+            ) from error
         heads = self.heads_in(where)
         first = heads[0].index
         slurred = itertools.takewhile(lambda n: n.slurred, self.part.notes[first + 1 :])

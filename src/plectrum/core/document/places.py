@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.wording import say, tr
 
 # Where a stroke lies, as fractions of the hair: common practice, no source.
 REGIONS: Mapping[str, tuple[float, float]] = {
@@ -31,27 +32,27 @@ STAY = "stay"  # tiny, where the stroke before ended
 SERIES = ("growing", "shrinking")
 # The same of the notes of one bow: how they share it, not how long it is.
 INSIDE: Mapping[str, str] = {
-    "growing-inside": "growing within the bow",
-    "shrinking-inside": "shrinking within the bow",
+    "growing-inside": tr("growing within the bow"),
+    "shrinking-inside": tr("shrinking within the bow"),
 }
 _SERIES = re.compile(r"(growing|shrinking) ([1-9][0-9]?)/([1-9][0-9]?)( in one)?")
 MOST_WORD = 130
 LEAST_STROKE = 1 / 16  # of the hair: what a region must leave room for
 
 WORDS: Mapping[str, str] = {
-    "whole": "whole bow",
-    "upper-half": "upper half",
-    "lower-half": "lower half",
+    "whole": tr("whole bow"),
+    "upper-half": tr("upper half"),
+    "lower-half": tr("lower half"),
     "middle": "middle",
-    "frog": "at the frog",
-    "tip": "at the tip",
-    "balance": "at the balance point",
-    "stay": "stay here",
+    "frog": tr("at the frog"),
+    "tip": tr("at the tip"),
+    "balance": tr("at the balance point"),
+    "stay": tr("stay here"),
     "tiny": "tiny",
     "little": "a little",
-    "quarter": "a quarter of the bow",
-    "half": "half a bow",
-    "much": "as much as there is",
+    "quarter": tr("a quarter of the bow"),
+    "half": tr("half a bow"),
+    "much": tr("as much as there is"),
     "growing": "growing",
     "shrinking": "shrinking",
 }
@@ -92,17 +93,22 @@ def words_of(word: str) -> str:
         return {**WORDS, **INSIDE}[word]
     series = _series(word)
     if series:
-        return f"{series[0]}, {series[1]} of {series[2]}"
+        return say(
+            "{series}, {series2} of {series3}",
+            series=series[0],
+            series2=series[1],
+            series3=series[2],
+        )
     if ".." in word:
         low, _, high = word.partition("..")
-        return f"from {low.strip()} to {high.strip()}"
+        return say("from {strip} to {strip2}", strip=low.strip(), strip2=high.strip())
     return word
 
 
 def series_words(kind: str, count: int, *, in_one: bool = False) -> list[str]:
     """The amounts of so many strokes that grow or shrink; `in_one` if all go the same way, so that
     together they have one bow."""
-    tail = " in one" if in_one else ""
+    tail = tr(" in one") if in_one else ""
     return [f"{kind} {k}/{count}{tail}" for k in range(1, count + 1)]
 
 
@@ -131,7 +137,9 @@ def _placed(place: str, bow: Bow, usable: tuple[float, float]) -> Span:
         first, last = REGIONS[place]
         first, last = max(first, low), min(last, high)
         if last - first < LEAST_STROKE:
-            raise ChoiceError(f"this player does not use the {words_of(place)}")
+            raise ChoiceError(
+                say("this player does not use the {words_of}", words_of=words_of(place))
+            )
         return Span(low=first, high=last)
     if ".." in place:
         start, _, end = place.partition("..")
@@ -154,9 +162,12 @@ def mark_on(name: str, bow: Bow, usable: tuple[float, float]) -> float:
     at = own.get(name.lower(), fixed.get(name))
     if at is None:
         listing = ", ".join(["frog", "tip", "balance", "middle", *own])
-        raise ChoiceError(f"this bow has no mark {name!r}", remedy=f"It has {listing}")
+        raise ChoiceError(
+            say("this bow has no mark {name!r}", name=name),
+            remedy=say("It has {listing}", listing=listing),
+        )
     if not low - 1e-6 <= at <= high + 1e-6:
-        raise ChoiceError(f"this player does not come to the {name}")
+        raise ChoiceError(say("this player does not come to the {name}", name=name))
     return at
 
 

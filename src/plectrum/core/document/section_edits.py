@@ -13,6 +13,7 @@ from plectrum.core.document.sections import MOST_NAME, OwnSection, form_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Part
+from plectrum.core.wording import say, tr
 
 FIGURE_NOTES = (2, 12)  # how many notes a figure may have (own default; three to five are usual)
 Own = tuple[OwnSection, ...]
@@ -37,7 +38,7 @@ def begun_at(part: Part, own: Own, note: int) -> Own:
     """
     sections, figures = _taken(part, own)
     if any(s.first == note for s in sections):
-        raise ChoiceError("a section begins here already")
+        raise ChoiceError(tr("a section begins here already"))
     made = []
     last = note
     for span in sections:
@@ -60,7 +61,7 @@ def joined(part: Part, own: Own, note: int) -> Own:
     sections, figures = _taken(part, own)
     here = next((k for k, s in enumerate(sections) if s.first <= note <= s.last), None)
     if not here:
-        raise ChoiceError("there is no section before this one to join it to")
+        raise ChoiceError(tr("there is no section before this one to join it to"))
     before = replace(sections[here - 1], last=sections[here].last)
     return _kept(part, own, [*sections[: here - 1], before, *sections[here + 1 :], *figures])
 
@@ -90,10 +91,13 @@ def figure_of(part: Part, own: Own, first: int, last: int) -> Own:
     """
     least, most = FIGURE_NOTES
     if not least <= last - first + 1 <= most:
-        raise ChoiceError(f"a figure has {least} to {most} notes", remedy="Select a few notes")
+        raise ChoiceError(
+            say("a figure has {least} to {most} notes", least=least, most=most),
+            remedy=tr("Select a few notes"),
+        )
     ids = part.notes[first].id, part.notes[last].id
     if any(s.figure and (s.first_id, s.last_id) == ids for s in own):
-        raise ChoiceError("these notes are a figure already")
+        raise ChoiceError(tr("these notes are a figure already"))
     key = _free_key((s.key for s in own), "f")
     return (*own, OwnSection(key, *ids, figure=True))
 
@@ -115,10 +119,10 @@ def moved(part: Part, own: Own, key: str, note: int) -> Own:
     sections, figures = _taken(part, own)
     span = next((s for s in [*sections, *figures] if s.key == key), None)
     if span is None or note > span.last:
-        raise ChoiceError("a section cannot begin after its end")
+        raise ChoiceError(tr("a section cannot begin after its end"))
     before = next((s for s in reversed(sections) if s.last < span.first), None)
     if not span.figure and before is not None and note <= before.first:
-        raise ChoiceError("the section before would have no notes left")
+        raise ChoiceError(tr("the section before would have no notes left"))
     made = []
     for s in [*sections, *figures]:
         if s.key == key:

@@ -12,6 +12,7 @@ from functools import lru_cache
 
 from plectrum.core.document.phrases import phrases_of
 from plectrum.core.score.model import Note, Part
+from plectrum.core.wording import say
 
 ALIKE_SHARE = 0.5  # a section is a variant of another if this share of its notes is the same
 MOST_NAME, MOST_SECTIONS = 40, 2000
@@ -57,7 +58,11 @@ def bars_name(first: int, last: int) -> str:
     """Bars by their printed numbers: "bar 3", "bars 5–8", "pickup to bar 4"."""
     if first == last:
         return f"bar {first}" if first else "pickup"
-    return f"bars {first}–{last}" if first else f"pickup to bar {last}"
+    return (
+        say("bars {first}–{last}", first=first, last=last)
+        if first
+        else say("pickup to bar {last}", last=last)
+    )
 
 
 def section_bars(part: Part, first_bar: int, last_bar: int) -> str:
@@ -79,11 +84,18 @@ def notes_name(part: Part, first: int, last: int) -> str:
     evenly = after is not None and _to_bar_line(part, after) == lead_q
     if (begins or leads_in) and (ends or evenly):
         if leads_in:
-            return f"{section_bars(part, a.bar_index + 1, b.bar_index)} with pickup"
+            return say(
+                "{section_bars} with pickup",
+                section_bars=section_bars(part, a.bar_index + 1, b.bar_index),
+            )
         if a.bar_index < b.bar_index or ends:
             return section_bars(part, a.bar_index, b.bar_index)
     if a.bar_index == b.bar_index:
-        return f"bar {a.bar}, beats {_beat(a)}–{_beat(b)}" if last > first else _place(a)
+        return (
+            say("bar {bar}, beats {beat}–{beat2}", bar=a.bar, beat=_beat(a), beat2=_beat(b))
+            if last > first
+            else _place(a)
+        )
     end = f"bar {b.bar}" if ends else _place(b)
     return f"{f'bar {a.bar}' if begins else _place(a)} to {end}"
 
@@ -93,7 +105,7 @@ def _beat(note: Note) -> str:
 
 
 def _place(note: Note) -> str:
-    return f"bar {note.bar}, beat {_beat(note)}"
+    return say("bar {bar}, beat {beat}", bar=note.bar, beat=_beat(note))
 
 
 def _to_bar_line(part: Part, note: Note) -> Fraction:

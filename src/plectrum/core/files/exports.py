@@ -27,6 +27,7 @@ from plectrum.core.score.bow_signs import write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 from plectrum.core.score.playing_order import times_played
+from plectrum.core.wording import say, tr
 
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
@@ -260,10 +261,18 @@ def plan_as_text(document: Document, plan: Plan) -> str:
     tempo = plan.part.tempo
     lines = [
         (
-            f"{document.title}: {plan.part.name}, {plan.choices.instrument}, for "
-            f"{plan.choices.player.title}, {plan.choices.school.direction}, "
-            f"{'my bowing, ' if plan.choices.bowing is not None else ''}"
-            f"{beat_unit(tempo.beat_q)} = {tempo.bpm:.0f}"
+            say(
+                "{title}: {name}, {instrument}, for {title2}, {direction}, "
+                "{more}{beat_unit} = {bpm:.0f}",
+                title=document.title,
+                name=plan.part.name,
+                instrument=plan.choices.instrument,
+                title2=plan.choices.player.title,
+                direction=plan.choices.school.direction,
+                more="my bowing, " if plan.choices.bowing is not None else "",
+                beat_unit=beat_unit(tempo.beat_q),
+                bpm=tempo.bpm,
+            )
         ),
         "",
     ]
@@ -287,7 +296,7 @@ def _things_said(plan: Plan) -> Iterator[str]:
     """A line for each kind of warning; what mends it where all of them say the same."""
     for thing in things_of(tried_warnings(plan)):
         remedies = list(dict.fromkeys(w.remedy for w in thing.warnings))
-        more = "" if len(remedies) == 1 else " (each in its own way)"
+        more = "" if len(remedies) == 1 else tr(" (each in its own way)")
         yield f"! {thing.text}. {remedies[0]}{more}."
 
 
@@ -295,15 +304,15 @@ _COUNTED = (
     ("turns", "turns"),
     ("hooks", "hooks"),
     ("retakes", "lifts"),
-    ("crossings", "string crossings"),
+    ("crossings", tr("string crossings")),
 )
 
 
 def _window_words(plan: Plan) -> str:
     window = plan.tempo_window
     if window is None:
-        return "there is no tempo at which this plan stays within the player's limits"
-    return f"plays from {window[0]:.0f} to {window[1]:.0f}"
+        return tr("there is no tempo at which this plan stays within the player's limits")
+    return say("plays from {window:.0f} to {window2:.0f}", window=window[0], window2=window[1])
 
 
 def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
@@ -318,11 +327,17 @@ def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
     if planned.join is Join.SLUR:
         sign = "‿"
     length = length_words(abs(planned.end - planned.start))
-    return (
-        f"{head}{sign}  {place_words(planned.start, bow)} to {place_words(planned.end, bow)}, "
-        f"{length}, {planned.length_mm / 10:.0f} cm in {note.duration_s:.2f} s"
-        + (f" ({join_words(planned.join, planned.direction)})" if _joins_aloud(planned) else "")
-    )
+    return say(
+        "{head}{sign}  {place_words} to {place_words2}, {length}, "
+        "{length_mm:.0f} cm in {duration_s:.2f} s",
+        head=head,
+        sign=sign,
+        place_words=place_words(planned.start, bow),
+        place_words2=place_words(planned.end, bow),
+        length=length,
+        length_mm=planned.length_mm / 10,
+        duration_s=note.duration_s,
+    ) + (f" ({join_words(planned.join, planned.direction)})" if _joins_aloud(planned) else "")
 
 
 def _joins_aloud(planned: PlannedNote) -> bool:

@@ -63,6 +63,7 @@ from plectrum.core.score import guards
 from plectrum.core.score.model import Direction, Part
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part
+from plectrum.core.wording import say, tr
 
 MAJOR, MINOR = 1, 9
 MOST_ROUTINE = 400_000
@@ -401,8 +402,13 @@ def choices_of(model: ChoicesRecord, name: str) -> Choices:
     for note_id, pin in model.pins.items():
         if pin.string is not None and pin.string > highest:
             raise PlanFileError(
-                f"the plan inside the file cannot be used (pins.{note_id}.string: "
-                f"a {model.instrument} has strings 0 to {highest})",
+                say(
+                    "the plan inside the file cannot be used (pins.{note_id}.string: a "
+                    "{instrument} has strings 0 to {highest})",
+                    note_id=note_id,
+                    instrument=model.instrument,
+                    highest=highest,
+                ),
                 where=name,
             )
     return Choices(
@@ -423,7 +429,7 @@ def choices_of(model: ChoicesRecord, name: str) -> Choices:
 def _player(fields: dict[str, Any], name: str) -> Player:
     known = {key: fields[key] for key in Player.__dataclass_fields__ if key in fields}
     try:
-        return player_from_json(json.dumps(known), f"{name}, player")
+        return player_from_json(json.dumps(known), say("{name}, player", name=name))
     except PlayerError as error:
         raise PlanFileError(error.what, where=error.where) from error
 
@@ -452,16 +458,19 @@ def _validated(text: bytes, name: str) -> PlanFile:
         raw = json_value(text)
     except ValueError as error:
         raise PlanFileError(
-            "the plan inside the file is damaged", where=name, remedy="Open a backup copy"
+            tr("the plan inside the file is damaged"), where=name, remedy=tr("Open a backup copy")
         ) from error
     version = str(raw.get("version", "")) if isinstance(raw, dict) else ""
     major = version.split(".")[0]
     if (only_whole(major) or 0) > MAJOR:
         shown = one_line(version, 20)
         raise PlanFileError(
-            f"the file was made by a newer version of Plectrum (plan version {shown})",
+            say(
+                "the file was made by a newer version of Plectrum (plan version {shown})",
+                shown=shown,
+            ),
             where=name,
-            remedy="Update Plectrum to open it; nothing was changed",
+            remedy=tr("Update Plectrum to open it; nothing was changed"),
         )
     _learnt_since(raw, version)
     try:
@@ -471,5 +480,6 @@ def _validated(text: bytes, name: str) -> PlanFile:
             f"{'.'.join(map(str, e['loc'])) or 'plan.json'}: {e['msg']}" for e in error.errors()[:5]
         )
         raise PlanFileError(
-            f"the plan inside the file cannot be used ({one_line(faults, 600)})", where=name
+            say("the plan inside the file cannot be used ({faults})", faults=one_line(faults, 600)),
+            where=name,
         ) from error

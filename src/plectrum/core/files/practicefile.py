@@ -24,6 +24,7 @@ from plectrum.core.incoming.border import border
 from plectrum.core.incoming.files import read_file
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.plain_text import one_line, shown_name
+from plectrum.core.wording import say, tr
 
 USUAL_INSTRUMENT = "violin"
 
@@ -69,13 +70,17 @@ def practice_from_bytes(data: bytes, name: str) -> PracticeAlone:
             model = _PracticeFile.model_validate(json_value(data))
         except ValidationError as error:
             fault = error.errors()[0]
-            where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
+            where = one_line(".".join(map(str, fault["loc"])), 80) or tr("the file")
             raise PlectrumError(
-                f"the practice kept cannot be used ({where}: {one_line(fault['msg'], 200)})",
+                say(
+                    "the practice kept cannot be used ({where}: {fault})",
+                    where=where,
+                    fault=one_line(fault["msg"], 200),
+                ),
                 where=name,
             ) from error
         except ValueError as error:
-            raise PlectrumError("the practice kept is damaged", where=name) from error
+            raise PlectrumError(tr("the practice kept is damaged"), where=name) from error
         return PracticeAlone(choices_of(model, name), model.homework.homework())
 
 
@@ -99,5 +104,5 @@ def keep_practice(practice: PracticeAlone, path: Path) -> None:
     try:
         private_folder(path.parent)
     except OSError as error:
-        raise PlectrumError("practice cannot be kept", where=str(path.parent)) from error
+        raise PlectrumError(tr("practice cannot be kept"), where=str(path.parent)) from error
     write_atomically(path, practice_bytes(practice), private=True)

@@ -18,6 +18,7 @@ from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.keys import key_of_part
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.reading.abc_book import decoded, tunes_of
+from plectrum.core.wording import say, tr
 
 READ = (".musicxml", ".xml", ".mxl", ".abc", ".mid", ".midi", ".plectrum")
 ALL_TUNES = "all"
@@ -44,7 +45,9 @@ class ShelfTune:
     def words(self) -> str:
         """What messages call it."""
         name = shown_name(self.path)
-        return name if self.place is None else f"{name}, tune {self.place}"
+        return (
+            name if self.place is None else say("{name}, tune {place}", name=name, place=self.place)
+        )
 
     def read(self) -> tuple[bytes, str, str | None]:
         """Its bytes, what to call them, and their format where it is known.
@@ -82,12 +85,14 @@ def _files_in(folder: Path) -> list[Path]:
             if p.suffix.lower() in READ and not p.name.startswith(".") and p.is_file()
         )
     except OSError as error:
-        reason = (error.strerror or "no reason given").lower()
-        raise ChoiceError(f"the folder cannot be read ({reason})", remedy="Name another") from error
+        reason = (error.strerror or tr("no reason given")).lower()
+        raise ChoiceError(
+            say("the folder cannot be read ({reason})", reason=reason), remedy=tr("Name another")
+        ) from error
     if not files:
         raise ChoiceError(
-            f"{shown_name(folder)}: there are no scores in this folder",
-            remedy=f"It reads {', '.join(READ)}",
+            say("{folder}: there are no scores in this folder", folder=shown_name(folder)),
+            remedy=say("It reads {list}", list=", ".join(READ)),
         )
     return files
 

@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from plectrum.core.errors import ForeignError, PlectrumError
 from plectrum.core.plain_text import one_line
 from plectrum.core.trouble_log import note_trouble
+from plectrum.core.wording import tr
 
 
 @contextmanager
@@ -27,11 +28,11 @@ def border(where: str, error: type[PlectrumError] = ForeignError) -> Iterator[No
         raise
     except MemoryError as trouble:
         note_trouble(trouble)
-        raise error("there is not enough memory to read it", where=one_line(where)) from trouble
+        raise error(tr("there is not enough memory to read it"), where=one_line(where)) from trouble
     except Exception as trouble:
         note_trouble(trouble)
         raise error(
-            "the file holds something that was not expected",
+            tr("the file holds something that was not expected"),
             where=one_line(where),
-            remedy="It was left as it is; save or export it again where it was made",
+            remedy=tr("It was left as it is; save or export it again where it was made"),
         ) from trouble

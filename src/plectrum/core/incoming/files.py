@@ -11,6 +11,7 @@ from pathlib import Path
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import say, tr
 
 MAX_FILE_BYTES = 20_000_000
 SILENCE_S = 10.0  # a pipe that says nothing for so long is given up
@@ -40,8 +41,8 @@ def read_file(path: Path, most: int = MAX_FILE_BYTES) -> bytes:
         raise _unreadable(error, name) from error
     finally:
         os.close(handle)
-    what = "a folder" if stat.S_ISDIR(mode) else "a device, not a file"
-    raise ScoreError(f"this is {what}", where=name, remedy="Name a file")
+    what = "a folder" if stat.S_ISDIR(mode) else tr("a device, not a file")
+    raise ScoreError(say("this is {what}", what=what), where=name, remedy=tr("Name a file"))
 
 
 def read_standard_input(most: int = MAX_FILE_BYTES) -> bytes:
@@ -56,7 +57,7 @@ def read_standard_input(most: int = MAX_FILE_BYTES) -> bytes:
     except (OSError, ValueError, AttributeError):
         return sys.stdin.buffer.read(most + 1) if sys.stdin is not None else b""
     if stat.S_ISFIFO(mode) or stat.S_ISSOCK(mode):
-        return _spoken(handle, most, "standard input", STANDARD_SILENCE_S)
+        return _spoken(handle, most, tr("standard input"), STANDARD_SILENCE_S)
     return sys.stdin.buffer.read(most + 1)
 
 
@@ -79,7 +80,9 @@ def _spoken(handle: int, most: int, name: str, silence_s: float) -> bytes:
     pieces, size = [], 0
     while size <= most:
         if time.monotonic() > until or not poll.poll(silence_s * 1000):
-            raise ScoreError("the pipe says nothing", where=name, remedy="Name a file instead")
+            raise ScoreError(
+                tr("the pipe says nothing"), where=name, remedy=tr("Name a file instead")
+            )
         piece = os.read(handle, min(most + 1 - size, _CHUNK))
         if not piece:
             break
@@ -89,5 +92,5 @@ def _spoken(handle: int, most: int, name: str, silence_s: float) -> bytes:
 
 
 def _unreadable(error: Exception, name: str) -> ScoreError:
-    reason = (getattr(error, "strerror", None) or "its name cannot be used").lower()
-    return ScoreError(f"the file cannot be read ({reason})", where=name)
+    reason = (getattr(error, "strerror", None) or tr("its name cannot be used")).lower()
+    return ScoreError(say("the file cannot be read ({reason})", reason=reason), where=name)

@@ -29,6 +29,7 @@ from plectrum.core.log.sound_records import made_plain, unsound_field
 from plectrum.core.log.store import LogError, LogStore
 from plectrum.core.log.tables import TABLES, row_of
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import say, tr
 
 FORMAT, VERSION = "plectrum-log", 1
 MAX_BYTES = 100_000_000
@@ -80,26 +81,27 @@ def records_from_json(data: bytes, where: str) -> list[Record]:
 
 def _from_json(data: bytes, where: str) -> list[Record]:
     if len(data) > MAX_BYTES:
-        raise LogError("the file is too large for a log", where=where)
+        raise LogError(tr("the file is too large for a log"), where=where)
     try:
         read = json_value(data)
     except ValueError as error:
         raise LogError(
-            f"this is not a log that was exported ({one_line(str(error), 80)})", where=where
+            say("this is not a log that was exported ({error})", error=one_line(str(error), 80)),
+            where=where,
         ) from error
     if not isinstance(read, dict) or read.get("format") != FORMAT:
-        raise LogError("this is not a log that was exported", where=where)
+        raise LogError(tr("this is not a log that was exported"), where=where)
     if not isinstance(read.get("version"), int) or read["version"] > VERSION:
         raise LogError(
-            "the log was exported by a newer version of Plectrum", where=where,
-            remedy="Update Plectrum to read it",
+            tr("the log was exported by a newer version of Plectrum"), where=where,
+            remedy=tr("Update Plectrum to read it"),
         )  # fmt: skip
     found: list[Record] = []
     for kind in KINDS:
         name = TABLES[kind].name
         rows = read.get(name, [])
         if not isinstance(rows, list):
-            raise LogError(f"{name} is no list of rows", where=where)
+            raise LogError(say("{name} is no list of rows", name=name), where=where)
         for number, row in enumerate(rows, start=1):
             found.append(_record(kind, row, f"{where}, {name} {number}"))
     return found
@@ -111,14 +113,14 @@ _READERS: dict[type[Any], TypeAdapter[Any]] = {}
 
 def _record(kind: type[Any], row: Any, where: str) -> Any:
     if not isinstance(row, dict):
-        raise LogError("this row is no row", where=where)
+        raise LogError(tr("this row is no row"), where=where)
     known = {f.name for f in fields(kind)}
     values = {name: value for name, value in row.items() if name in known}
     if isinstance(values.get("document"), str):
         try:
             values["document"] = base64.b64decode(values["document"], validate=True)
         except ValueError as error:
-            raise LogError("the plan in this row is damaged", where=where) from error
+            raise LogError(tr("the plan in this row is damaged"), where=where) from error
     try:
         if kind not in _READERS:
             _READERS[kind] = TypeAdapter(kind)
@@ -130,7 +132,7 @@ def _record(kind: type[Any], row: Any, where: str) -> Any:
     wrong = unsound_field(record)
     if wrong is not None:
         shown = one_line(repr(getattr(record, wrong)), 60)
-        raise LogError(f"{wrong} cannot be {shown}", where=where)
+        raise LogError(say("{wrong} cannot be {shown}", wrong=wrong, shown=shown), where=where)
     return record
 
 
@@ -187,10 +189,10 @@ def _from_csv_zip(data: bytes, where: str) -> list[Record]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(item.file_size for item in archive.infolist()) > MAX_BYTES:
-                raise LogError("the tables are too large for a log", where=where)
+                raise LogError(tr("the tables are too large for a log"), where=where)
             names = set(archive.namelist())
             if f"{TABLES[Student].name}.csv" not in names:
-                raise LogError("this zip holds no log", where=where)
+                raise LogError(tr("this zip holds no log"), where=where)
             for kind in KINDS:
                 name = f"{TABLES[kind].name}.csv"
                 if kind is not PlanGiven and name in names:
@@ -200,7 +202,7 @@ def _from_csv_zip(data: bytes, where: str) -> list[Record]:
     except LogError:
         raise
     except Exception as error:  # whatever a damaged zip raises: zlib's errors and others
-        raise LogError("this is not a zip of tables", where=where) from error
+        raise LogError(tr("this is not a zip of tables"), where=where) from error
     return found
 
 
@@ -238,19 +240,19 @@ def _measured(data: bytes, where: str, students: dict[str, Student]) -> list[Rec
     try:
         rows = list(csv.DictReader(io.StringIO(data.decode("utf-8-sig"))))
     except (UnicodeDecodeError, csv.Error) as error:
-        raise LogError("this is not a table in UTF-8", where=where) from error
+        raise LogError(tr("this is not a table in UTF-8"), where=where) from error
     needed = {"student", "on", "measure", "value"}
     if not rows or not needed <= set(rows[0]):
         raise LogError(
-            f"the table needs the columns {', '.join(sorted(needed))}", where=where,
+            say("the table needs the columns {list}", list=', '.join(sorted(needed))), where=where,
         )  # fmt: skip
     found: list[Record] = []
     for number, row in enumerate(rows, start=2):
-        place = f"{where}, line {number}"
+        place = say("{where}, line {number}", where=where, number=number)
         student = students.get(row["student"] or "")
         if student is None:
             shown = one_line(row["student"] or "", 60)
-            raise LogError(f"there is no student {shown!r}", where=place)
+            raise LogError(say("there is no student {shown!r}", shown=shown), where=place)
         found.append(_record(Measured, _measured_values(row, student), place))
     return found
 

@@ -23,6 +23,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
+from plectrum.core.wording import say, tr
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
 LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)
@@ -80,11 +81,18 @@ def _day(on: date) -> str:
 
 def _done(sessions: Sequence[Practised]) -> tuple[str, ...]:
     if not sessions:
-        return ("no practice noted",)
+        return (tr("no practice noted"),)
     days = len({x.on for x in sessions})
     minutes = sum(x.minutes for x in sessions)
-    lines = [f"{days} day{'s' * (days != 1)}, {minutes} minutes"]
-    lines += [f"{_day(x.on)}: something hurt" for x in sessions if x.pain]
+    lines = [
+        say(
+            "{days} day{value}, {minutes} minutes",
+            days=days,
+            value="s" * (days != 1),
+            minutes=minutes,
+        )
+    ]
+    lines += [say("{day}: something hurt", day=_day(x.on)) for x in sessions if x.pain]
     lines += [f"{_day(x.on)}: {x.note}" for x in sessions if x.note]
     return tuple(lines)
 
@@ -102,12 +110,12 @@ def _went(steps: Sequence[StepDone]) -> tuple[str, ...]:
         lines.append(f"went well: {_some(good)}")
     if again:
         lines.append(f"not yet: {_some(again)}")
-    return tuple(lines) or ("no steps noted",)
+    return tuple(lines) or (tr("no steps noted"),)
 
 
 def _some(names: Sequence[str], most: int = 4) -> str:
     more = len(names) - most
-    return "; ".join(names[:most]) + (f"; and {more} more" if more > 0 else "")
+    return "; ".join(names[:most]) + (say("; and {more} more", more=more) if more > 0 else "")
 
 
 def _measured_lines(student: Student, measured: Sequence[Measured], since: date) -> tuple[str, ...]:
@@ -128,11 +136,11 @@ def _measured_lines(student: Student, measured: Sequence[Measured], since: date)
         )  # fmt: skip
         unit = UNITS[Measure(measure)] if measure in set(Measure) else ""
         before = [r for r in rows[:-1] if r.on < rows[-1].on]
-        change = f", before {before[-1].value:.3g}" if before else ""
+        change = say(", before {value:.3g}", value=before[-1].value) if before else ""
         head = f"{measure}, {place}" if place else measure
         note = f" ({rows[-1].note})" if rows[-1].note else ""
         lines.append(f"{head}: {rows[-1].value:.3g} {unit}".rstrip() + change + note)
-    return tuple(lines) or ("nothing measured",)
+    return tuple(lines) or (tr("nothing measured"),)
 
 
 def _next(
@@ -147,7 +155,9 @@ def _next(
         lines.append(f"since {_day(student.pain_since)} something hurts. {PAIN_TEXT}")
     again = [x.title for x in _latest(steps).values() if x.mark == "again"]
     lines += [f"again: {title}" for title in again[:4]]
-    lines += [f"new limit: {p.text} ({p.evidence})" for p in proposed]
+    lines += [
+        say("new limit: {text} ({evidence})", text=p.text, evidence=p.evidence) for p in proposed
+    ]
     for measure in USUAL_MEASURES:
         days = [m.on for m in measured if m.measure == measure]
         if not days or max(days) < today - STALE:
@@ -155,4 +165,4 @@ def _next(
     cared = [m.on for m in measured if m.measure in (Measure.ROSIN, Measure.REHAIR)]
     if cared and max(cared) < today - CARE:
         lines.append("look at the hair of the bow, and at the rosin")
-    return tuple(lines) or ("on with the next step",)
+    return tuple(lines) or (tr("on with the next step"),)

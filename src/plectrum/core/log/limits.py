@@ -22,6 +22,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.records import Measure, Measured
 from plectrum.core.player.player import Player
+from plectrum.core.wording import say, tr
 
 SPREADS, NORMAL = 3.0, 1.4826
 LEAST_SPREAD = 0.1  # of the median: closer than this nothing is wild
@@ -111,7 +112,13 @@ def _days(group: Sequence[Measured]) -> str:
     first, last = days[0], days[-1]
     if first == last:
         return f"on {first.day} {first:%B}"
-    return f"from {first.day} {first:%B} to {last.day} {last:%B}"
+    return say(
+        "from {day} {first:%B} to {day2} {last:%B}",
+        day=first.day,
+        first=first,
+        day2=last.day,
+        last=last,
+    )
 
 
 def _slowest(
@@ -140,7 +147,7 @@ def _slowest(
         part
         for part in (
             f"{direction}-bow" if direction else "",
-            f"on the {names[string]} string" if string is not None else "",
+            say("on the {names} string", names=names[string]) if string is not None else "",
         )
         if part
     )
@@ -170,8 +177,8 @@ def _fastest(group: Sequence[Measured], player: Player, ratio: float) -> Iterabl
 
 def _reach(groups: dict[str, list[Measured]], player: Player, bow: Bow) -> Iterable[Proposal]:
     for measure, name, now, words in (
-        (Measure.REACH_FROM, "usable_from", player.usable_from, "usable bow from"),
-        (Measure.REACH_TO, "usable_to", player.usable_to, "usable bow to"),
+        (Measure.REACH_FROM, "usable_from", player.usable_from, tr("usable bow from")),
+        (Measure.REACH_TO, "usable_to", player.usable_to, tr("usable bow to")),
     ):
         tries = _tries(groups[measure])
         if len(tries) < VALUES_N:

@@ -13,6 +13,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured
 from plectrum.core.score.model import Direction
 from plectrum.core.tracking.sensor import BowSample
+from plectrum.core.wording import say
 
 STANDING_MM_S = 15.0  # slower than this a followed bow stands
 LEAST_BOW, LEAST_S = 0.6, 2.5  # of the hair, and long: other strokes are no longest bows
@@ -30,7 +31,8 @@ def check_value(measure: Measure, value: float) -> None:
     if not (math.isfinite(value) and low <= value <= high):
         unit = UNITS[measure]
         raise PlectrumError(
-            f"{measure}: {value:g} {unit} cannot be", remedy=f"Between {low:g} and {high:g} {unit}"
+            say("{measure}: {value:g} {unit} cannot be", measure=measure, value=value, unit=unit),
+            remedy=say("Between {low:g} and {high:g} {unit}", low=low, high=high, unit=unit),
         )
 
 

@@ -13,6 +13,7 @@ from plectrum.core.files.planfile import document_from_bytes
 from plectrum.core.log.records import PlanGiven
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import Player
+from plectrum.core.wording import say, tr
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,11 +29,24 @@ class OutOfDate:
     @property
     def text(self) -> str:
         """What would change, in one line."""
-        changes = [f"other bow in {bars_words(self.bars)}"] if self.bars else []
+        changes = (
+            [say("other bow in {bars_words}", bars_words=bars_words(self.bars))]
+            if self.bars
+            else []
+        )
         if self.warnings_now != self.warnings_then:
-            now = f"{self.warnings_now} to look at instead of {self.warnings_then}"
+            now = say(
+                "{warnings_now} to look at instead of {warnings_then}",
+                warnings_now=self.warnings_now,
+                warnings_then=self.warnings_then,
+            )
             changes.append(now)
-        when = f"{self.title}, given on {self.given.on.day} {self.given.on:%B}"
+        when = say(
+            "{title}, given on {day} {on:%B}",
+            title=self.title,
+            day=self.given.on.day,
+            on=self.given.on,
+        )
         return f"{when}: {'; '.join(changes)}"
 
 
@@ -43,7 +57,7 @@ def out_of_date(plans: Sequence[PlanGiven], player: Player) -> tuple[OutOfDate, 
     found = []
     for given in latest.values():
         try:
-            document = document_from_bytes(given.document, "plan given")
+            document = document_from_bytes(given.document, tr("plan given"))
         except PlectrumError:
             continue
         then = document.choices.player

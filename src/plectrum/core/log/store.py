@@ -30,6 +30,7 @@ from plectrum.core.log.records import KINDS, OF_A_STUDENT, Piece, Record, Studen
 from plectrum.core.log.sound_records import unfounded
 from plectrum.core.log.tables import TABLES, record_of, row_of
 from plectrum.core.plain_text import shown_name, shown_path
+from plectrum.core.wording import say, tr
 
 WAIT_S = 10.0
 UNDO_N = 200
@@ -82,9 +83,9 @@ class LogStore:
         except (OSError, DatabaseError) as error:
             kind = UnusableLogError if _is_no_log(error) else LogError
             raise kind(
-                "the log cannot be opened",
+                tr("the log cannot be opened"),
                 where=shown_path(path),
-                remedy="Restore a backup, or move the file away to begin anew",
+                remedy=tr("Restore a backup, or move the file away to begin anew"),
             ) from error
 
     def close(self) -> None:
@@ -98,9 +99,9 @@ class LogStore:
             return
         if now is not None and now not in REVISIONS:
             raise UnusableLogError(
-                "the log was made by a newer version of Plectrum",
+                tr("the log was made by a newer version of Plectrum"),
                 where=shown_path(self.path),
-                remedy="Update Plectrum to open it; nothing was changed",
+                remedy=tr("Update Plectrum to open it; nothing was changed"),
             )
         if now is not None:
             _copy(self.path, self.path.with_name(f"{self.path.name}.before-{REVISIONS[-1]}"))
@@ -128,9 +129,9 @@ class LogStore:
                 rows = reading.execute(sa.text(f"PRAGMA table_info({table.name})"))
                 if not {c.name for c in table.c} <= {row[1] for row in rows}:
                     raise UnusableLogError(
-                        f"the log is incomplete: {table.name} lacks columns",
+                        say("the log is incomplete: {name} lacks columns", name=table.name),
                         where=shown_path(self.path),
-                        remedy="Restore a backup",
+                        remedy=tr("Restore a backup"),
                     )
 
     # reading
@@ -171,9 +172,9 @@ class LogStore:
                 return [row._mapping for row in reading.execute(query)]
         except (DatabaseError, ValueError, TypeError) as error:
             raise LogError(
-                "the log cannot be read",
+                tr("the log cannot be read"),
                 where=shown_path(self.path),
-                remedy="Restore a backup: Log menu",
+                remedy=tr("Restore a backup: Log menu"),
             ) from error
 
     # commands
@@ -250,8 +251,8 @@ class LogStore:
             for change in changes:
                 if self._get(connection, change.kind, change.key) != change.before:
                     raise LogError(
-                        "this was changed in another window since, and stays as it is",
-                        remedy="Change it by hand",
+                        tr("this was changed in another window since, and stays as it is"),
+                        remedy=tr("Change it by hand"),
                     )
                 self._write(connection, change)
         source.pop()
@@ -298,7 +299,7 @@ class LogStore:
         try:
             _copy(self.path, target)
         except (OSError, sqlite3.Error) as error:
-            raise LogError("the backup cannot be written", where=shown_path(target)) from error
+            raise LogError(tr("the backup cannot be written"), where=shown_path(target)) from error
 
     def restore(self, source: Path) -> None:
         """Put a backup in the place of everything here; what was here is kept beside it.
@@ -335,16 +336,21 @@ class LogStore:
         lost = unfounded(wanted, self._owners())
         if lost is not None:
             raise LogError(
-                f"a row of {TABLES[type(lost)].name} belongs to a student or piece that is not "
-                "there, or stands there twice",
+                say(
+                    "a row of {name} belongs to a student or piece that is "
+                    "not there, or stands there twice",
+                    name=TABLES[type(lost)].name,
+                ),
                 where=lost.id,
-                remedy="Export the whole log again where it was made",
+                remedy=tr("Export the whole log again where it was made"),
             )
         changes = []
         with self._begun() as connection:
             for k, record in enumerate(wanted):
                 if k % 200 == 0 and not go_on(k / len(wanted)):
-                    raise CalledOffError("the import was called off; nothing of it is in the log")
+                    raise CalledOffError(
+                        tr("the import was called off; nothing of it is in the log")
+                    )
                 before = self._get(connection, type(record), record.id)
                 changes.append(_Change(type(record), record.id, before, record))
                 self._write(connection, changes[-1])
@@ -369,21 +375,25 @@ class _Transaction:
             return self._context.__enter__()
         except OperationalError as error:
             raise LogError(
-                "the log is busy", where=shown_path(self._path), remedy="Try again in a moment"
+                tr("the log is busy"),
+                where=shown_path(self._path),
+                remedy=tr("Try again in a moment"),
             ) from error
 
     def __exit__(self, kind: Any, error: Any, trace: Any) -> Any:
         try:
             self._context.__exit__(kind, error, trace)
         except DatabaseError as failed:
-            raise LogError("the log cannot be written", where=shown_path(self._path)) from failed
+            raise LogError(
+                tr("the log cannot be written"), where=shown_path(self._path)
+            ) from failed
         if isinstance(error, IntegrityError):
             raise LogError(
-                "this belongs to a student or piece that is not in the log any more",
-                remedy="Look at the log again",
+                tr("this belongs to a student or piece that is not in the log any more"),
+                remedy=tr("Look at the log again"),
             ) from error
         if isinstance(error, DatabaseError):
-            raise LogError("the log cannot be written", where=shown_path(self._path)) from error
+            raise LogError(tr("the log cannot be written"), where=shown_path(self._path)) from error
         return False
 
 
@@ -394,7 +404,7 @@ def _make_private(path: Path) -> None:
     handle = os.open(path, os.O_RDWR | os.O_CREAT | os.O_NONBLOCK, PRIVATE)
     try:
         if not stat.S_ISREG(os.fstat(handle).st_mode):
-            raise OSError("the log is no file")
+            raise OSError(tr("the log is no file"))
         if os.fstat(handle).st_uid == os.getuid():
             os.fchmod(handle, PRIVATE)
     finally:
@@ -431,7 +441,7 @@ def set_aside(path: Path) -> Path:
             if own.exists():
                 own.rename(aside.with_name(aside.name + suffix))
     except OSError as error:
-        raise LogError("the log cannot be set aside", where=shown_path(path)) from error
+        raise LogError(tr("the log cannot be set aside"), where=shown_path(path)) from error
     return aside
 
 
@@ -484,10 +494,10 @@ def _checked(source: Path, own: Path) -> Path:
             names = {row[0] for row in held.execute("SELECT name FROM sqlite_master")}
     except (OSError, sqlite3.Error) as error:
         _remove(waiting)
-        raise LogError("this is not a backup of a log", where=shown_name(source)) from error
+        raise LogError(tr("this is not a backup of a log"), where=shown_name(source)) from error
     if not sound or not {"students", "alembic_version"} <= names:
         _remove(waiting)
-        raise LogError("this is not a backup of a log", where=shown_name(source))
+        raise LogError(tr("this is not a backup of a log"), where=shown_name(source))
     return waiting
 
 

@@ -21,6 +21,7 @@ from plectrum.core.log.tables import (
     sessions,
     students,
 )
+from plectrum.core.wording import tr
 
 PLACES_N = 10  # the bow in tenths
 WEEK = timedelta(days=7)
@@ -51,7 +52,11 @@ def longest_bows(store: LogStore, student: Student, string_names: tuple[str, ...
         found[key][monday(row["on"])] += list(row["tries"]) or [row["value"]]
     series = []
     for (string, direction), weeks in sorted(found.items()):
-        name = f"{string_names[string]} string" if 0 <= string < len(string_names) else "any string"
+        name = (
+            f"{string_names[string]} string"
+            if 0 <= string < len(string_names)
+            else tr("any string")
+        )
         days = tuple(sorted(weeks))
         values = tuple(robust(weeks[day])[0] for day in days)
         series.append(Series(f"{name} {direction}".strip(), days, values))
@@ -112,7 +117,7 @@ def tempos_reached(store: LogStore, student: Student) -> list[TempoReached]:
             if days[day] > best:
                 best = risen[day] = days[day]
         risen[max(days)] = best
-        name = section or "whole piece"
+        name = section or tr("whole piece")
         series = Series(name, tuple(risen), tuple(risen.values()))
         found.append(TempoReached(title, name, goal, series))
     return found

@@ -20,6 +20,7 @@ from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
+from plectrum.core.wording import say, tr
 
 JOIN_CODES = {join: code for code, join in JOINS.items()}
 
@@ -158,12 +159,12 @@ class Plan(PlannedPart):
 
     def _obstacle(self, unit: int, join: Join, possible: bool) -> str:
         if unit and join is Join.RETAKE and self.units[unit].free_s < self.player.lift_s:
-            return f"no time to lift here: it needs {self.player.lift_s:.1f} s"
+            return say("no time to lift here: it needs {lift_s:.1f} s", lift_s=self.player.lift_s)
         if unit and join is Join.HOOK and not self.player.can_hook and self.stops_for_hook(unit):
-            return "hooks are not learnt yet"
+            return tr("hooks are not learnt yet")
         if unit and join is Join.RETAKE and not self.player.can_retake:
-            return "lifting is not learnt yet"
-        return "" if possible else "no bow left for it"
+            return tr("lifting is not learnt yet")
+        return "" if possible else tr("no bow left for it")
 
     def asked_ways(self, unit: int) -> dict[Direction, float] | None:
         """What other parts in the same rhythm make each way of a bow cost; None if nothing."""

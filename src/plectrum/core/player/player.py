@@ -16,6 +16,7 @@ from annotated_types import Ge, Gt, Le, Len
 
 from plectrum.core.errors import PlayerError
 from plectrum.core.instrument.specification import MOST_STRINGS, Instrument
+from plectrum.core.wording import say
 
 STAGES = ("starter", "growing", "steady")
 
@@ -96,7 +97,8 @@ def stage(name: str) -> Player:
     """
     if name not in STAGES:
         raise PlayerError(
-            f"there is no player stage {name!r}", remedy=f"Choose one of {', '.join(STAGES)}"
+            say("there is no player stage {name!r}", name=name),
+            remedy=say("Choose one of {list}", list=", ".join(STAGES)),
         )
     file = resources.files(__package__).joinpath("stages", f"{name}.json")
     fields: dict[str, Any] = json.loads(file.read_bytes())

@@ -9,6 +9,7 @@ from plectrum.core.incoming.border import border
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.plain_text import one_line
 from plectrum.core.player.player import Player
+from plectrum.core.wording import say, tr
 
 _PLAYER = TypeAdapter(Player)
 _TOLD = ("title", "sentence")  # may be left out of a file
@@ -28,7 +29,9 @@ def _player(data: bytes | str, where: str) -> Player:
     try:
         fields = json_value(data)
     except ValueError as error:
-        raise PlayerError(f"not a JSON file ({one_line(str(error))})", where=where) from error
+        raise PlayerError(
+            say("not a JSON file ({error})", error=one_line(str(error))), where=where
+        ) from error
     if isinstance(fields, dict):
         fields = dict.fromkeys(_TOLD, "") | fields
         fields["title"] = fields["title"] or fields.get("name", "")
@@ -39,7 +42,7 @@ def _player(data: bytes | str, where: str) -> Player:
             f"{'.'.join(map(str, e['loc'])) or 'player'}: {e['msg']}" for e in error.errors()
         )
         raise PlayerError(
-            one_line(faults, 600), where=where, remedy="Correct these keys"
+            one_line(faults, 600), where=where, remedy=tr("Correct these keys")
         ) from error
     if player.usable_to - player.usable_from < 0.1:
         _refuse("usable_to must lie at least 0.1 above usable_from", where)
@@ -49,4 +52,4 @@ def _player(data: bytes | str, where: str) -> Player:
 
 
 def _refuse(fault: str, where: str) -> None:
-    raise PlayerError(f"player: {fault}", where=where, remedy="Correct these keys")
+    raise PlayerError(f"player: {fault}", where=where, remedy=tr("Correct these keys"))

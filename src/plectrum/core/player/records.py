@@ -30,6 +30,7 @@ from plectrum.core.player.school import (
     School,
     SlurSchool,
 )
+from plectrum.core.wording import tr
 
 
 def _known_instrument(name: str) -> str:
@@ -174,7 +175,7 @@ def named_from_file(path: Path) -> NamedPlayer:
     try:
         record = _File.model_validate(json_value(read_file(path)))
     except (ValueError, ValidationError) as error:
-        raise PlayerError("not a player that can be used", where=name) from error
+        raise PlayerError(tr("not a player that can be used"), where=name) from error
     player = player_from_json(json.dumps(record.player), name)
     with border(name, PlayerError):
         return NamedPlayer(player, record.bow.bow(record.instrument), record.school.school())
@@ -201,7 +202,7 @@ def bowing_from_json(data: bytes, name: str) -> OwnBowing:
         return _BowingFile.model_validate(json_value(data)).bowing()
     except (ValueError, ValidationError) as error:
         raise PlayerError(
-            "not a bowing that can be used",
+            tr("not a bowing that can be used"),
             where=name,
-            remedy="Learn one from kept plans: School menu, My bowing",
+            remedy=tr("Learn one from kept plans: School menu, My bowing"),
         ) from error

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from enum import StrEnum
 
+from plectrum.core.wording import tr
+
 
 class DirectionSchool(StrEnum):
     """What decides the direction of the bow."""
@@ -92,9 +94,9 @@ class School:
 
 
 _DIRECTION_SENTENCES = {
-    DirectionSchool.DOWNBEAT: "strong beats down, with hooks and lifts to get there",
-    DirectionSchool.FLOW: "as it comes: down and up alternate, few hooks",
-    DirectionSchool.TRAVEL: "whatever keeps the bow in a good place",
+    DirectionSchool.DOWNBEAT: tr("strong beats down, with hooks and lifts to get there"),
+    DirectionSchool.FLOW: tr("as it comes: down and up alternate, few hooks"),
+    DirectionSchool.TRAVEL: tr("whatever keeps the bow in a good place"),
 }
 
 # Every question: field of `School`, what it is about, and the answers in words. To add one, write
@@ -102,69 +104,69 @@ _DIRECTION_SENTENCES = {
 QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
     (
         "direction",
-        "What turns the bow",
+        tr("What turns the bow"),
         {school: f"{str(school).capitalize()}: {school.sentence}" for school in DirectionSchool},
     ),
     (
         "amount",
-        "How much bow",
+        tr("How much bow"),
         {
-            AmountSchool.STEADY: "Steady: one comfortable speed, length follows duration",
-            AmountSchool.VALUES: "Values: whole bows for a beat or more, halves for half beats",
-            AmountSchool.MIDDLE: "Middle: around the middle, growing with the player",
-            AmountSchool.FROG: "Frog: the lower half first",
+            AmountSchool.STEADY: tr("Steady: one comfortable speed, length follows duration"),
+            AmountSchool.VALUES: tr("Values: whole bows for a beat or more, halves for half beats"),
+            AmountSchool.MIDDLE: tr("Middle: around the middle, growing with the player"),
+            AmountSchool.FROG: tr("Frog: the lower half first"),
         },
     ),
     (
         "dotted",
-        "Dotted pairs",
+        tr("Dotted pairs"),
         {
-            DottedSchool.USUAL: "Usual: as most printed bowings have it",
-            DottedSchool.HOOK: "Hook: stop, same way again",
-            DottedSchool.SEPARATE: "Separate: a light, quick return",
-            DottedSchool.LIFT: "Lift: off the string between them",
+            DottedSchool.USUAL: tr("Usual: as most printed bowings have it"),
+            DottedSchool.HOOK: tr("Hook: stop, same way again"),
+            DottedSchool.SEPARATE: tr("Separate: a light, quick return"),
+            DottedSchool.LIFT: tr("Lift: off the string between them"),
         },
     ),
     (
         "dynamics",
-        "Loud and soft",
+        tr("Loud and soft"),
         {
-            DynamicsSchool.LANES: "Lanes: the contact point moves too",
-            DynamicsSchool.AMOUNT: "Amount: the lane stays, more bow and weight",
+            DynamicsSchool.LANES: tr("Lanes: the contact point moves too"),
+            DynamicsSchool.AMOUNT: tr("Amount: the lane stays, more bow and weight"),
         },
     ),
     (
         "crossing",
-        "String crossings",
+        tr("String crossings"),
         {
-            CrossingSchool.ROLLING: "Rolling: during the end of the stroke",
-            CrossingSchool.STILL: "Still: stop, roll, go",
+            CrossingSchool.ROLLING: tr("Rolling: during the end of the stroke"),
+            CrossingSchool.STILL: tr("Still: stop, roll, go"),
         },
     ),
     (
         "fourth",
-        "Fourth finger",
+        tr("Fourth finger"),
         {
-            FourthSchool.CONTOUR: "Contour: open if the line goes on, fourth if it comes back",
-            FourthSchool.OPEN: "Open string always",
-            FourthSchool.STOPPED: "Fourth finger always",
+            FourthSchool.CONTOUR: tr("Contour: open if the line goes on, fourth if it comes back"),
+            FourthSchool.OPEN: tr("Open string always"),
+            FourthSchool.STOPPED: tr("Fourth finger always"),
         },
     ),
     (
         "slurs",
         "Slurs",
         {
-            SlurSchool.WRITTEN: "As written",
-            SlurSchool.HELP: "Help: added or dropped where that saves a hook or a wrong way",
-            SlurSchool.SONG: "Song: smooth, more or fewer as you like",
+            SlurSchool.WRITTEN: tr("As written"),
+            SlurSchool.HELP: tr("Help: added or dropped where that saves a hook or a wrong way"),
+            SlurSchool.SONG: tr("Song: smooth, more or fewer as you like"),
         },
     ),
     (
         "rests",
         "Rests",
         {
-            RestSchool.USUAL: "As it comes: the bow mostly waits on the string",
-            RestSchool.LIFT: "Lift: in every rest that is long enough",
+            RestSchool.USUAL: tr("As it comes: the bow mostly waits on the string"),
+            RestSchool.LIFT: tr("Lift: in every rest that is long enough"),
         },
     ),
 )

@@ -14,6 +14,7 @@ from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind, Performance, PlayedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +98,7 @@ def _goal(plan: Plan, first: PlayedNote, last: PlayedNote) -> str:
         return ""
     bow = plan.choices.bow
     start, end = place_words(first.start, bow), place_words(last.end, bow)
-    goes = f"to {end}" if start != end else f"stay at {end}"
+    goes = f"to {end}" if start != end else say("stay at {end}", end=end)
     pin = plan.choices.pins.get(first.note.id)
     said = [w for w in (pin.place, pin.amount) if w is not None] if pin is not None else []
     return " · ".join([*map(words_of, dict.fromkeys(map(command_of, said))), goes])

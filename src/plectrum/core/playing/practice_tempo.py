@@ -9,6 +9,7 @@ from plectrum.core.advice.comparison import changed_bars
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.tempo_window import Limits
+from plectrum.core.wording import say
 
 SLOWEST_RATIO, FASTEST_RATIO = 0.3, 1.2
 
@@ -53,7 +54,11 @@ def at_tempo(plan: Plan, ratio: float) -> PracticeTempo:
     if slow or fast:
         return PracticeTempo(anew, 1.0, Verdict.BEYOND, _beyond_words(slow, fast), slow or fast)
     bars = changed_bars(plan, anew)
-    text = f"planned for this tempo: other bow in {bars_words(bars)}" if bars else ""
+    text = (
+        say("planned for this tempo: other bow in {bars_words}", bars_words=bars_words(bars))
+        if bars
+        else ""
+    )
     return PracticeTempo(anew, 1.0, Verdict.ADAPTED, text, bars)
 
 

@@ -20,6 +20,7 @@ from plectrum.core.planning.fingering.grips import fingers_for
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.score.writing.elements import pitch_of, set_pitch
 from plectrum.core.score.writing.part_copies import Copy, copies_of
+from plectrum.core.wording import say, tr
 
 MOST_STUDENTS = 24
 OCTAVES = (0, -1, 1, -2, 2, -3, 3)  # nearest first, down before up
@@ -43,8 +44,12 @@ def class_document(document: Document, students: Sequence[Student]) -> Document:
     """
     if not 1 <= len(students) <= MOST_STUDENTS:
         raise ChoiceError(
-            f"a class has 1 to {MOST_STUDENTS} students, not {len(students)}",
-            remedy="Choose who plays",
+            say(
+                "a class has 1 to {most_students} students, not {count}",
+                most_students=MOST_STUDENTS,
+                count=len(students),
+            ),
+            remedy=tr("Choose who plays"),
         )
     names = _part_names(students)
     copies = [

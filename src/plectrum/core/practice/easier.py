@@ -28,8 +28,9 @@ from plectrum.core.score.writing.elements import drop, set_pitch, set_value
 from plectrum.core.score.writing.line import set_ties, show_part_accidentals
 from plectrum.core.score.writing.part_copies import Copy, with_copy
 from plectrum.core.score.writing.values import single_value
+from plectrum.core.wording import say, tr
 
-PROPOSED = "easier (proposed)"
+PROPOSED = tr("easier (proposed)")
 SUFFIX = "-e"
 
 
@@ -59,9 +60,9 @@ class Proposal:
     def words(self) -> str:
         """Such as "12 notes out of reach before, none now"."""
         if not self.before_n:
-            return "nothing was out of reach; all bars are easier now"
-        left = f"{self.after_n} still are" if self.after_n else "none now"
-        return f"{self.before_n} out of reach before, {left}"
+            return tr("nothing was out of reach; all bars are easier now")
+        left = say("{after_n} still are", after_n=self.after_n) if self.after_n else tr("none now")
+        return say("{before_n} out of reach before, {left}", before_n=self.before_n, left=left)
 
 
 def easier_part(
@@ -85,8 +86,8 @@ def easier_part(
         bars = {note.bar_index for note in part.notes}
     if not bars:
         raise ChoiceError(
-            f"{seat.player.title} can play all of {part.name}",
-            remedy="Choose all bars, or another player",
+            say("{title} can play all of {name}", title=seat.player.title, name=part.name),
+            remedy=tr("Choose all bars, or another player"),
         )
     pitches, held = _new_notes(plan, kind, bars)
     copy = Copy(f"{part.name}, {PROPOSED}", SUFFIX, "", _changed(pitches, held))

@@ -23,9 +23,10 @@ from plectrum.core.player.player import STAGES
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import DAYS, Day
+from plectrum.core.wording import say, tr
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
-REPEAT = "do not forget the repeat"
+REPEAT = tr("do not forget the repeat")
 WATCH_N = 5  # so many lines in the box of what to watch
 
 
@@ -146,7 +147,7 @@ def _own_name(plan: Plan) -> str:
 def _about(plan: Plan) -> str:
     name = plan.instrument.title
     stage = plan.choices.player.title.lower()
-    return f"{name}, for a {stage} player" if stage in STAGES else name
+    return say("{name}, for a {stage} player", name=name, stage=stage) if stage in STAGES else name
 
 
 def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:
@@ -202,15 +203,15 @@ def _fingers_said(plan: Plan, bar_index: int) -> list[str]:
 
 # What helps with each difficulty, in words for a child; common practice without a source.
 _HELP = {
-    "hook: stop, same way again": "stop the bow and wait, then the same way again",
-    "lift and set down": "lift early, breathe, set the bow down without a sound",
-    "string crossings": "roll the arm to the next string before its note",
-    "string crossing in a slur": "the arm rolls while the bow goes on",
-    "a string is skipped": "a big roll of the arm over the string between",
-    "quick notes": "little bow, soft hand, stay in one place",
-    "fourth finger": "hold the fourth finger ready over its string",
-    "stretched finger": "stretch from a soft hand, not from the thumb",
-    "two strings at once": "the bow lies on both strings, the same weight on each",
+    "hook: stop, same way again": tr("stop the bow and wait, then the same way again"),
+    "lift and set down": tr("lift early, breathe, set the bow down without a sound"),
+    "string crossings": tr("roll the arm to the next string before its note"),
+    "string crossing in a slur": tr("the arm rolls while the bow goes on"),
+    "a string is skipped": tr("a big roll of the arm over the string between"),
+    "quick notes": tr("little bow, soft hand, stay in one place"),
+    "fourth finger": tr("hold the fourth finger ready over its string"),
+    "stretched finger": tr("stretch from a soft hand, not from the thumb"),
+    "two strings at once": tr("the bow lies on both strings, the same weight on each"),
 }
 
 
@@ -255,26 +256,39 @@ def _reference(plan: Plan) -> tuple[str, ...]:
     player, bow = plan.player, plan.choices.bow
     window = plan.tempo_window
     tempo = (
-        f"{window[0]:.0f} to {window[1]:.0f}" if window is not None else "at no tempo as a whole"
+        f"{window[0]:.0f} to {window[1]:.0f}"
+        if window is not None
+        else tr("at no tempo as a whole")
     )
     s = plan.summary
     marks = ", ".join(f"{m.name} {m.at * bow.hair_mm / 10:.1f} cm" for m in bow.marks)
     return (
-        f"Hair {bow.hair_mm:.0f} mm; from the frog: {marks or 'no tape marks'}.",
-        (
-            f"Usable bow {player.usable_from * bow.hair_mm / 10:.1f} to "
-            f"{player.usable_to * bow.hair_mm / 10:.1f} cm; speed {player.slowest_mm_s / 10:.1f} "
-            f"to {player.fastest_mm_s / 10:.0f} cm/s, comfortable "
-            f"{player.comfortable_mm_s / 10:.0f}."
+        say(
+            "Hair {hair_mm:.0f} mm; from the frog: {value}.",
+            hair_mm=bow.hair_mm,
+            value=marks or "no tape marks",
         ),
-        f"Plays at tempo {plan.part.tempo.bpm:.0f}; the window is {tempo}.",
+        (
+            say(
+                "Usable bow {usable_from:.1f} to {usable_to:.1f} cm; speed {slowest_mm_s:.1f} to "
+                "{fastest_mm_s:.0f} cm/s, comfortable {comfortable_mm_s:.0f}.",
+                usable_from=player.usable_from * bow.hair_mm / 10,
+                usable_to=player.usable_to * bow.hair_mm / 10,
+                slowest_mm_s=player.slowest_mm_s / 10,
+                fastest_mm_s=player.fastest_mm_s / 10,
+                comfortable_mm_s=player.comfortable_mm_s / 10,
+            )
+        ),
+        say(
+            "Plays at tempo {bpm:.0f}; the window is {tempo}.", bpm=plan.part.tempo.bpm, tempo=tempo
+        ),
         ", ".join(
             f"{s[key]} {name}{'s' * (s[key] != 1)}"
             for key, name in (
                 ("turns", "turn"),
                 ("hooks", "hook"),
                 ("retakes", "lift"),
-                ("crossings", "string crossing"),
+                ("crossings", tr("string crossing")),
             )
         )
         + ".",

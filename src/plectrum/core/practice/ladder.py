@@ -36,6 +36,7 @@ from plectrum.core.practice.studies import (
 )
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note
+from plectrum.core.wording import say, tr
 
 REPEATS_N = 4
 SLOW = 0.6  # of the tempo: both hands for the first time (own default)
@@ -98,7 +99,7 @@ def ladders_of(document: Document, plan: Plan) -> tuple[SectionLadder, ...]:
         twin = first_of.get(section.name) if not section.name.endswith("′") else None
         first_of.setdefault(section.name, section)
         if twin is not None:
-            said = f"the same as {twin.bars}: learn once, play twice"
+            said = say("the same as {bars}: learn once, play twice", bars=twin.bars)
             found.append(SectionLadder(section, section.bars, (), said))
             continue
         steps = ladder(document, plan, section, tempos)
@@ -217,7 +218,7 @@ class _Ladder:
         levels = levels_of(self.plan, self.notes[0].index, self.notes[-1].index)
         words = level_words(levels[:SHOWN_LEVELS_N], self.plan.instrument.string_names)
         more = " …" if len(levels) > SHOWN_LEVELS_N else ""
-        return f"The bow stands still, the arm rolls: {words}{more}."
+        return say("The bow stands still, the arm rolls: {words}{more}.", words=words, more=more)
 
     def _growing(self) -> Iterable[LadderStep]:
         for k, group in enumerate(hairpins_in(self.plan, self.first, self.last)):
@@ -227,7 +228,7 @@ class _Ladder:
         """One crescendo or diminuendo; before the first, its bows all alike."""
         louder = group[-1].level_db > group[0].level_db
         notes = group[0].index, group[-1].index
-        where = f" (bar {group[0].bar})" if number else ""
+        where = say(" (bar {bar})", bar=group[0].bar) if number else ""
         if even:
             way = "up" if louder else "down"
             yield self._step(
@@ -236,14 +237,16 @@ class _Ladder:
                 ratio=self.slow, notes=notes,
             )  # fmt: skip
         how = (
-            "a tiny bit of bow on the first note, more and more up to the last, "
-            "arriving at the frog"
+            tr(
+                "a tiny bit of bow on the first note, more and more up to the last, "
+                "arriving at the frog"
+            )
             if louder
-            else "much bow on the first note, less and less to the last"
+            else tr("much bow on the first note, less and less to the last")
         )
         for kind, manner in (
-            (StudyKind.GROWING, "with separate bows the same way"),
-            (StudyKind.GROWING_SLUR, "in one bow"),
+            (StudyKind.GROWING, tr("with separate bows the same way")),
+            (StudyKind.GROWING_SLUR, tr("in one bow")),
         ):
             yield self._step(
                 kind, f"{'Crescendo' if louder else 'Diminuendo'} {manner}: {how}.",
@@ -255,7 +258,7 @@ class _Ladder:
     def _both_hands(self) -> Iterable[LadderStep]:
         if self.planned:
             yield from self._strokes_on_notes()
-        good = "clean, with the planned bows, in time"
+        good = tr("clean, with the planned bows, in time")
         yield self._step(
             StudyKind.HANDS, "Both hands together, slowly.", good, ratio=SLOW,
             title="both hands slowly",
@@ -387,7 +390,9 @@ class _Ladder:
         window = self.plan.tempo_window
         if practised.verdict is Verdict.ADAPTED and window is not None:
             edge = f"below {window[0]:.0f}" if ratio < 1 else f"above {window[1]:.0f}"
-            return (
-                f"{edge} this bowing does not last: planned anew, other bow in {bars_words(bars)}"
+            return say(
+                "{edge} this bowing does not last: planned anew, other bow in {bars_words}",
+                edge=edge,
+                bars_words=bars_words(bars),
             )
         return practised.text

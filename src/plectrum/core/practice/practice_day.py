@@ -13,6 +13,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.routine import Planned
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import DRILL_PREFIX, Day, TaskKind
+from plectrum.core.wording import say, tr
 
 PAUSE_EVERY_S, PAUSE_S = 600.0, 60.0
 
@@ -78,6 +79,14 @@ def _tasks(day: Day, programme: Programme) -> Iterable[TimedTask]:
         if made is not None:
             yield exercise_stage(key, made, seconds)
         elif step is not None:
-            times = "once through" if entry.kind is TaskKind.REVIEW else f"{step.repetitions} times"
-            what = f"{step.what} {times[0].upper()}{times[1:]}, at {step.bpm:.0f}."
+            times = (
+                tr("once through") if entry.kind is TaskKind.REVIEW else f"{step.repetitions} times"
+            )
+            what = say(
+                "{what} {upper}{times}, at {bpm:.0f}.",
+                what=step.what,
+                upper=times[0].upper(),
+                times=times[1:],
+                bpm=step.bpm,
+            )
             yield TimedTask(entry.title, what, step.good, seconds, key)

@@ -26,6 +26,7 @@ from plectrum.core.practice.exercises.routine import (
 from plectrum.core.practice.ladder import LadderStep, SectionLadder, ladders_of
 from plectrum.core.practice.routine_days import routine_tasks
 from plectrum.core.practice.week import DRILL_PREFIX, Day, Task, TaskKind, schedule
+from plectrum.core.wording import tr
 
 WEEK_MINUTES = 2  # for an exercise of the week on its page
 MOST_ITEMS = 20
@@ -149,7 +150,7 @@ def _routine_of(
     if not homework.routine:
         return None, ()
     try:
-        routine = routine_from_bytes(homework.routine.encode(), "the routine")
+        routine = routine_from_bytes(homework.routine.encode(), tr("the routine"))
         return routine, tuple(planned_items(routine, choices, days=days))
     except PlectrumError:
         return None, ()
@@ -163,7 +164,7 @@ def routine_of(homework: Homework) -> Routine | None:
         PlectrumError: the routine kept is none.
     """
     if homework.routine:
-        return routine_from_bytes(homework.routine.encode(), "the routine")
+        return routine_from_bytes(homework.routine.encode(), tr("the routine"))
     items = []
     for name, values in homework.drills.items():
         exercise = exercise_set(name, values)
@@ -172,7 +173,7 @@ def routine_of(homework: Homework) -> Routine | None:
     if not items:
         return None
     return Routine(
-        key="the-week", title="This week", what="The exercises of the week.",
+        key="the-week", title=tr("This week"), what=tr("The exercises of the week."),
         days_a_week=len(homework.weekdays), items=tuple(items[:MOST_ITEMS]),
     )  # fmt: skip
 

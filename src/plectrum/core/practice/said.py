@@ -8,6 +8,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.wording import say
 
 STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
 _SHORT = {
@@ -76,6 +77,10 @@ def level_words(levels: Sequence[int], string_names: Sequence[str]) -> str:
     return " · ".join(
         string_names[(n - 1) // 2]
         if n % 2
-        else f"{string_names[n // 2 - 1]} and {string_names[n // 2]} together"
+        else say(
+            "{string_names} and {string_names2} together",
+            string_names=string_names[n // 2 - 1],
+            string_names2=string_names[n // 2],
+        )
         for n in levels
     )

@@ -31,6 +31,7 @@ from plectrum.core.score.model import Articulation, Direction, Note, Part, Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
 from plectrum.core.score.writing.line import fifths_in
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
+from plectrum.core.wording import tr
 
 SAID_DYNAMICS = frozenset({"pp", "p", "mp", "mf", "f", "ff", "ppp", "fff"})
 GROWING_NOTES_N = 6  # at most so many notes of a crescendo are taken (own default)
@@ -59,23 +60,23 @@ class StudyKind(StrEnum):
 
 
 TITLES = {
-    StudyKind.SAY_RHYTHM: "say the rhythm",
-    StudyKind.SAY: "say and clap",
+    StudyKind.SAY_RHYTHM: tr("say the rhythm"),
+    StudyKind.SAY: tr("say and clap"),
     StudyKind.PLUCK: "pluck",
-    StudyKind.CROSSINGS: "silent crossings",
-    StudyKind.OPEN: "bow alone on open strings",
-    StudyKind.TWO: "two strokes a note",
-    StudyKind.ONE: "one stroke a note",
+    StudyKind.CROSSINGS: tr("silent crossings"),
+    StudyKind.OPEN: tr("bow alone on open strings"),
+    StudyKind.TWO: tr("two strokes a note"),
+    StudyKind.ONE: tr("one stroke a note"),
     StudyKind.STOPS: "stop-bows",
-    StudyKind.EVEN: "the same way, all alike",
-    StudyKind.GROWING: "growing bow, separate",
-    StudyKind.GROWING_SLUR: "growing bow, slurred",
-    StudyKind.DIVISION: "bow division at the tape marks",
-    StudyKind.TWO_NOTES: "two strokes on the real notes",
-    StudyKind.ONE_NOTES: "one stroke on the real notes",
-    StudyKind.RHYTHM: "the bow rhythm on each note",
-    StudyKind.HANDS: "both hands",
-    StudyKind.SECOND: "with the second part",
+    StudyKind.EVEN: tr("the same way, all alike"),
+    StudyKind.GROWING: tr("growing bow, separate"),
+    StudyKind.GROWING_SLUR: tr("growing bow, slurred"),
+    StudyKind.DIVISION: tr("bow division at the tape marks"),
+    StudyKind.TWO_NOTES: tr("two strokes on the real notes"),
+    StudyKind.ONE_NOTES: tr("one stroke on the real notes"),
+    StudyKind.RHYTHM: tr("the bow rhythm on each note"),
+    StudyKind.HANDS: tr("both hands"),
+    StudyKind.SECOND: tr("with the second part"),
 }
 # How the Show screen plays a study: it holds open strings already where it is for them.
 SHOWN_AS = {
@@ -147,7 +148,7 @@ def make_study(
         return _on_each_pitch(source)
     if kind is StudyKind.STOPS and not any(_goes_on(p) for p in source.planned):
         raise ScoreError(
-            "there is no slur in these bars to play with stops", remedy="Choose others"
+            tr("there is no slur in these bars to play with stops"), remedy=tr("Choose others")
         )
     notes = [source.write(note) for note in source.notes]
     if kind is StudyKind.PLUCK:
@@ -417,7 +418,9 @@ def _growing(source: _Source) -> Study:
     the same bows all alike."""
     found = hairpins_in(source.plan, source.notes[0].index, source.notes[-1].index)
     if not found:
-        raise ScoreError("these bars have no crescendo or diminuendo", remedy="Choose others")
+        raise ScoreError(
+            tr("these bars have no crescendo or diminuendo"), remedy=tr("Choose others")
+        )
     group = found[0]
     louder = group[-1].level_db > group[0].level_db
     way = Direction.UP if louder else Direction.DOWN
@@ -472,7 +475,7 @@ def _on_each_pitch(source: _Source) -> Study:
     plan, first, last = source.plan, source.notes[0].index, source.notes[-1].index
     pattern, pitches = rhythm_bar(plan, first, last), pitches_of(plan, first, last)
     if not pattern or not pitches:
-        raise ScoreError("these bars have no bow rhythm to learn", remedy="Choose others")
+        raise ScoreError(tr("these bars have no bow rhythm to learn"), remedy=tr("Choose others"))
     bar = plan.part.bars[pattern[0].bar_index]
     notes, pins = [], {}
     for k, target in enumerate(pitches):
@@ -515,7 +518,7 @@ def second_part_id(document: Document) -> str | None:
 def _second_part(source: _Source) -> SheetPart:
     part_id = second_part_id(source.document)
     if part_id is None:
-        raise ScoreError("there is no second part for a string instrument in this score")
+        raise ScoreError(tr("there is no second part for a string instrument in this score"))
     part = read_part(source.document.score, part_id)
     keys = keys_by_bar(source.document.score, part_id)
     last = min(source.last_bar, len(part.bars) - 1)

@@ -15,6 +15,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 
 from plectrum.core.document.homework import Outcome, Result, WeekSettings
+from plectrum.core.wording import say
 
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 DRILL_SHARE = 0.25  # of a day, at most, for the drill it begins with
@@ -69,9 +70,11 @@ class Entry:
 
     def _titled(self, title: str) -> str:
         lead = {TaskKind.REVIEW: "review "}.get(self.kind, "")
-        tail = f" ({self.part} of {self.parts})" if self.parts > 1 else ""
+        tail = (
+            say(" ({part} of {parts})", part=self.part, parts=self.parts) if self.parts > 1 else ""
+        )
         if self.task.days > 1 and self.kind is TaskKind.STEP:
-            tail += f" (day {self.day} of {self.task.days})"
+            tail += say(" (day {day} of {days})", day=self.day, days=self.task.days)
         return f"{lead}{title}{tail}"
 
 

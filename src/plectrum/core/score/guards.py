@@ -14,6 +14,7 @@ from lxml import etree
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.files import MAX_FILE_BYTES
+from plectrum.core.wording import say, tr
 
 MAX_UNZIPPED_BYTES = 30_000_000
 MAX_ZIP_MEMBERS = 200
@@ -47,10 +48,13 @@ def check_size(data: bytes, where: str) -> None:
     """Refuse a file too large to be a part for a student."""
     if len(data) > MAX_FILE_BYTES:
         raise ScoreError(
-            f"the file is too large ({len(data) // 1_000_000} MB, the limit is "
-            f"{MAX_FILE_BYTES // 1_000_000} MB)",
+            say(
+                "the file is too large ({count} MB, the limit is {max_file_bytes} MB)",
+                count=len(data) // 1000000,
+                max_file_bytes=MAX_FILE_BYTES // 1000000,
+            ),
             where=where,
-            remedy="Save one piece, without pictures or sound, and open that",
+            remedy=tr("Save one piece, without pictures or sound, and open that"),
         )
 
 
@@ -74,16 +78,16 @@ def parse_xml(data: bytes, where: str) -> etree._ElementTree:
     except etree.XMLSyntaxError as error:
         line = error.lineno or 1
         raise ScoreError(
-            "the file breaks off or is not well-formed XML",
-            where=f"{where}, line {line}",
-            remedy="Export it again from the program that made it",
+            tr("the file breaks off or is not well-formed XML"),
+            where=say("{where}, line {line}", where=where, line=line),
+            remedy=tr("Export it again from the program that made it"),
         ) from error
     dtd: Any = tree.docinfo.internalDTD
     if dtd is not None and any(True for _ in (*dtd.iterentities(), *dtd.iterelements())):
         raise ScoreError(
-            "the file declares XML entities of its own, which is not allowed",
+            tr("the file declares XML entities of its own, which is not allowed"),
             where=where,
-            remedy="Export it again as plain MusicXML",
+            remedy=tr("Export it again as plain MusicXML"),
         )
     return tree
 
@@ -103,25 +107,29 @@ def open_zip(data: bytes, where: str) -> zipfile.ZipFile:
         archive = zipfile.ZipFile(io.BytesIO(data))
     except (zipfile.BadZipFile, ValueError, OSError, NotImplementedError) as error:
         raise ScoreError(
-            "the compressed file is damaged", where=where, remedy="Save or download it again"
+            tr("the compressed file is damaged"),
+            where=where,
+            remedy=tr("Save or download it again"),
         ) from error
     members = archive.infolist()
     if len(members) > MAX_ZIP_MEMBERS or sum(m.file_size for m in members) > MAX_UNZIPPED_BYTES:
         raise ScoreError(
-            "the compressed file unpacks to more than a score can be",
+            tr("the compressed file unpacks to more than a score can be"),
             where=where,
-            remedy="Save the piece as plain MusicXML and open that",
+            remedy=tr("Save the piece as plain MusicXML and open that"),
         )
     for member in members:
         if not _safe_member(member.filename):
             raise ScoreError(
-                "the compressed file holds a member whose path leaves the archive",
+                tr("the compressed file holds a member whose path leaves the archive"),
                 where=where,
-                remedy="Do not trust this file; ask for it from its source again",
+                remedy=tr("Do not trust this file; ask for it from its source again"),
             )
         if member.flag_bits & 0x1:
             raise ScoreError(
-                "the compressed file is encrypted", where=where, remedy="Save it without password"
+                tr("the compressed file is encrypted"),
+                where=where,
+                remedy=tr("Save it without password"),
             )
     return archive
 
@@ -133,16 +141,17 @@ def read_member(archive: zipfile.ZipFile, name: str, where: str) -> bytes:
             data = stream.read(MAX_UNZIPPED_BYTES + 1)
     except (KeyError, zipfile.BadZipFile, EOFError, OSError, RuntimeError, ValueError) as error:
         raise ScoreError(
-            f"the part {name!r} of the compressed file is missing or damaged",
+            say("the part {name!r} of the compressed file is missing or damaged", name=name),
             where=where,
-            remedy="Save or download it again",
+            remedy=tr("Save or download it again"),
         ) from error
     except Exception as error:  # zlib.error and friends: damaged in the middle
         raise ScoreError(
-            f"the part {name!r} of the compressed file cannot be unpacked", where=where
+            say("the part {name!r} of the compressed file cannot be unpacked", name=name),
+            where=where,
         ) from error
     if len(data) > MAX_UNZIPPED_BYTES:
-        raise ScoreError("the compressed file unpacks to more than a score can be", where=where)
+        raise ScoreError(tr("the compressed file unpacks to more than a score can be"), where=where)
     return data
 
 
@@ -160,9 +169,9 @@ def score_from_mxl(data: bytes, where: str) -> bytes:
         if name.lower().endswith(MUSICXML_SUFFIXES) and not name.startswith("META-INF/"):
             return read_member(archive, name, where)
     raise ScoreError(
-        "the compressed file holds no score",
+        tr("the compressed file holds no score"),
         where=where,
-        remedy="Open a MusicXML, compressed MusicXML, ABC or Plectrum file",
+        remedy=tr("Open a MusicXML, compressed MusicXML, ABC or Plectrum file"),
     )
 
 
@@ -183,21 +192,25 @@ def as_partwise(tree: etree._ElementTree, where: str) -> etree._ElementTree:
         root = tree.getroot()
     if root.tag != "score-partwise":
         raise ScoreError(
-            f"this XML file is not a MusicXML score (its root is <{root.tag}>)",
+            say("this XML file is not a MusicXML score (its root is <{tag}>)", tag=root.tag),
             where=where,
-            remedy="Open a MusicXML, compressed MusicXML, ABC or Plectrum file",
+            remedy=tr("Open a MusicXML, compressed MusicXML, ABC or Plectrum file"),
         )
     if root.find("part") is None or root.find("part/measure") is None:
         raise ScoreError(
-            "the score has no part with measures", where=where, remedy="Export it again"
+            tr("the score has no part with measures"), where=where, remedy=tr("Export it again")
         )
     measures_n = sum(1 for _ in root.iterfind("part/measure"))
     notes_n = sum(1 for _ in root.iter("note"))
     if measures_n > MAX_MEASURES_N or notes_n > MAX_NOTES_N:
         raise ScoreError(
-            f"the score is too long ({measures_n} measures, {notes_n} notes)",
+            say(
+                "the score is too long ({measures_n} measures, {notes_n} notes)",
+                measures_n=measures_n,
+                notes_n=notes_n,
+            ),
             where=where,
-            remedy="Save one piece or one part and open that",
+            remedy=tr("Save one piece or one part and open that"),
         )
     return tree
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from plectrum.core.score.scorefile import ScoreFile, parse_record
+from plectrum.core.wording import say, tr
 
 _MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
 _MINORS = ["Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#"]
@@ -17,14 +18,16 @@ _MODES = {
 def key_words(fifths: int) -> str:
     """A key signature as said: "D major, b minor"."""
     major, minor = (_spelled(names[fifths + MOST_SIGNS]) for names in (_MAJORS, _MINORS))
-    return f"{major} major, {minor[0].lower()}{minor[1:]} minor"
+    return say(
+        "{major} major, {lower}{minor} minor", major=major, lower=minor[0].lower(), minor=minor[1:]
+    )
 
 
 def signs_words(fifths: int) -> str:
     """How many signs a key signature has: "2 sharps"."""
     count = abs(fifths)
     signs = "sharp" if fifths > 0 else "flat"
-    return f"{count} {signs}{'s' * (count > 1)}" if count else "no signs"
+    return f"{count} {signs}{'s' * (count > 1)}" if count else tr("no signs")
 
 
 def key_of_part(score: ScoreFile, part_id: str) -> str:

@@ -10,6 +10,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from plectrum.core.score.model import Metre
+from plectrum.core.wording import tr
 
 DOWNBEAT = 1.0
 MIDDLE = 0.3
@@ -78,7 +79,7 @@ def beat_unit(beat_q: Fraction) -> str:
 _BEAT_SIGNS = {
     "whole": "whole",
     "half": "half",
-    "dotted-half": "dotted half",
+    "dotted-half": tr("dotted half"),
     "quarter": "♩",
     "dotted-quarter": "♩.",
     "eighth": "♪",

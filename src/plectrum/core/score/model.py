@@ -13,6 +13,8 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import NamedTuple
 
+from plectrum.core.wording import say, tr
+
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 ACCIDENTAL_SIGNS = {-2: "bb", -1: "b", 0: "", 1: "#", 2: "##"}
 
@@ -66,7 +68,7 @@ class Pitch:
     @property
     def spoken(self) -> str:
         """The name as said aloud, such as F sharp."""
-        words = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
+        words = {-2: tr(" double flat"), -1: " flat", 0: "", 1: " sharp", 2: tr(" double sharp")}
         return self.step + words[self.alter]
 
 
@@ -185,7 +187,7 @@ class Note(NamedTuple):
     @property
     def place(self) -> str:
         """Where it stands, such as "bar 3, beat 2.5"."""
-        return f"bar {self.bar}, beat {format_beat(self.beat)}"
+        return say("bar {bar}, beat {beat}", bar=self.bar, beat=format_beat(self.beat))
 
 
 def format_beat(beat: Fraction) -> str:

@@ -20,6 +20,7 @@ from plectrum.core.incoming.numbers import decimal, fraction, only_whole, whole
 from plectrum.core.plain_text import one_line, plain
 from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch, Sign
 from plectrum.core.score.playing_order import signs_in
+from plectrum.core.wording import say, tr
 
 MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
@@ -151,11 +152,12 @@ def ticks_a_quarter(root: etree._Element, where: str) -> int:
         divisions = only_whole(written) or 0
         if not 0 < divisions <= MAX_DIVISIONS:
             raise ScoreError(
-                f"the divisions are {one_line(written, 40)!r}, not above zero", where=where
+                say("the divisions are {written!r}, not above zero", written=one_line(written, 40)),
+                where=where,
             )
         ticks = math.lcm(ticks, divisions)
         if ticks > MAX_TICKS:
-            raise ScoreError("the divisions of its parts fit no common grid", where=where)
+            raise ScoreError(tr("the divisions of its parts fit no common grid"), where=where)
     return ticks
 
 
@@ -182,8 +184,15 @@ class PartReader:
             self.part.measures.append(self._measure(element))
         return self.part
 
-    def _fail(self, what: str, remedy: str = "Correct or delete it in a notation program") -> None:
-        place = f"{self.where}, part {self.part.name or self.part.id}, bar {self.bar}"
+    def _fail(
+        self, what: str, remedy: str = tr("Correct or delete it in a notation program")
+    ) -> None:
+        place = say(
+            "{where}, part {value}, bar {bar}",
+            where=self.where,
+            value=self.part.name or self.part.id,
+            bar=self.bar,
+        )
         raise ScoreError(what, where=place, remedy=remedy)
 
     def _measure(self, element: etree._Element) -> RawMeasure:
@@ -256,7 +265,7 @@ class PartReader:
         if ticks == 0 and written and kind != "note":
             return 0  # a cursor move by nothing stands in real files and harms nobody
         if ticks <= 0:
-            shown = one_line(written, 20) or "no time at all"
+            shown = one_line(written, 20) or tr("no time at all")
             self._fail(f"a {kind} lasts {shown}, not above zero")
         if ticks > MAX_NOTE_Q * self.ticks:
             self._fail(f"a {kind} lasts {ticks / self.ticks:g} quarters, longer than any bar")

@@ -15,6 +15,7 @@ from plectrum.core.score import guards
 from plectrum.core.score.model import Part
 from plectrum.core.score.parts import PartBuilder, guess_for
 from plectrum.core.score.raw import RawPart, read_raw_parts
+from plectrum.core.wording import say, tr
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,16 +50,21 @@ class ScoreFile:
                 if part.instrument is not None:
                     return part
             if all(p.notes_n == 0 for p in self.parts):
-                raise ScoreError("the score has no notes to bow", where=self.name)
+                raise ScoreError(tr("the score has no notes to bow"), where=self.name)
             raise ScoreError(
-                "no part is for violin, viola, cello or bass",
+                tr("no part is for violin, viola, cello or bass"),
                 where=self.name,
-                remedy=f"Open it for an instrument of your choice (parts: {listing})",
+                remedy=say(
+                    "Open it for an instrument of your choice (parts: {listing})", listing=listing
+                ),
             )
         for k, part in enumerate(self.parts, start=1):
             if wanted in (part.id, str(k)) or wanted.lower() == part.name.lower():
                 return part
-        raise ScoreError(f"there is no part {wanted!r} (parts: {listing})", where=self.name)
+        raise ScoreError(
+            say("there is no part {wanted!r} (parts: {listing})", wanted=wanted, listing=listing),
+            where=self.name,
+        )
 
 
 def score_from_xml(data: bytes, name: str, source: str = "musicxml") -> ScoreFile:
@@ -103,16 +109,18 @@ def read_part(
     info = score.part_named(part_id)
     if info.notes_n == 0 and not empty:
         raise ScoreError(
-            f"part {info.name!r} has no notes to bow", where=score.name, remedy="Choose another"
+            say("part {name!r} has no notes to bow", name=info.name),
+            where=score.name,
+            remedy=tr("Choose another"),
         )
     _, raw = _read_record(score.xml, score.name)
     chosen = next(p for p in raw if p.id == info.id)
     part = PartBuilder(raw, chosen, instrument, info.name).build()
     if part.instrument is None:
         raise ScoreError(
-            f"part {info.name!r} does not look like violin, viola, cello or bass",
+            say("part {name!r} does not look like violin, viola, cello or bass", name=info.name),
             where=score.name,
-            remedy="Open it for an instrument, or choose another part",
+            remedy=tr("Open it for an instrument, or choose another part"),
         )
     return part
 
@@ -125,7 +133,9 @@ def ids_of_notes(score: ScoreFile) -> set[str]:
 
 def _info(part: RawPart, number: int) -> PartInfo:
     notes_n = sum(1 for m in part.measures for n in m.notes if n.pitch is not None)
-    return PartInfo(part.id, part.name or f"Part {number}", guess_for(part), notes_n)
+    return PartInfo(
+        part.id, part.name or say("Part {number}", number=number), guess_for(part), notes_n
+    )
 
 
 def _title(tree: etree._ElementTree) -> str:

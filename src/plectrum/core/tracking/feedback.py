@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.tracking.sensor import BowSample
+from plectrum.core.wording import tr
 
 # What counts for how much, from which error on points are lost, and at which all are.
 PLACE, PLACE_FREE, PLACE_ALL = 0.45, 0.03, 0.25
@@ -102,13 +103,13 @@ def _faults(
     lead = float(np.mean(off[moving] * way[moving])) if moving.any() else 0.0
     drift = 0.0 if np.all(np.isnan(lanes)) else float(np.nanmean(lanes))
     seen = (
-        (lead / LEADS, "too fast at the start of the bow"),
-        (-lead / LEADS, "behind, too little bow"),
-        (float(np.mean(off)) / CREEPS, "creeping to the tip"),
-        (-float(np.mean(off)) / CREEPS, "creeping to the frog"),
-        (drift / DRIFTS, "drifting to the fingerboard"),
-        (-drift / DRIFTS, "drifting to the bridge"),
-        (late / LATE_SHARE, "late at the string crossing"),
-        (wrong_way / WRONG_WAY, "the other way round"),
+        (lead / LEADS, tr("too fast at the start of the bow")),
+        (-lead / LEADS, tr("behind, too little bow")),
+        (float(np.mean(off)) / CREEPS, tr("creeping to the tip")),
+        (-float(np.mean(off)) / CREEPS, tr("creeping to the frog")),
+        (drift / DRIFTS, tr("drifting to the fingerboard")),
+        (-drift / DRIFTS, tr("drifting to the bridge")),
+        (late / LATE_SHARE, tr("late at the string crossing")),
+        (wrong_way / WRONG_WAY, tr("the other way round")),
     )
     return tuple(words for how_much, words in sorted(seen, reverse=True) if how_much > 1.0)

@@ -20,6 +20,7 @@ from dataclasses import dataclass
 from plectrum.core.errors import PlectrumError
 from plectrum.core.incoming.numbers import decimal
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import say, tr
 
 HEAD = "plectrum-bow"
 VERSION = 1
@@ -46,7 +47,11 @@ class BowSample:
 
 def head_lines() -> str:
     """What a stream begins with."""
-    return f"{HEAD} {VERSION}\n# seconds position speed_mm_s angle_deg lane level\n"
+    return say(
+        "{head} {version}\n# seconds position speed_mm_s angle_deg lane level\n",
+        head=HEAD,
+        version=VERSION,
+    )
 
 
 def sample_line(sample: BowSample) -> str:
@@ -112,9 +117,13 @@ class SensorReader:
         if words[1] != str(VERSION):
             spoken = one_line(words[1], 20)
             raise SensorError(
-                f"the bow speaks version {spoken} of the format, this program {VERSION}",
-                where="bow sensor",
-                remedy="Set the device to the version read here",
+                say(
+                    "the bow speaks version {spoken} of the format, this program {version}",
+                    spoken=spoken,
+                    version=VERSION,
+                ),
+                where=tr("bow sensor"),
+                remedy=tr("Set the device to the version read here"),
             )
         self._begun = True
 
@@ -128,7 +137,7 @@ def _number(word: str) -> float:
 
 def _not_ours(line: str) -> SensorError:
     return SensorError(
-        f"no bow is speaking here: the first line is {one_line(line, 40)!r}",
-        where="bow sensor",
-        remedy=f"The stream must begin with “{HEAD} {VERSION}”",
+        say("no bow is speaking here: the first line is {line!r}", line=one_line(line, 40)),
+        where=tr("bow sensor"),
+        remedy=say("The stream must begin with “{head} {version}”", head=HEAD, version=VERSION),
     )

@@ -16,20 +16,21 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.dynamic_program import Step
 from plectrum.core.score.model import Direction, Note
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 
 JOIN_TEXT = {
-    Join.TURN: "turn the bow",
+    Join.TURN: tr("turn the bow"),
     Join.HOOK: "hook",
     Join.RETAKE: "lift",
     Join.SLUR: "slur",
 }
-EVERYWHERE = "Corrections are meant wherever it is like this."
-HERE_ONLY = "Corrections are meant for this place alone."
-ALL_PARTS = "Corrections are meant for all parts that move together."
-ONE_PART = "Corrections are meant for this part alone."
+EVERYWHERE = tr("Corrections are meant wherever it is like this.")
+HERE_ONLY = tr("Corrections are meant for this place alone.")
+ALL_PARTS = tr("Corrections are meant for all parts that move together.")
+ONE_PART = tr("Corrections are meant for this part alone.")
 Change = Callable[[Pin], Pin]
-PLUCKED = "This note is plucked; it takes no bow."
+PLUCKED = tr("This note is plucked; it takes no bow.")
 
 
 class NoteCommands:
@@ -131,7 +132,7 @@ class NoteCommands:
         heads = self._heads()
         if plan is not None and heads:
             changes = {n.id: partial(nudged, plan.steps[u], start, length) for u, n in heads}
-            text = "place on the bow" if start else "length of bow"
+            text = tr("place on the bow") if start else tr("length of bow")
             self._repin(changes, text, carry=False)  # another part has steps of its own
 
     def places_like(self) -> list[tuple[int, ...]]:
@@ -202,7 +203,10 @@ class NoteCommands:
         own = [changes[ids[i]] for i in notes]
         more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
-            self.also = f"Meant in {_bars_of(plan, others)} too, which are alike (O: here only)"
+            self.also = say(
+                "Meant in {bars_of} too, which are alike (O: here only)",
+                bars_of=_bars_of(plan, others),
+            )
         here = {**changes, **more}
         self._session.repin({**(self._carried(plan, here) if carry else {}), **here}, text)
 
@@ -215,7 +219,7 @@ class NoteCommands:
         found = carried(ensemble, ensemble.plans.index(plan), places)
         if found:
             names = [p.part.name for p in ensemble.plans if _has_any(p, found)]
-            said = f"Meant in {' and '.join(names)} too, where they move together"
+            said = say("Meant in {list} too, where they move together", list=" and ".join(names))
             self.also = f"{self.also}. {said}" if self.also else said
         return {note_id: places[note] for note_id, note in found.items()}
 

@@ -14,6 +14,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import drawn_plan
@@ -65,10 +66,10 @@ class CompareBar(QWidget):
         self.tempo.setAccessibleName("Tempo to compare with")
         self.said = QLabel(textFormat=Qt.TextFormat.PlainText)
         self.said.setAccessibleName("What differs")
-        self.back = QPushButton("&Before")
-        self.next = QPushButton("&Next")
-        self.take = QPushButton("Ta&ke B")
-        self.close_button = QPushButton("Close (Esc)")
+        self.back = QPushButton(tr("&Before"))
+        self.next = QPushButton(tr("&Next"))
+        self.take = QPushButton(tr("Ta&ke B"))
+        self.close_button = QPushButton(tr("Close (Esc)"))
         self._lay_out()
         self.kind.activated.connect(lambda _: self._fill_values())
         self.value.activated.connect(lambda _: self._make())
@@ -82,7 +83,7 @@ class CompareBar(QWidget):
     def _lay_out(self) -> None:
         row = FlowLayout(self, gap=8)
         row.setContentsMargins(16, 6, 12, 6)
-        name = QLabel("&Compare with")
+        name = QLabel(tr("&Compare with"))
         name.setBuddy(self.kind)
         for widget in (name, self.kind, self.value, self.tempo):
             row.addWidget(widget)
@@ -212,7 +213,7 @@ def _with_choices(document: Document, plan: Plan, choices: Choices, name: str) -
     found = compare(plan, other)
     places = _starts(plan, sorted(found.notes))
     return Compared(
-        (PathRow(plan, "A  this plan", found.notes), PathRow(other, f"B  {name}", found.notes)),
+        (PathRow(plan, tr("A  this plan"), found.notes), PathRow(other, f"B  {name}", found.notes)),
         places,
         found.words,
         choices,

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.strips import MOST_HAND_NMM
 from plectrum.ui.look import theme
 
@@ -32,12 +33,17 @@ class HandScale(QWidget):
         if row is not None:
             hand = float(plan.contact.hand_nmm[row])
             self._share = max(-1.0, min(1.0, hand / MOST_HAND_NMM))
-            who = "the index leans" if hand > 0 else "the little finger carries"
+            who = tr("the index leans") if hand > 0 else tr("the little finger carries")
             degrees = float(plan.contact.arm_deg[row])
             if abs(degrees) > 0.1:
                 way = "higher" if degrees > 0 else "lower"
                 elbow = float(plan.contact.elbow_mm[row])
-                self._arm = f"Arm: {abs(degrees):.0f}° to a {way} string, elbow {elbow:.0f} mm"
+                self._arm = say(
+                    "Arm: {degrees:.0f}° to a {way} string, elbow {elbow:.0f} mm",
+                    degrees=abs(degrees),
+                    way=way,
+                    elbow=elbow,
+                )
             self.setAccessibleDescription(f"{who}, {abs(hand):.0f} N·mm. {self._arm}")
         self.setVisible(row is not None)
         self.update()

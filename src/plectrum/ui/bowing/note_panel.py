@@ -24,6 +24,7 @@ from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.rules import NOT_LEARNT, PIN
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
+from plectrum.core.wording import say, tr
 from plectrum.ui.bowing.fault_finder import FaultFinder
 from plectrum.ui.bowing.force_window import ForceWindow
 from plectrum.ui.bowing.hand_scale import HandScale
@@ -35,14 +36,14 @@ WIDTH = 328
 MAX_ALTERNATIVES = 4
 
 _TITLES = {
-    (Direction.DOWN, Join.TURN): "⊓  down-bow",
-    (Direction.UP, Join.TURN): "V  up-bow",
-    (Direction.DOWN, Join.START): "⊓  begin with a down-bow",
-    (Direction.UP, Join.START): "V  begin with an up-bow",
-    (Direction.DOWN, Join.HOOK): "⊓  hook: stop, down again",
-    (Direction.UP, Join.HOOK): "V  hook: stop, up again",
-    (Direction.DOWN, Join.RETAKE): "⊓  lift, then down",
-    (Direction.UP, Join.RETAKE): "V  lift, then up",
+    (Direction.DOWN, Join.TURN): tr("⊓  down-bow"),
+    (Direction.UP, Join.TURN): tr("V  up-bow"),
+    (Direction.DOWN, Join.START): tr("⊓  begin with a down-bow"),
+    (Direction.UP, Join.START): tr("V  begin with an up-bow"),
+    (Direction.DOWN, Join.HOOK): tr("⊓  hook: stop, down again"),
+    (Direction.UP, Join.HOOK): tr("V  hook: stop, up again"),
+    (Direction.DOWN, Join.RETAKE): tr("⊓  lift, then down"),
+    (Direction.UP, Join.RETAKE): tr("V  lift, then up"),
 }
 
 
@@ -94,11 +95,11 @@ def cost_words(alternative: Alternative) -> str:
     """The extra cost with its sign; less than nothing where a pin is dearer than this. What stands
     against a pin elsewhere has no number a teacher could read."""
     if not alternative.possible:
-        return "not here"
+        return tr("not here")
     if abs(alternative.extra_cost) > PIN / 2:
-        return "against a pin" if alternative.extra_cost > 0 else "keeps a pin more"
+        return tr("against a pin") if alternative.extra_cost > 0 else tr("keeps a pin more")
     if alternative.extra_cost > NOT_LEARNT / 2:
-        return "not learnt"
+        return tr("not learnt")
     return f"{alternative.extra_cost:+.1f}".replace("-", "−")
 
 
@@ -133,7 +134,7 @@ class NotePanel(QScrollArea):
         self.why_head = label("section", "WHY")
         self.why = label("why", wrap=True)
         self.why.setTextFormat(Qt.TextFormat.RichText)
-        self.else_head = label("section", "OR ELSE")
+        self.else_head = label("section", tr("OR ELSE"))
         for widget in (self.title, self.subtitle, self.bow, self.sentence, self.numbers, self.pins,
                        self.alike):  # fmt: skip
             self._layout.addWidget(widget)
@@ -146,9 +147,9 @@ class NotePanel(QScrollArea):
         self._choices.setSpacing(6)
         self._layout.addLayout(self._choices)
         extras: tuple[tuple[str, QWidget], ...] = (
-            ("SPEED AND WEIGHT", self.force),
-            ("THE HAND", self.hand),
-            ("WHAT DO YOU HEAR?", self.faults),
+            (tr("SPEED AND WEIGHT"), self.force),
+            (tr("THE HAND"), self.hand),
+            (tr("WHAT DO YOU HEAR?"), self.faults),
         )
         for head, extra in extras:
             self._layout.addSpacing(8)
@@ -228,9 +229,13 @@ def _hand_words(plan: Plan, note: Note) -> str:
     """String and finger as said in a lesson: "A string, second finger"."""
     fingered = plan.fingered[note.index]
     if fingered.grip is None:
-        return "not playable in this player's positions"
+        return tr("not playable in this player's positions")
     if len(fingered.grip.fingers) > 1:
-        return f"{fingered.string_words} strings, fingers {fingered.finger_words}"
+        return say(
+            "{string_words} strings, fingers {finger_words}",
+            string_words=fingered.string_words,
+            finger_words=fingered.finger_words,
+        )
     return f"{fingered.string_words} string, {FINGERS[fingered.grip.main.finger]}"
 
 
@@ -239,9 +244,14 @@ def _numbers(plan: Plan, planned: PlannedNote) -> str:
     contact, row = plan.contact, plan.contact_rows[planned.note.index]
     share = float(contact.share[row])
     heavy = "light" if share < 0.4 else "heavy" if share > 0.6 else "medium"
-    return (
-        f"{planned.length_mm / 10:.0f} cm at {planned.speed_mm_s / 10:.0f} cm/s\n"
-        f"lane {contact.lane[row]} of 5 · {heavy}, about {contact.weight_n[row]:.1f} N"
+    return say(
+        "{length_mm:.0f} cm at {speed_mm_s:.0f} cm/s\nlane {lane} of 5 "
+        "· {heavy}, about {weight_n:.1f} N",
+        length_mm=planned.length_mm / 10,
+        speed_mm_s=planned.speed_mm_s / 10,
+        lane=contact.lane[row],
+        heavy=heavy,
+        weight_n=contact.weight_n[row],
     )
 
 
@@ -273,5 +283,5 @@ def _length_words(note: Note) -> str:
     count = f"{beats:.2f}".rstrip("0").rstrip(".")
     unit = "beat" if count == "1" else "beats"
     signs = ", ".join(sorted(str(a) for a in note.articulations))
-    grace = "grace note" if note.grace else f"{count} {unit}"
+    grace = tr("grace note") if note.grace else f"{count} {unit}"
     return " · ".join(filter(None, (grace, note.dynamic, signs)))

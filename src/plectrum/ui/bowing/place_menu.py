@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from plectrum.core.document.places import WORDS
 from plectrum.core.instrument.bow import Bow
+from plectrum.core.wording import say, tr
 from plectrum.ui.look.plain import key_free
 
 # Word and the letter that says it, in groups: where, where it starts, how much, how it changes.
@@ -49,7 +50,7 @@ class PlaceMenu(QMenu):
         self._choose = choose
         self.everywhere: QAction | None = None
         if elsewhere:
-            self.everywhere = self.addAction(f"Als&o in {elsewhere}")
+            self.everywhere = self.addAction(say("Als&o in {elsewhere}", elsewhere=elsewhere))
             self.everywhere.setCheckable(True)
             self.everywhere.setChecked(True)
             self.addSeparator()
@@ -57,10 +58,10 @@ class PlaceMenu(QMenu):
             for word, letter in group:
                 self._add(word, letter)
             self.addSeparator()
-        marks = self.addMenu("From mar&k to mark")
+        marks = self.addMenu(tr("From mar&k to mark"))
         names = [mark.name for mark in sorted(bow.marks, key=lambda mark: mark.at)]
         for start, end in permutations(["frog", *names, "tip"], 2):
-            text = key_free(f"from {start} to {end}")
+            text = key_free(say("from {start} to {end}", start=start, end=end))
             marks.addAction(text, partial(self._say, f"{start}..{end}"))
 
     def event(self, event: QEvent) -> bool:

@@ -11,6 +11,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say, tr
 from plectrum.ui.bowing.commands import NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
@@ -29,7 +30,7 @@ from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import succeed
 
 PANEL_MS = 20  # by then the music has been painted
-NOTHING = "There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1)."
+NOTHING = tr("There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1).")
 
 
 class BowingScreen(Screen):
@@ -192,7 +193,7 @@ class BowingScreen(Screen):
         self.playhead.stop()
         last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
-        said = [f"Changed: {bars_words(changed)}"] if changed else []
+        said = [say("Changed: {bars_words}", bars_words=bars_words(changed))] if changed else []
         said += [self.commands.also] if self.commands.also else []
         self.commands.also = ""
         if said:
@@ -219,7 +220,7 @@ class BowingScreen(Screen):
             return
         self.trial_banner.setVisible(trial is not None and not self.trying.dragging)
         if trial is not None:
-            where = bars_words(trial.bars) if trial.bars else "nothing else"
+            where = bars_words(trial.bars) if trial.bars else tr("nothing else")
             self.trial_banner.setText(
                 f"Trying: {trial.text}. It would change {where}.   Enter keeps it, Esc goes back."
             )

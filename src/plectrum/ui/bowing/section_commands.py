@@ -12,6 +12,7 @@ from plectrum.core.document import section_edits as edits
 from plectrum.core.document.document import Document
 from plectrum.core.document.sections import MOST_NAME, OwnSection, Section
 from plectrum.core.errors import ChoiceError
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 
 
@@ -56,8 +57,8 @@ class SectionCommands:
         own = {s.key: s.name for s in self._own()}
         text, taken = QInputDialog.getText(
             self._parent,
-            "Name the figure" if section.figure else "Name the section",
-            f"Name of {section.bars} (empty: by its letter)",
+            tr("Name the figure") if section.figure else tr("Name the section"),
+            say("Name of {bars} (empty: by its letter)", bars=section.bars),
             text=own.get(section.key, ""),
         )
         if taken:

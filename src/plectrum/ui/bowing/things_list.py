@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.advice.things import Thing, things_of
 from plectrum.core.advice.warnings import PlanWarning, Severity
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
 
@@ -51,7 +52,7 @@ class ThingsList(QWidget):
         self.head.setObjectName("fold")
         self.head.setToolTip("Show the list, or put it away")
         self.head.clicked.connect(self._fold)
-        self.mend_button = QPushButton("Mend this  (Enter)")
+        self.mend_button = QPushButton(tr("Mend this  (Enter)"))
         self.mend_button.setObjectName("small")
         self.mend_button.setToolTip("Find the gentlest change that makes it go away, and take it")
         self.mend_button.clicked.connect(self._mend)

@@ -11,6 +11,7 @@ from plectrum.core.advice.sound_faults import Cause
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative
 from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.wording import say
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.editing.session import Session
 
@@ -97,5 +98,9 @@ class Trying:
 
 def _said(alternative: Alternative) -> str:
     if alternative.join in (Join.HOOK, Join.RETAKE):
-        return f"{JOIN_TEXT[alternative.join]}, then {alternative.direction}"
+        return say(
+            "{join_text}, then {direction}",
+            join_text=JOIN_TEXT[alternative.join],
+            direction=alternative.direction,
+        )
     return f"{alternative.direction}-bow"

@@ -30,6 +30,7 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.bench import Bench
 from plectrum.ui.editing.session import Session
 
@@ -145,7 +146,7 @@ class LogLink(QObject):
         if not any(checks.values()):
             return
         missing = [name for name, right in checks.items() if not right]
-        note = f"not yet: {', '.join(missing)}" if missing else "all right"
+        note = say("not yet: {list}", list=", ".join(missing)) if missing else tr("all right")
         self.tried(title, list(checks.values()), note=note)
 
     def tried(self, title: str, tries: Sequence[bool], *, note: str = "") -> None:

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 
 if TYPE_CHECKING:
@@ -141,22 +142,22 @@ def _string_labels(plan: Plan) -> Sequence[tuple[str, float]]:
 STRIPS = (
     Strip(
         "contact",
-        "&Contact: lanes from bridge to fingerboard",
+        tr("&Contact: lanes from bridge to fingerboard"),
         50.0,
         lambda _plan: [("bridge", 0.12), ("board", 0.84)],
         _paint_contact,
     ),
-    Strip("strings", "&Strings: levels and crossings", 60.0, _string_labels, _paint_strings),
+    Strip("strings", tr("&Strings: levels and crossings"), 60.0, _string_labels, _paint_strings),
     Strip(
         "hand",
-        "&Hand: little finger or index",
+        tr("&Hand: little finger or index"),
         44.0,
         lambda _plan: [("little", 0.2), ("index", 0.8)],
         _paint_hand,
     ),
     Strip(
         "speed",
-        "S&peed",
+        tr("S&peed"),
         44.0,
         lambda _plan: [("slow", 0.14), ("fast", 0.84)],
         _paint_speed,

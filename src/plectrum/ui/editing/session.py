@@ -20,6 +20,7 @@ from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import say
 from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
 
@@ -440,7 +441,7 @@ class Session(QObject):
 
     def not_engraved(self, reason: str) -> None:
         """The staff of a screen cannot be drawn."""
-        what = f"the staff cannot be drawn: {reason}"
+        what = say("the staff cannot be drawn: {reason}", reason=reason)
         self.failed.emit(
             PlectrumError(what, remedy="The plan itself is complete. F5 tries once more")
         )

@@ -19,6 +19,7 @@ from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_orde
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
 from plectrum.core.practice.handout import HandoutOptions, handout_of
+from plectrum.core.wording import say, tr
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
@@ -56,11 +57,13 @@ def write_parts(
         pages = part_pages(own, plan, options, today)
         all_pages += pages
         if not one_file:
-            path = folder / f"{title}, {file_name(name, NAMELESS)}.pdf"
+            path = folder / say(
+                "{title}, {file_name}.pdf", title=title, file_name=file_name(name, NAMELESS)
+            )
             write_atomically(path, pdf_bytes(pages, options.paper, f"{document.title}, {name}"))
             yield _said(path, pages, plan.player.title)
     if one_file:
-        path = folder / f"{title}, all parts.pdf"
+        path = folder / say("{title}, all parts.pdf", title=title)
         write_atomically(path, pdf_bytes(all_pages, options.paper, document.title))
         yield _said(path, all_pages, f"{len(plans)} parts")
     path = folder / f"{title} bowed.musicxml"
@@ -96,7 +99,7 @@ def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: d
     handout = handout_of(document, plan, options, today)
     pages = list(compose(systems, [handout], options))
     if document.homework.routine:
-        routine = routine_from_bytes(document.homework.routine.encode(), "the routine")
+        routine = routine_from_bytes(document.homework.routine.encode(), tr("the routine"))
         items = planned_items(routine, document.choices)
         days = routine.days(document.homework.start or today)
         pages += routine_pages(routine, items, document.choices, days, options)
@@ -105,7 +108,13 @@ def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: d
 
 def _said(path: Path, pages: list[Page], who: str) -> str:
     count = len(pages)
-    return f"{path.name}: {count} page{'s' * (count != 1)}, {who}"
+    return say(
+        "{name}: {count} page{value}, {who}",
+        name=path.name,
+        count=count,
+        value="s" * (count != 1),
+        who=who,
+    )
 
 
 def _make(folder: Path) -> None:
@@ -113,6 +122,10 @@ def _make(folder: Path) -> None:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise PlectrumError(
-            f"{folder.name!r} cannot be written into ({error.strerror})",
-            remedy="Choose another folder",
+            say(
+                "{name!r} cannot be written into ({strerror})",
+                name=folder.name,
+                strerror=error.strerror,
+            ),
+            remedy=tr("Choose another folder"),
         ) from error

@@ -14,6 +14,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.handout import day_name
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing.signs import paint_bow, paint_lift
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
@@ -69,7 +70,9 @@ class HeadBlock(Block):
 
     def __init__(self, handout: Headed, width: float) -> None:
         self._width = width
-        self._for = f"For {handout.made_for}" if handout.made_for else "For"
+        self._for = (
+            say("For {made_for}", made_for=handout.made_for) if handout.made_for else tr("For")
+        )
         self._blank = not handout.made_for
         for_width = max(150.0, text_width(self._for, SUBTITLE, bold=True) + 2)
         self._for_width = min(for_width, width * 0.45)
@@ -103,7 +106,7 @@ class Key(Block):
     def __init__(self, plan: Plan, width: float, *, bows: bool, path: bool) -> None:
         self._bow, self._width, self._bows, self._path = plan.choices.bow, width, bows, path
         joins = {planned.join for planned in plan.notes if planned is not None}
-        self._signs = [("down", "down-bow: to the tip"), ("up", "up-bow: to the frog")]
+        self._signs = [("down", tr("down-bow: to the tip")), ("up", tr("up-bow: to the frog"))]
         if Join.HOOK in joins:
             self._signs.append(("hook", "stop, then the same way"))
         if Join.RETAKE in joins:
@@ -155,8 +158,8 @@ class Key(Block):
 
     def _paint_use(self, ink: Ink, x: float, top: float) -> None:
         """Two bows in use, with what they say."""
-        samples = (((0.0, 0.5), Direction.DOWN, "down, from the frog to the middle"),
-                   ((1.0, 0.5), Direction.UP, "up, from the tip to the middle"))  # fmt: skip
+        samples = (((0.0, 0.5), Direction.DOWN, tr("down, from the frog to the middle")),
+                   ((1.0, 0.5), Direction.UP, tr("up, from the tip to the middle")))  # fmt: skip
         for ends, direction, words in samples:
             rect = QRectF(x, top, WIDTH, HEIGHT)
             ink.box(rect)
@@ -249,7 +252,9 @@ class DayRow(Block):
         inner = width - self._name_width
         columns = max(1, int(inner // 250))
         self._column = inner / columns
-        texts = [f"{e.short}, {e.minutes}\xa0min" for e in day.entries]
+        texts = [
+            say("{short}, {minutes}\xa0min", short=e.short, minutes=e.minutes) for e in day.entries
+        ]
         self._cells = [wrapped(text, self._column - TICK - 18, SMALL) for text in texts]
         self._rows = [self._cells[k : k + columns] for k in range(0, len(self._cells), columns)]
         self._heights = [max(lines_height(len(c), SMALL) + 3 for c in row) for row in self._rows]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.specification import instrument
+from plectrum.core.wording import say
 from plectrum.ui.engraving.client import ENGRAVING_SCALE, score_text
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.worker import Engraver
@@ -30,4 +31,4 @@ def engrave(document: Document, width_px: float) -> list[System]:
         )
         return [System.from_message(engraver.system(k)) for k in range(laid["systems"])]
     except ValueError as error:
-        raise PlectrumError(f"the staff cannot be drawn: {error}") from error
+        raise PlectrumError(say("the staff cannot be drawn: {error}", error=error)) from error

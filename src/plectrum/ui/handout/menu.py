@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from plectrum.core.wording import tr
 from plectrum.ui.desk.screen import Command, Menu
 
 
@@ -9,14 +10,14 @@ def menus() -> tuple[Menu, ...]:
     """In the menu File."""
     return (
         Menu(
-            "&File",
+            tr("&File"),
             (
                 None,
                 Command(
-                    "Save han&dout (PDF) …", "Ctrl+Shift+E", lambda s: s.save_pdf(), shows=True
+                    tr("Save han&dout (PDF) …"), "Ctrl+Shift+E", lambda s: s.save_pdf(), shows=True
                 ),
-                Command("Save handout (SV&G) …", "", lambda s: s.save_svg(), shows=True),
-                Command("&Print handout …", "Ctrl+P", lambda s: s.print_out(), shows=True),
+                Command(tr("Save handout (SV&G) …"), "", lambda s: s.save_svg(), shows=True),
+                Command(tr("&Print handout …"), "Ctrl+P", lambda s: s.print_out(), shows=True),
             ),
         ),
     )

@@ -20,15 +20,20 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
 LETTER_CHARS_N = 4000
 _SWITCHES = (
-    ("large", "&Large print", "Staves of about 10 mm and larger words"),
-    ("watch", "What to &watch", "A box with the tricky bars and what helps"),
-    ("steps", "The week's &steps", "The steps of the week with boxes to tick"),
-    ("teacher", "&Teacher's copy, with numbers", "Length, speed, lane, weight and string a note"),
+    ("large", tr("&Large print"), tr("Staves of about 10 mm and larger words")),
+    ("watch", tr("What to &watch"), tr("A box with the tricky bars and what helps")),
+    ("steps", tr("The week's &steps"), tr("The steps of the week with boxes to tick")),
+    (
+        "teacher",
+        tr("&Teacher's copy, with numbers"),
+        tr("Length, speed, lane, weight and string a note"),
+    ),
 )
 
 
@@ -69,10 +74,10 @@ class OptionsPanel(QWidget):
         self.players.setObjectName("boxed")
         self.players.setAccessibleName("Players, each with a page of their own")
         self.players.itemChanged.connect(self._player_ticked)
-        self.pdf = QPushButton("Save &PDF …")
+        self.pdf = QPushButton(tr("Save &PDF …"))
         self.pdf.setObjectName("primary")
-        self.print_button = QPushButton("P&rint …")
-        self.svg = QPushButton("Save S&VG …")
+        self.print_button = QPushButton(tr("P&rint …"))
+        self.svg = QPushButton(tr("Save S&VG …"))
         self.pdf.clicked.connect(self.pdf_wanted)
         self.print_button.clicked.connect(self.print_wanted)
         self.svg.clicked.connect(self.svg_wanted)
@@ -106,7 +111,7 @@ class OptionsPanel(QWidget):
         self._row(column, "F&or", self.made_for)
         self._row(column, "&By", self.made_by)
         self._row(column, "Words to the st&udent", self.letter)
-        self.players_head = QLabel("Several players, a page eac&h")
+        self.players_head = QLabel(tr("Several players, a page eac&h"))
         self.players_head.setBuddy(self.players)
         column.addWidget(self.players_head)
         column.addWidget(self.players)

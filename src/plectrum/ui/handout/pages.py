@@ -11,6 +11,7 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QTransform
 
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
+from plectrum.core.wording import say, tr
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.blocks import (
     BODY,
@@ -131,13 +132,13 @@ def _blocks(
     blocks.append(Key(handout.plan, width, bows=bows, path=path))
     blocks += [SystemBlock(system, handout, options) for system in systems]
     if handout.watch:
-        blocks += [TextBox("Watch", handout.watch, width, bullets=True), Space(10)]
+        blocks += [TextBox(tr("Watch"), handout.watch, width, bullets=True), Space(10)]
     if handout.days:
         blocks.append(Heading("This week"))
         blocks += [DayRow(day, width) for day in handout.days if day.entries]
         blocks.append(Space(8))
     if handout.reference:
-        blocks += [TextBox("For the teacher", handout.reference, width, pixels=SMALL), Space(8)]
+        blocks += [TextBox(tr("For the teacher"), handout.reference, width, pixels=SMALL), Space(8)]
     blocks.append(TextBox("", handout.cautions, width, pixels=SMALL, framed=False))
     return blocks
 
@@ -174,8 +175,13 @@ def pages_of(sheet: Sheet, blocks: Sequence[Block], handout: Headed) -> list[Pag
         tuple((block, top) for _, block, top in group)
         for _, group in groupby(numbered, key=lambda row: row[0])
     ]
-    whose = f" · for {handout.made_for}" if handout.made_for else ""
+    whose = say(" · for {made_for}", made_for=handout.made_for) if handout.made_for else ""
     name = shortened(f"{handout.title}{whose}", inside.width() * 0.7, SMALL)
     return [
-        Page(sheet, row, f"{name} · page {k} of {len(rows)}") for k, row in enumerate(rows, start=1)
+        Page(
+            sheet,
+            row,
+            say("{name} · page {number} of {count}", name=name, number=k, count=len(rows)),
+        )
+        for k, row in enumerate(rows, start=1)
     ]

@@ -18,6 +18,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
+from plectrum.core.wording import say, tr
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow
@@ -53,7 +54,7 @@ class ItemBlock(Block):
         self._width = width
         made, item = planned.made, planned.item
         times = f"{planned.rounds} times" if planned.rounds > 1 else "once"
-        times = times if planned.rounds <= MOST_ROUNDS else "again and again"
+        times = times if planned.rounds <= MOST_ROUNDS else tr("again and again")
         self._title = f"{number}. {made.title} · {item.minutes} min · {times}"
         said = made.lines
         self._lines = [line for text in said for line in wrapped(text, width - PICTURE, BODY)]
@@ -133,7 +134,11 @@ def routine_pages(
     with theme.on_paper():
         sheet = Sheet.of(options)
         width = sheet.inside.width()
-        lasts = f"{routine.minutes} minute{'s' * (routine.minutes != 1)} a day"
+        lasts = say(
+            "{minutes} minute{value} a day",
+            minutes=routine.minutes,
+            value="s" * (routine.minutes != 1),
+        )
         about = f"{choices.own.title}, {lasts}. {routine.what}"
         head = _Head(routine.title, about, options.made_for, options.made_by)
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]

@@ -26,6 +26,7 @@ from plectrum.core.practice.handout import (
     Words,
     handout_of,
 )
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.sheets import Sheets
@@ -44,8 +45,8 @@ from plectrum.ui.look.labels import label, scrolling
 
 WIDTH = 300
 SOON_MS = 150
-NOTHING_OPEN = "Open a tune, or choose an exercise or a routine (Ctrl+Shift+N) and its page."
-NOTHING = "There is nothing to hand out yet: type the notes on the Piece screen (Ctrl+1)."
+NOTHING_OPEN = tr("Open a tune, or choose an exercise or a routine (Ctrl+Shift+N) and its page.")
+NOTHING = tr("There is nothing to hand out yet: type the notes on the Piece screen (Ctrl+1).")
 
 
 class HandoutScreen(Screen):
@@ -62,7 +63,7 @@ class HandoutScreen(Screen):
         self.sheets: Sheets | None = None
         self.sheets_bar = QWidget()
         self.sheets_words = label("key", wrap=True)
-        self.sheets_back = QPushButton("Back to the piece")
+        self.sheets_back = QPushButton(tr("Back to the piece"))
         self.feeding = Feeding(self)
         self._writer = Runner(self)
         self._handouts: list[Handout] = []
@@ -213,7 +214,7 @@ class HandoutScreen(Screen):
         if sheets is not None:
             names = ", ".join(p.name for p in sheets.players if p.name)
             for_whom = f" for {names}" if names else ""
-            back = "" if alone else "  Esc goes back to the piece."
+            back = "" if alone else tr("  Esc goes back to the piece.")
             self.sheets_words.setText(f"{sheets.title}{for_whom}.{back}")
 
     def _opened(self) -> None:
@@ -359,7 +360,7 @@ class HandoutScreen(Screen):
 
     def _ask(self, suffix: str, kind: str) -> Path | None:
         suggested = f"{self._title} handout.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the handout", suggested, kind)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the handout"), suggested, kind)
         if not name:
             return None
         path = Path(name)
@@ -377,14 +378,14 @@ class HandoutScreen(Screen):
         self.when_ready(self._save_pdf)
 
     def _save_pdf(self) -> None:
-        path = self._ask("pdf", "PDF (*.pdf)")
+        path = self._ask("pdf", tr("PDF (*.pdf)"))
         if path is None or not self._pages_there():
             return
         made = PdfFile(self.pages, self.options.paper, self._title)
 
         def finish() -> str:
             write_atomically(path, made.data())
-            return f"Saved {path.name}"
+            return say("Saved {name}", name=path.name)
 
         self.feeding.run(made.feed, finish, "Writing the handout …")
 
@@ -393,7 +394,7 @@ class HandoutScreen(Screen):
         self.when_ready(self._save_svg)
 
     def _save_svg(self) -> None:
-        path = self._ask("svg", "SVG (*.svg)")
+        path = self._ask("svg", tr("SVG (*.svg)"))
         if path is None or not self._pages_there():
             return
         try:
@@ -429,7 +430,13 @@ class HandoutScreen(Screen):
 def _names(paths: Sequence[Path]) -> str:
     first = paths[0].name
     more = len(paths) - 1
-    return first if not more else f"{first} and {more} more page{'s' * (more > 1)}"
+    return (
+        first
+        if not more
+        else say(
+            "{first} and {more} more page{value}", first=first, more=more, value="s" * (more > 1)
+        )
+    )
 
 
 REMEMBERED = ("paper", "large", "picture", "words", "watch", "steps", "made_by")

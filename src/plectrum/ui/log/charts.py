@@ -18,15 +18,16 @@ from plectrum.core.log.summaries import (
     minutes_by_week,
     tempos_reached,
 )
+from plectrum.core.wording import tr
 
 CHARTS = (
-    "Longest bow over the weeks",
-    "Tempo reached, by section",
-    "Minutes practised a week",
-    "Where on the bow it goes wrong",
-    "In which bars it goes wrong",
-    "What goes wrong",
-    "The class this week",
+    tr("Longest bow over the weeks"),
+    tr("Tempo reached, by section"),
+    tr("Minutes practised a week"),
+    tr("Where on the bow it goes wrong"),
+    tr("In which bars it goes wrong"),
+    tr("What goes wrong"),
+    tr("The class this week"),
 )
 
 
@@ -70,18 +71,18 @@ def chart_of(store: LogStore, student: Student, number: int, today: date) -> Cha
         series = [
             Series(f"{t.piece}, {t.section}", t.reached.days, t.reached.values) for t in found
         ]
-        return _lines("beats a minute", series, sorted({t.goal_bpm for t in found}))
+        return _lines(tr("beats a minute"), series, sorted({t.goal_bpm for t in found}))
     if number == 2:
         weeks = minutes_by_week(store, student)
         bars = [(f"{d.day} {d:%b}", v) for d, v in zip(weeks.days, weeks.values, strict=True)]
-        return _bars("minutes", bars, ("week from", "minutes"))
+        return _bars("minutes", bars, (tr("week from"), "minutes"))
     if number == 6:
         return _class(store, today)
     faults = fault_places(store, student)
     if number == 3:
         names = ["frog", *(f"{k}/10" for k in range(1, PLACES_N - 1)), "tip"]
         return _bars("times", list(zip(names, map(float, faults.by_place), strict=True)),
-                     ("tenth of the bow", "times"))  # fmt: skip
+                     (tr("tenth of the bow"), "times"))  # fmt: skip
     if number == 4:
         return _bars("times", [(f"bar {b}", n) for b, n in faults.by_bar], ("bar", "times"))
     return _bars("times", list(faults.by_kind), ("what", "times"))
@@ -90,17 +91,27 @@ def chart_of(store: LogStore, student: Student, number: int, today: date) -> Cha
 def _class(store: LogStore, today: date) -> Chart:
     rows = class_overview(store, today)
     return Chart(
-        "minutes this week",
+        tr("minutes this week"),
         bars=tuple((r.student.name, float(r.minutes_week)) for r in rows),
-        head=("name", "minutes", "days", "week before", "longest bow", "last lesson", "again"),
+        head=(
+            "name",
+            "minutes",
+            "days",
+            tr("week before"),
+            tr("longest bow"),
+            tr("last lesson"),
+            "again",
+        ),
         rows=tuple(
             (
                 r.student.name + (" (pain)" if r.student.pain_since else ""),
-                str(r.minutes_week), str(r.days_week), str(r.minutes_before),
+                str(r.minutes_week),
+                str(r.days_week),
+                str(r.minutes_before),
                 f"{r.longest_s:.1f} s" if r.longest_s is not None else "–",
                 r.last_lesson.isoformat() if r.last_lesson is not None else "–",
                 str(r.again_n),
             )
             for r in rows
         ),
-    )  # fmt: skip
+    )

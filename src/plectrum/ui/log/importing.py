@@ -13,6 +13,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.log.records import Record, Student
 from plectrum.core.log.store import LogStore
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import say
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import progress_dialog
 
@@ -37,7 +38,9 @@ class LogImport(QObject):
         super().__init__(parent)
         self._store, self._path = store, path
         self._share, self._wanted = 0.0, True
-        self._progress = progress_dialog(parent, f"Importing {shown_name(path)} …", 100)
+        self._progress = progress_dialog(
+            parent, say("Importing {path} …", path=shown_name(path)), 100
+        )
         self._progress.setMinimumDuration(500)
         self._progress.canceled.connect(self._cancel)
         self._timer = QTimer(self, interval=LOOK_MS)

@@ -26,15 +26,19 @@ from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import Outcome
 from plectrum.core.log.lesson import LessonSheet
 from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import with_outcome
 
 STEP = Qt.ItemDataRole.UserRole
-LONG = f"More than {LONG_DAY_MINUTES} minutes: was that in several short sessions with pauses?"
+LONG = say(
+    "More than {long_day_minutes} minutes: was that in several short sessions with pauses?",
+    long_day_minutes=LONG_DAY_MINUTES,
+)
 _PARTS = (
     ("given", "GIVEN"), ("done", "PRACTISED"), ("went", "STEPS"), ("measured", "MEASURED"),
-    ("next", "WHAT COMES NEXT"),
+    ("next", tr("WHAT COMES NEXT")),
 )  # fmt: skip
 
 
@@ -94,20 +98,23 @@ class LessonPage(QWidget):
         self.last_note = label("sentence", wrap=True)
         self.checks = {name: QCheckBox(name) for name in CHECKS}
         self.steps = StepList()
-        self.note, self.next_note = self._text("Notes of the lesson"), self._text("For next time")
+        self.note, self.next_note = (
+            self._text(tr("Notes of the lesson")),
+            self._text(tr("For next time")),
+        )
         self.minutes = QSpinBox()
         self.minutes.setRange(0, 600)
         self.minutes.setSuffix(" min")
         self.minutes.setAccessibleName("Practised today")
         self.long = label("problem", LONG, wrap=True)
         self.minutes.valueChanged.connect(lambda m: self.long.setVisible(m > LONG_DAY_MINUTES))
-        self.pain = QCheckBox("Something hurts")
-        self.save = QPushButton("&Keep the lesson")
+        self.pain = QCheckBox(tr("Something hurts"))
+        self.save = QPushButton(tr("&Keep the lesson"))
         self.save.setObjectName("primary")
         self.save.setShortcut("Ctrl+Return")
         self.save.setToolTip("Keep what is entered  (Ctrl+Enter)")
-        self.give = QPushButton("&Give the open plan")
-        self.handout = QPushButton("&Handout of next week …")
+        self.give = QPushButton(tr("&Give the open plan"))
+        self.handout = QPushButton(tr("&Handout of next week …"))
         self._lay_out()
         self.save.clicked.connect(self._save)
         self.give.clicked.connect(self.give_wanted)
@@ -144,12 +151,12 @@ class LessonPage(QWidget):
             grid.addWidget(box, k // 2, k % 2)
         grid.addWidget(self.pain, len(self.checks) // 2, 1)
         right.addLayout(grid)
-        steps_name = QLabel("&Steps (G went well, A again)")
+        steps_name = QLabel(tr("&Steps (G went well, A again)"))
         steps_name.setBuddy(self.steps)
         right.addWidget(steps_name)
         right.addWidget(self.steps, 1)
         row = QHBoxLayout()
-        practised = QLabel("Practised to&day")
+        practised = QLabel(tr("Practised to&day"))
         practised.setBuddy(self.minutes)
         row.addWidget(practised)
         row.addWidget(self.minutes)

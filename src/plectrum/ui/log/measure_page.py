@@ -30,6 +30,7 @@ from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -43,7 +44,7 @@ EVENTS = (Measure.ROSIN, Measure.REHAIR)
 WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
 OFFERED = tuple(m for m in Measure if m is not Measure.TRIES)  # tries are counted while doing
 TICK_MS = 50
-WHOLE = "whole piece"
+WHOLE = tr("whole piece")
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,19 +86,21 @@ class MeasurePage(QWidget):
         self.section.setAccessibleName("Section")
         self.section.setToolTip("Section of the open piece")
         for combo, name in (
-            (self.measure, "What is measured"), (self.string, "String"), (self.direction, "Way"),
-        ):  # fmt: skip
+            (self.measure, tr("What is measured")),
+            (self.string, tr("String")),
+            (self.direction, tr("Way")),
+        ):
             combo.setAccessibleName(name)
         self.count = label("clock", "0.0 s")
-        self.press = QPushButton("Start")
+        self.press = QPushButton(tr("Start"))
         self.press.setObjectName("primary")
         self.press.setToolTip("Start or stop a try  (Space)")
         self.value = QDoubleSpinBox()
         self.value.setAccessibleName("Value")
-        self.add = QPushButton("&Add the value")
-        self.drop = QPushButton("&Take the last back")
-        self.keep = QPushButton("&Keep these tries")
-        self.follow = QPushButton("Read a followed &bow …")
+        self.add = QPushButton(tr("&Add the value"))
+        self.drop = QPushButton(tr("&Take the last back"))
+        self.keep = QPushButton(tr("&Keep these tries"))
+        self.follow = QPushButton(tr("Read a followed &bow …"))
         self.tries = label("sentence", wrap=True)
         self.pacing = PacingBow()
         self._aim: Callable[[int, str], Aim] | None = None
@@ -108,7 +111,7 @@ class MeasurePage(QWidget):
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setAccessibleName("Limits proposed, with what they rest on")
-        self.take = QPushButton("Take the ticked &limits")
+        self.take = QPushButton(tr("Take the ticked &limits"))
         self.flagged = label("why", wrap=True)
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._show_time)
@@ -330,9 +333,14 @@ class MeasurePage(QWidget):
             self.list.addItem(item)
         if not proposals:
             item = QListWidgetItem(
-                "Nothing speaks for other limits. Three tries in the last three weeks are needed."
+                tr(
+                    "Nothing speaks for other limits. Three tries in the "
+                    "last three weeks are needed."
+                )
                 if named
-                else "There is no player of this name yet: keep one on the Player screen (Ctrl+2)."
+                else tr(
+                    "There is no player of this name yet: keep one on the Player screen (Ctrl+2)."
+                )
             )
             item.setFlags(Qt.ItemFlag.ItemIsEnabled)
             self.list.addItem(item)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.log.records import Student
 from plectrum.core.log.store import LogStore
+from plectrum.core.wording import tr
 from plectrum.ui.log.charts import CHARTS, Chart, chart_of
 from plectrum.ui.log.plot import Plot
 from plectrum.ui.look import theme
@@ -26,7 +27,7 @@ from plectrum.ui.look.labels import label
 
 Index = QModelIndex | QPersistentModelIndex
 NARROW, WIDE = 400, 600
-EMPTY = "Nothing is in the log for this picture yet."
+EMPTY = tr("Nothing is in the log for this picture yet.")
 
 
 class _Rows(QAbstractTableModel):

@@ -34,6 +34,7 @@ from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, St
 from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.tracking.sensor import SensorReader
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
@@ -49,7 +50,9 @@ if TYPE_CHECKING:
 
 LESSON, MEASURE, PICTURES = range(3)
 STEPS_N, STEPS_BACK = 12, timedelta(weeks=8)
-NOBODY = "No student yet. “New student” adds one; a player kept under the same name belongs to it."
+NOBODY = tr(
+    "No student yet. “New student” adds one; a player kept under the same name belongs to it."
+)
 
 
 class LogScreen(Screen):
@@ -73,10 +76,10 @@ class LogScreen(Screen):
         self.who.setAccessibleName("Student")
         self.who.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.who.setMinimumContentsLength(14)
-        self.new = QPushButton("&New student …")
+        self.new = QPushButton(tr("&New student …"))
         self.new.setObjectName("small")
         self.pain = label("trial", wrap=True)
-        self.pain_over = QPushButton("All right again")
+        self.pain_over = QPushButton(tr("All right again"))
         self.pain_over.setObjectName("small")
         self.nobody = label("banner", NOBODY, wrap=True)
         self.lesson = LessonPage(today)
@@ -90,7 +93,7 @@ class LogScreen(Screen):
         head = QHBoxLayout()
         head.setContentsMargins(16, 8, 16, 4)
         head.setSpacing(8)
-        name = QLabel("&Student")
+        name = QLabel(tr("&Student"))
         name.setBuddy(self.who)
         for widget in (name, self.who, self.new):
             head.addWidget(widget)
@@ -102,8 +105,10 @@ class LogScreen(Screen):
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for page, title in (
-            (self.lesson, "&Lesson"), (self.measure, "&Measure"), (self.pictures, "&Pictures"),
-        ):  # fmt: skip
+            (self.lesson, tr("&Lesson")),
+            (self.measure, tr("&Measure")),
+            (self.pictures, tr("&Pictures")),
+        ):
             self.tabs.addTab(page, title)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -267,11 +272,11 @@ class LogScreen(Screen):
 
     def ask_new(self) -> None:
         """A new student, by name and instrument."""
-        name, ok = QInputDialog.getText(self, "New student", "Name:")
+        name, ok = QInputDialog.getText(self, tr("New student"), tr("Name:"))
         if not ok or not name.strip():
             return
         kind, ok = QInputDialog.getItem(
-            self, "New student", "Instrument:", list(instrument_names()), 0, False
+            self, tr("New student"), tr("Instrument:"), list(instrument_names()), 0, False
         )
         if ok:
             self.add_student(name.strip()[:120], kind)
@@ -341,14 +346,14 @@ class LogScreen(Screen):
         """The page of the student of the lesson; never another's that happens to be open."""
         student, here = self.student, self.link.student_here()
         if student is None or here is None or here.id != student.id:
-            name = student.name if student is not None else "the student"
+            name = student.name if student is not None else tr("the student")
             self.message.emit(f"Open a tune and choose {name} as its player first.")
             return
         self.desk.hand_out_wanted.emit()
 
     def read_bow(self) -> None:
         """What a followed bow's file tells of the longest and fastest bow."""
-        name, _ = QFileDialog.getOpenFileName(self, "A followed bow: a file of its lines")
+        name, _ = QFileDialog.getOpenFileName(self, tr("A followed bow: a file of its lines"))
         student = self.student
         if not name or student is None:
             return
@@ -393,19 +398,24 @@ class LogScreen(Screen):
 
     def backup(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self, "Back the log up", f"plectrum log {self._today()}.sqlite", "Log (*.sqlite)"
+            self,
+            tr("Back the log up"),
+            say("plectrum log {today}.sqlite", today=self._today()),
+            tr("Log (*.sqlite)"),
         )
         if name:
             self._guard(lambda: self.store.backup(Path(name)), f"Backed up as {shown_name(name)}.")
 
     def restore(self) -> bool:
         """Put a backup in the place of the log; True if it was done."""
-        name, _ = QFileDialog.getOpenFileName(self, "Restore a backup", "", "Log (*.sqlite)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Restore a backup"), "", tr("Log (*.sqlite)")
+        )
         if not name or not self.ask(
-            "Put this backup in the place of the whole log? A copy is kept."
+            tr("Put this backup in the place of the whole log? A copy is kept.")
         ):
             return False
-        return self._guard(lambda: self.store.restore(Path(name)), "The backup is restored.")
+        return self._guard(lambda: self.store.restore(Path(name)), tr("The backup is restored."))
 
     def export_json(self) -> None:
         from plectrum.core.log.exchange import log_as_json
@@ -418,7 +428,7 @@ class LogScreen(Screen):
         self._export("zip", "CSV tables in a zip (*.zip)", lambda: log_as_csv_zip(self.store))
 
     def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Export the log", f"log.{suffix}", kind)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Export the log"), f"log.{suffix}", kind)
         if name:
             self._guard(
                 lambda: write_atomically(Path(name), make(), private=True),
@@ -428,7 +438,7 @@ class LogScreen(Screen):
     def import_file(self) -> None:
         """A log that was exported as JSON or as tables, or a table of measurements."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Import into the log", "", "Log or measurements (*.json *.zip *.csv)"
+            self, tr("Import into the log"), "", tr("Log or measurements (*.json *.zip *.csv)")
         )
         if name:
             self._importing = LogImport(self.store, Path(name), self)
@@ -443,7 +453,10 @@ class LogScreen(Screen):
         """Delete all that is kept of the student shown, for good."""
         student = self.student
         if student is not None and self.ask(
-            f"Delete everything that is kept of {student.name}? This cannot be undone."
+            say(
+                "Delete everything that is kept of {name}? This cannot be undone.",
+                name=student.name,
+            )
         ):
             self._guard(lambda: self.store.forget(student), f"{student.name} is forgotten.")
 

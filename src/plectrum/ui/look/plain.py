@@ -14,6 +14,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QMessageBox, QProgressDialog, QWidget
 
 from plectrum.core.plain_text import plain
+from plectrum.core.wording import tr
 
 
 def tip(text: str) -> str:
@@ -38,7 +39,7 @@ def message_box(
     text: str,
     more: str = "",
     *,
-    title: str = "Plectrum",
+    title: str = tr("Plectrum"),
     icon: QMessageBox.Icon = QMessageBox.Icon.NoIcon,
 ) -> QMessageBox:
     """A message box of plain text."""
@@ -80,7 +81,7 @@ def ask(
 
 def progress_dialog(parent: QWidget, text: str, most: int) -> QProgressDialog:
     """A progress dialog with a button to cancel."""
-    dialog = QProgressDialog(plain(text), "Cancel", 0, most, parent)
+    dialog = QProgressDialog(plain(text), tr("Cancel"), 0, most, parent)
     dialog.setWindowModality(Qt.WindowModality.WindowModal)
     make_plain(dialog)
     return dialog

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QSlider, QWidget
 
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box
 from plectrum.ui.playback.playing import Heard
@@ -19,9 +20,11 @@ class HeardRow(QWidget):
 
     def __init__(self, *, voice: bool = False, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.click = check_box("Metronome", "A click on every beat  (M)", on=True)
-        self.tone = check_box("Sound", "The tone of the strings  (N)", on=True)
-        self.voice = check_box("Voice", "Counts, strings and lifts are said aloud  (O)", on=voice)
+        self.click = check_box(tr("Metronome"), tr("A click on every beat  (M)"), on=True)
+        self.tone = check_box(tr("Sound"), tr("The tone of the strings  (N)"), on=True)
+        self.voice = check_box(
+            tr("Voice"), tr("Counts, strings and lifts are said aloud  (O)"), on=voice
+        )
         self.volume = QSlider(Qt.Orientation.Horizontal)
         self.volume.setRange(5, FULL)
         self.volume.setValue(FULL)

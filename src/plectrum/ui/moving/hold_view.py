@@ -14,11 +14,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from plectrum.core.practice.exercises.drills import Moves
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 
 STICK, THICK = 11.0, 27.0  # the stick and a finger, thick
 FROG = (118.0, 46.0)
-SIDES = "as the player sees it", "from the other side"
+SIDES = tr("as the player sees it"), tr("from the other side")
 CAPTION = 20.0  # room over the hold for what side it is
 COUNT_ROOM = 130.0  # at the left, where the count stands
 HAND = (74.0, 46.0)  # the hand on the whole bow

@@ -6,11 +6,12 @@ from plectrum.core.playing.cards import CardStream
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.playing.performance import Kind, Performance, time_words
 from plectrum.core.practice.exercises.play import ON_THE_STICK, ExercisePlay
+from plectrum.core.wording import tr
 from plectrum.ui.moving.hold_view import Hand
 from plectrum.ui.moving.stage import Ghost, Scene
 
 CARDS_N = 5  # one more than are seen: its picture is made ahead
-YOUR_TURN = "now you"
+YOUR_TURN = tr("now you")
 TIME_BEATS = 3  # so long it is said that it is the second time
 
 

@@ -12,6 +12,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
+from plectrum.core.wording import say
 from plectrum.ui.drawing.strips import MOST_HAND_NMM
 from plectrum.ui.look import theme
 from plectrum.ui.moving.card_row import CardRow
@@ -126,7 +127,17 @@ class Stage(QWidget):
         old = before.cards[0][0] if before is not None and before.cards else None
         new = scene.cards[0][0] if scene is not None and scene.cards else None
         if new is not old:
-            said = f"{new.action}, {new.strings} string, {new.amount} {new.goal}" if new else ""
+            said = (
+                say(
+                    "{action}, {strings} string, {amount} {goal}",
+                    action=new.action,
+                    strings=new.strings,
+                    amount=new.amount,
+                    goal=new.goal,
+                )
+                if new
+                else ""
+            )
             self.setAccessibleDescription(said.strip(" ,"))
 
     def _changed(self, before: Scene, scene: Scene) -> QRegion:

@@ -12,6 +12,7 @@ from plectrum.core.advice.passages import passage_words
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Pitch
+from plectrum.core.wording import say, tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
@@ -98,7 +99,7 @@ def _longest(seen: Overview, plan: Plan) -> str:
     if seen.longest_note is None:
         return ""
     note = plan.part.notes[seen.longest_note]
-    return f"{seen.longest_s:.1f} s, in bar {note.bar}"
+    return say("{longest_s:.1f} s, in bar {bar}", longest_s=seen.longest_s, bar=note.bar)
 
 
 def _sections(form: Sequence[Section]) -> str:
@@ -110,7 +111,7 @@ def _equal(seen: Overview, plan: Plan) -> str:
     for k, bars in enumerate(seen.equal_bars):
         numbers = [str(plan.part.bars[b].number) for b in bars]
         rows.append(f"{chr(ord('a') + k % 26)}: bars {', '.join(numbers)}")
-    return "\n".join(rows) or "no two bars are the same"
+    return "\n".join(rows) or tr("no two bars are the same")
 
 
 def _passages(seen: Overview, plan: Plan) -> str:
@@ -118,4 +119,4 @@ def _passages(seen: Overview, plan: Plan) -> str:
     told = [p for p in seen.passages if p.bars_n > 1 or p.strings_up]
     said = [passage_words(plan, p) for p in told[:PASSAGES_N]]
     more = len(told) - len(said)
-    return "\n".join([*said, f"and {more} more"] if more else said)
+    return "\n".join([*said, say("and {more} more", more=more)] if more else said)

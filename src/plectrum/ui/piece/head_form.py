@@ -11,6 +11,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.keys import key_words, signs_words
 from plectrum.core.score.model import Metre
+from plectrum.core.wording import tr
 
 METRES = (
     Metre((2,), 4), Metre((3,), 4), Metre((4,), 4), Metre((2,), 2), Metre((3,), 8),
@@ -61,12 +62,12 @@ class HeadForm(QWidget):
         form.setSpacing(4)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         for text, field in (
-            ("T&itle", self.title),
-            ("I&nstrument", self.instrument),
-            ("&Key", self.key),
-            ("&Metre", self.metre),
-            ("Te&mpo written", self.tempo),
-            ("Picku&p", self.pickup),
+            (tr("T&itle"), self.title),
+            (tr("I&nstrument"), self.instrument),
+            (tr("&Key"), self.key),
+            (tr("&Metre"), self.metre),
+            (tr("Te&mpo written"), self.tempo),
+            (tr("Picku&p"), self.pickup),
         ):
             name = QLabel(text)
             name.setObjectName("muted")
@@ -107,7 +108,7 @@ class HeadForm(QWidget):
         steps += [unit_q * k for k in range(1, metre.beats)]
         for length_q in sorted({*steps, pickup_q} - {Fraction(0)}):
             beats = length_q / unit_q
-            words = "half a beat" if beats == Fraction(1, 2) else f"{float(beats):g} beats"
+            words = tr("half a beat") if beats == Fraction(1, 2) else f"{float(beats):g} beats"
             self.pickup.addItem("1 beat" if beats == 1 else words, length_q)
         at = next((k for k in range(self.pickup.count()) if self.pickup.itemData(k) == pickup_q), 0)
         self.pickup.setCurrentIndex(at)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from plectrum.core.wording import tr
 from plectrum.ui.desk.screen import Command, Menu
 
 
@@ -9,6 +10,7 @@ def menus() -> tuple[Menu, ...]:
     """Those that are not typed."""
     return (
         Menu(
-            "&Edit", (None, Command("Keep only this &part", "", lambda s: s.keep_only_this_part()))
+            tr("&Edit"),
+            (None, Command(tr("Keep only this &part"), "", lambda s: s.keep_only_this_part())),
         ),
     )

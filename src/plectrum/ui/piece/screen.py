@@ -16,6 +16,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
+from plectrum.core.wording import tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
@@ -29,7 +30,7 @@ from plectrum.ui.piece.typing import Typing
 
 WIDTH = 328
 LOOK_MS = 250
-HINT = (
+HINT = tr(
     "Letters a to g type notes, 1 2 4 8 6 choose the length, r a rest. Arrows move, Shift selects, "
     "Up and Down change the pitch. F1 shows every key."
 )

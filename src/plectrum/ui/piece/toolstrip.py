@@ -6,32 +6,33 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QWidget
 
 from plectrum.core.score.writing.editor import DYNAMICS
+from plectrum.core.wording import tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.piece.typing import LENGTH_KEYS, Typing
 
 _LENGTHS = (
-    ("1", "whole", "Whole note"),
-    ("2", "half", "Half note"),
-    ("4", "quarter", "Quarter note"),
-    ("8", "eighth", "Eighth note"),
-    ("6", "16th", "Sixteenth note"),
+    ("1", "whole", tr("Whole note")),
+    ("2", "half", tr("Half note")),
+    ("4", "quarter", tr("Quarter note")),
+    ("8", "eighth", tr("Eighth note")),
+    ("6", "16th", tr("Sixteenth note")),
 )
 _SIGNS = (
-    (".", "dot", "Dot: half as long again"),
-    ("3", "triplet", "Triplet: three in the time of two"),
-    ("r", "rest", "Rest of the chosen length"),
-    ("t", "tie", "Tie to the next note of the same pitch"),
-    ("s", "slur", "Slur the selected notes, or to the note before"),
-    ("#", "♯", "Sharp: up a semitone"),
-    ("-", "♭", "Flat: down a semitone"),
-    ("n", "♮", "Natural"),
-    ("'", "staccato", "Staccato"),
-    ("^", "accent", "Accent"),
-    ("_", "tenuto", "Tenuto"),
-    ("<", "cresc.", "Crescendo under the selected notes"),
-    (">", "dim.", "Diminuendo under the selected notes"),
-    ("{", "‖:", "Repeat from the bar of this note"),
-    ("}", ":‖", "Repeat to the end of the bar of this note"),
+    (".", "dot", tr("Dot: half as long again")),
+    ("3", "triplet", tr("Triplet: three in the time of two")),
+    ("r", "rest", tr("Rest of the chosen length")),
+    ("t", "tie", tr("Tie to the next note of the same pitch")),
+    ("s", "slur", tr("Slur the selected notes, or to the note before")),
+    ("#", "♯", tr("Sharp: up a semitone")),
+    ("-", "♭", tr("Flat: down a semitone")),
+    ("n", "♮", tr("Natural")),
+    ("'", "staccato", tr("Staccato")),
+    ("^", "accent", tr("Accent")),
+    ("_", "tenuto", tr("Tenuto")),
+    ("<", "cresc.", tr("Crescendo under the selected notes")),
+    (">", "dim.", tr("Diminuendo under the selected notes")),
+    ("{", "‖:", tr("Repeat from the bar of this note")),
+    ("}", ":‖", tr("Repeat to the end of the bar of this note")),
 )
 
 
@@ -58,7 +59,7 @@ class Toolstrip(QWidget):
             row.addWidget(self.signs[key])
             if key in ("3", "s", "n", "_", ">"):
                 self.signs["3"].setCheckable(True)
-        name = QLabel("Loudness")
+        name = QLabel(tr("Loudness"))
         name.setObjectName("muted")
         self.dynamic = QComboBox()
         self.dynamic.setAccessibleName("Dynamic at this note")

@@ -20,6 +20,7 @@ from plectrum.core.score.model import STEP_SEMITONES, Pitch
 from plectrum.core.score.writing.editor import DYNAMICS, Editor, Written
 from plectrum.core.score.writing.elements import key_alter
 from plectrum.core.score.writing.values import TRIPLET, Value
+from plectrum.core.wording import tr
 from plectrum.ui.editing.session import Session
 
 LENGTH_KEYS = {
@@ -82,7 +83,7 @@ class Typing(QObject):
         """Where the caret is, or what is selected, in words."""
         aimed = self.aimed
         if not aimed:
-            return "at the beginning"
+            return tr("at the beginning")
         names = ", ".join("rest" if w.pitch is None else w.pitch.spoken for w in aimed)
         return f"selected: {names}" if self.selected else f"after {names}"
 
@@ -353,7 +354,7 @@ class Typing(QObject):
 
     def dynamic(self, name: str | None) -> None:
         """Set the dynamic at the first note aimed at."""
-        text = name or "no dynamic"
+        text = name or tr("no dynamic")
         self._queue(lambda: self._aim(text, lambda e, ids: e.set_dynamic(ids[0], name)))
 
     def louder(self, steps: int) -> None:

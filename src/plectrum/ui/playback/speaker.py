@@ -10,10 +10,18 @@ import importlib
 from collections import deque
 from typing import Any, Protocol
 
-from PySide6.QtCore import QIODevice, QLoggingCategory, QObject, QTimer, Signal, qInstallMessageHandler
+from PySide6.QtCore import (
+    QIODevice,
+    QLoggingCategory,
+    QObject,
+    QTimer,
+    Signal,
+    qInstallMessageHandler,
+)
 
 from plectrum.core.sound.render import RATE_HZ, Sound
 from plectrum.core.sound.wav import as_pcm
+from plectrum.core.wording import tr
 from plectrum.ui.editing.runner import Runner
 
 BLOCK_N = 4096
@@ -72,18 +80,18 @@ class Speaker(QObject):
             _load_library()
             from PySide6.QtMultimedia import QAudioFormat, QAudioSink, QMediaDevices
         except ImportError:
-            self.why = "no sound: the system's sound library is missing"
+            self.why = tr("no sound: the system's sound library is missing")
             return None
         device = QMediaDevices.defaultAudioOutput()
         if device.isNull():
-            self.why = "no sound: there is no audio device"
+            self.why = tr("no sound: there is no audio device")
             return None
         form = QAudioFormat()
         form.setSampleRate(RATE_HZ)
         form.setChannelCount(1)
         form.setSampleFormat(QAudioFormat.SampleFormat.Int16)
         if not device.isFormatSupported(form):
-            self.why = "no sound: the audio device does not take 44.1 kHz, 16 bits"
+            self.why = tr("no sound: the audio device does not take 44.1 kHz, 16 bits")
             return None
         self.why = ""
         sink = QAudioSink(device, form)
@@ -106,7 +114,7 @@ class Speaker(QObject):
             return False
         device = sink.start()
         if device is None:
-            self.why = "no sound: the audio device does not start"
+            self.why = tr("no sound: the audio device does not start")
             return False
         self._sink, self._device = sink, device
         self._source, self._begun_s, self._ahead_s = source, at_s, ahead_s

@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow, TapeMark
+from plectrum.core.wording import say
 from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
@@ -104,7 +105,9 @@ class BowEditor(QWidget):
         named = {"from": "used from", "to": "used to", "balance": "balance point"}.get(name)
         if named is None:
             named = setup.bow.marks[int(name.split()[1])].name
-        return f"{named}: {centimetres:.1f} cm from the frog"
+        return say(
+            "{named}: {centimetres:.1f} cm from the frog", named=named, centimetres=centimetres
+        )
 
     def _describe(self) -> None:
         self.setAccessibleDescription("; ".join(self._words(name) for name in self.handles()))

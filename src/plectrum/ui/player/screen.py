@@ -33,6 +33,7 @@ from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.player.school import QUESTIONS
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme
@@ -55,8 +56,8 @@ class PlayerScreen(Screen):
         self._before: Plan | None = None
         self.who = QComboBox()
         self.who.setAccessibleName("Player")
-        self.keep = QPushButton("&Keep as …")
-        self.forget = QPushButton("&Forget")
+        self.keep = QPushButton(tr("&Keep as …"))
+        self.forget = QPushButton(tr("&Forget"))
         self.about = label("muted", wrap=True)
         self.bow = BowEditor()
         self.limits = LimitsBox()
@@ -126,7 +127,7 @@ class PlayerScreen(Screen):
 
     def _top_row(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        name = QLabel("&Player")
+        name = QLabel(tr("&Player"))
         name.setBuddy(self.who)
         row.addWidget(name)
         row.addWidget(self.who)
@@ -136,7 +137,7 @@ class PlayerScreen(Screen):
         return row
 
     def _bow_box(self) -> QWidget:
-        box = QGroupBox("The bow")
+        box = QGroupBox(tr("The bow"))
         column = QVBoxLayout(box)
         column.addWidget(self.bow)
         row = FlowLayout(gap=8)
@@ -144,12 +145,12 @@ class PlayerScreen(Screen):
         self.bow_size.setAccessibleName("Size of the instrument and its bow")
         for size in SIZES:
             self.bow_size.addItem(size, size)
-        self.hair = spin_box(" mm hair", 100, 1000, 1, 0, "Length of the hair")
-        self.mass = spin_box(" g", 10, 400, 1, 0, "Mass of the bow")
-        name = QLabel("Si&ze")
+        self.hair = spin_box(tr(" mm hair"), 100, 1000, 1, 0, tr("Length of the hair"))
+        self.mass = spin_box(" g", 10, 400, 1, 0, tr("Mass of the bow"))
+        name = QLabel(tr("Si&ze"))
         name.setBuddy(self.bow_size)
-        self.add_tape = QPushButton("Add a &tape")
-        self.remove_tape = QPushButton("&Remove it")
+        self.add_tape = QPushButton(tr("Add a &tape"))
+        self.remove_tape = QPushButton(tr("&Remove it"))
         self.whose = label("muted")
         for widget in (self.whose, name, self.bow_size, self.hair, self.mass):
             row.addWidget(widget)
@@ -157,13 +158,13 @@ class PlayerScreen(Screen):
             button.setObjectName("small")
             row.addWidget(button)
         column.addLayout(row)
-        hint = "Drag the tapes, the balance point (triangle) and the ends of the used part, or "
-        hint += "choose them with Up and Down and move them with Left and Right."
+        hint = tr("Drag the tapes, the balance point (triangle) and the ends of the used part, or ")
+        hint += tr("choose them with Up and Down and move them with Left and Right.")
         column.addWidget(label("muted", hint, wrap=True))
         return box
 
     def _school_box(self) -> QWidget:
-        box = QGroupBox("School")
+        box = QGroupBox(tr("School"))
         grid = QGridLayout(box)
         grid.setColumnStretch(1, 1)
         grid.setHorizontalSpacing(12)
@@ -262,13 +263,18 @@ class PlayerScreen(Screen):
     def _change_words(self, plan: Plan) -> str:
         before = self._before
         if before is None or [n.id for n in before.part.notes] != [n.id for n in plan.part.notes]:
-            return "Nothing yet. Change something and see."
+            return tr("Nothing yet. Change something and see.")
         found = compare(before, plan)
         words = f"{found.words[0].upper()}{found.words[1:]}."
         a, b = before.tempo_window, plan.tempo_window
         if a is not None and b is not None and [round(t) for t in a] != [round(t) for t in b]:
-            words += (
-                f" Plays from {b[0]:.0f} to {b[1]:.0f}; before it was {a[0]:.0f} to {a[1]:.0f}."
+            words += say(
+                " Plays from {value:.0f} to {value2:.0f}; before it was "
+                "{value3:.0f} to {value4:.0f}.",
+                value=b[0],
+                value2=b[1],
+                value3=a[0],
+                value4=a[1],
             )
         return words
 
@@ -284,7 +290,7 @@ class PlayerScreen(Screen):
         if fields == old.as_dict():
             return
         if old.name in STAGES:
-            fields |= {"name": "own", "title": f"{old.title}, changed"}
+            fields |= {"name": "own", "title": say("{title}, changed", title=old.title)}
         try:
             player = player_from_json(json.dumps(fields), "player")
         except PlayerError as error:
@@ -343,7 +349,7 @@ class PlayerScreen(Screen):
         document = self.session.document
         if document is None:
             return
-        name, ok = QInputDialog.getText(self, "Keep this player", "Name of the player:")
+        name, ok = QInputDialog.getText(self, tr("Keep this player"), tr("Name of the player:"))
         if ok and name.strip():
             self.keep_as(name.strip())
 

@@ -17,19 +17,20 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, Asked
+from plectrum.core.wording import tr
 
-AS_IT_IS = "as it is"
+AS_IT_IS = tr("as it is")
 PARTS = ("whole", "upper-half", "lower-half", "middle")
-ORDERS = ("up", "down", "up and back", "skipping", "random")
+ORDERS = ("up", "down", tr("up and back"), "skipping", "random")
 RHYTHMS = (
     "long",
     "short",
-    "long short short",
-    "short short long",
-    "quick quick short",
-    "long quick quick",
+    tr("long short short"),
+    tr("short short long"),
+    tr("quick quick short"),
+    tr("long quick quick"),
 )
-LIES_WELL = "one that lies well"
+LIES_WELL = tr("one that lies well")
 
 
 class ExerciseForm(QWidget):
@@ -46,7 +47,7 @@ class ExerciseForm(QWidget):
         self.part = _combo((AS_IT_IS, *PARTS), editable=True)
         self.play, self.look = _beats(), _beats()
         self.times, self.tempo = _count(0, 40, AS_IT_IS), _count(19, 240, AS_IT_IS)
-        self.day = _count(0, 400, "from the log")
+        self.day = _count(0, 400, tr("from the log"))
         self.key = _combo((LIES_WELL, *MAJOR, *(f"{k} minor" for k in MINOR)))
         self.octaves, self.bow_notes = _count(1, 3), _count(1, 8)
         self.rhythm = _combo(RHYTHMS, editable=True)
@@ -62,12 +63,22 @@ class ExerciseForm(QWidget):
         self._form = QFormLayout(self)
         self._form.setContentsMargins(0, 0, 0, 0)
         rows: tuple[tuple[str, QWidget], ...] = (
-            ("Strin&gs", self.strings), ("&Order", self.order), ("&Part of the bow", self.part),
-            ("Pla&y", self.play), ("Loo&k", self.look), ("&Times", self.times),
-            ("Ke&y", self.key), ("Octaves", self.octaves), ("&Notes in a bow", self.bow_notes),
-            ("&Rhythm", self.rhythm), ("&Fingers", self.fingers), ("Te&mpo", self.tempo),
-            ("Sa&y", self.say), ("&Good when", self.good), ("Da&y of practice", self.day),
-        )  # fmt: skip
+            (tr("Strin&gs"), self.strings),
+            (tr("&Order"), self.order),
+            (tr("&Part of the bow"), self.part),
+            (tr("Pla&y"), self.play),
+            (tr("Loo&k"), self.look),
+            (tr("&Times"), self.times),
+            (tr("Ke&y"), self.key),
+            (tr("Octaves"), self.octaves),
+            (tr("&Notes in a bow"), self.bow_notes),
+            (tr("&Rhythm"), self.rhythm),
+            (tr("&Fingers"), self.fingers),
+            (tr("Te&mpo"), self.tempo),
+            (tr("Sa&y"), self.say),
+            (tr("&Good when"), self.good),
+            (tr("Da&y of practice"), self.day),
+        )
         for text, field in rows:
             head = QLabel(text)
             head.setBuddy(field)

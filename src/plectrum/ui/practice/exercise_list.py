@@ -22,12 +22,13 @@ from plectrum.core.practice.exercises.model import Exercise, shipped
 from plectrum.core.practice.exercises.patterns import PATTERNS
 from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.practice.exercises.steps import strings_of
+from plectrum.core.wording import tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
 NAME = Qt.ItemDataRole.UserRole
 OWN = "own:"  # before the key of an own exercise
-ALL, OWN_ONLY, NOTES = "All exercises", "My own", "Scales and patterns"
+ALL, OWN_ONLY, NOTES = tr("All exercises"), tr("My own"), tr("Scales and patterns")
 KINDS = {
     "With sound": (Moves.SOUND,),
     "In silence": (Moves.ROLL, Moves.CARRY),

@@ -28,6 +28,7 @@ from plectrum.core.practice.practice_day import TimedTask, exercise_stage, routi
 from plectrum.core.practice.programme import routine_of
 from plectrum.core.practice.routine_days import routine_days
 from plectrum.core.practice.week import DRILL_PREFIX
+from plectrum.core.wording import tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.editing.runner import Runner
@@ -37,9 +38,9 @@ from plectrum.ui.practice.routines_page import RoutinesPage
 from plectrum.ui.practice.timer_page import TimerPage
 
 AT = time(16, 0)
-MUSIC, SOUND = "MusicXML (*.musicxml)", "Sound (*.wav)"
-OWN_FILE, CALENDAR = "Exercise (*.json)", "Calendar (*.ics)"
-NO_STUDENT = "Nobody of this name is in the log: add the student there (Ctrl+7) to keep it."
+MUSIC, SOUND = tr("MusicXML (*.musicxml)"), tr("Sound (*.wav)")
+OWN_FILE, CALENDAR = tr("Exercise (*.json)"), tr("Calendar (*.ics)")
+NO_STUDENT = tr("Nobody of this name is in the log: add the student there (Ctrl+7) to keep it.")
 
 
 class Around(Protocol):
@@ -194,7 +195,7 @@ class ExerciseWork:
 
     def _set_routine(self, routine: Routine | None) -> None:
         text = routine_bytes(routine).decode() if routine is not None else ""
-        words = "routine in the week" if routine is not None else "no routine in the week"
+        words = tr("routine in the week") if routine is not None else tr("no routine in the week")
         minutes = routine.minutes if routine is not None else 0
 
         def change(home: Homework) -> Homework:
@@ -207,7 +208,7 @@ class ExerciseWork:
         kinds = [SOUND, *([MUSIC] if made.document is not None else [])]
         kinds += [OWN_FILE] if made.exercise is not None else []
         suggested = f"{key_of_title(made.title)}.wav"
-        path = self._screen.ask_path("Export the exercise", suggested, ";;".join(kinds))
+        path = self._screen.ask_path(tr("Export the exercise"), suggested, ";;".join(kinds))
         if path is None:
             return
         suffix = path.suffix.lower()
@@ -252,7 +253,7 @@ class ExerciseWork:
         sheets = self.sheets()
         if sheets is None:
             return
-        path = self._screen.ask_path("Save the calendar", f"{sheets.title}.ics", CALENDAR)
+        path = self._screen.ask_path(tr("Save the calendar"), f"{sheets.title}.ics", CALENDAR)
         if path is None:
             return
         first = sheets.players[0]

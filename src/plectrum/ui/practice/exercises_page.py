@@ -42,6 +42,7 @@ from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Item
 from plectrum.core.practice.exercises.shelf import Shelf
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
@@ -54,7 +55,7 @@ from plectrum.ui.practice.exercise_list import OWN, ExerciseList
 
 SOON_MS = 200
 LIST_WIDTH, FORM_WIDTH = 280, 310
-JSON = "Exercise (*.json)"
+JSON = tr("Exercise (*.json)")
 
 
 @dataclass(frozen=True)
@@ -127,16 +128,22 @@ class ExercisesPage(QWidget):
             made.setToolTip(tip)
             return made
 
-        self.do_button = button("&Do it now", "By the clock, with its counts aloud  (D)")
+        self.do_button = button(tr("&Do it now"), tr("By the clock, with its counts aloud  (D)"))
         self.do_button.setObjectName("primary")
-        self.show_button = button("&Show it", "The moving bow, large  (S)")
-        self.open_button = button("Open as a t&une", "To plan, print and change it like any tune")
-        self.routine_button = button("To the &routine", "Put it at the end of the routine")
-        self.page_button = button("Pa&ge …", "What to do, where, and boxes to tick")
-        self.export_button = button("E&xport …", "Music, sound, or the exercise itself  (X)")
-        self.keep_button = button("Kee&p", "Keep it as it is now, under its own title")
-        self.take_button = button("Open a &file …", "An exercise that someone has given you")
-        self.forget_button = button("&Forget", "Take this own exercise off the list")
+        self.show_button = button(tr("&Show it"), tr("The moving bow, large  (S)"))
+        self.open_button = button(
+            tr("Open as a t&une"), tr("To plan, print and change it like any tune")
+        )
+        self.routine_button = button(tr("To the &routine"), tr("Put it at the end of the routine"))
+        self.page_button = button(tr("Pa&ge …"), tr("What to do, where, and boxes to tick"))
+        self.export_button = button(
+            tr("E&xport …"), tr("Music, sound, or the exercise itself  (X)")
+        )
+        self.keep_button = button(tr("Kee&p"), tr("Keep it as it is now, under its own title"))
+        self.take_button = button(
+            tr("Open a &file …"), tr("An exercise that someone has given you")
+        )
+        self.forget_button = button(tr("&Forget"), tr("Take this own exercise off the list"))
 
     def _lay_out(self) -> None:
         inner = QWidget()
@@ -150,7 +157,7 @@ class ExercisesPage(QWidget):
         left = QVBoxLayout(self._shaping)
         left.setContentsMargins(0, 0, 0, 0)
         who = QHBoxLayout()
-        for text, box in (("Fo&r", self.who), ("&on", self.instrument)):
+        for text, box in ((tr("Fo&r"), self.who), ("&on", self.instrument)):
             head = QLabel(text)
             head.setBuddy(box)
             box.setAccessibleName(text.replace("&", ""))
@@ -408,7 +415,7 @@ class ExercisesPage(QWidget):
 
     def take_file(self) -> None:
         """Keep an exercise that was shared as a file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open an exercise", "", JSON)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open an exercise"), "", JSON)
         if not name:
             return
         path = Path(name)
@@ -440,7 +447,7 @@ class ExercisesPage(QWidget):
         """
         shaped = self.preview.shaped if self.preview is not None else None
         if shaped is None:
-            raise PlectrumError("a pattern of notes has no file of its own")
+            raise PlectrumError(tr("a pattern of notes has no file of its own"))
         write_atomically(path, exercise_bytes(shaped))
 
 
@@ -454,13 +461,18 @@ def _item(name: str, made: Made, whole: Exercise | None, asked: Asked | None) ->
 def _facts(made: Made) -> str:
     """How long, how many bows, how much in silence."""
     minutes, seconds = divmod(round(made.seconds), 60)
-    lasts = f"{minutes} min {seconds} s" if minutes else f"{seconds} s"
+    lasts = (
+        say("{minutes} min {seconds} s", minutes=minutes, seconds=seconds)
+        if minutes
+        else f"{seconds} s"
+    )
     if made.drill is None:
         return lasts
     bows = sum(step.direction is not None for step in made.drill.steps)
     silent = len(made.drill.steps) - bows
     parts = [
-        lasts, f"{bows} bows" if bows else "", f"{silent} in silence" if silent else "",
+        lasts, f"{bows} bows" if bows else "", say("{silent} in "
+                                                   "silence", silent=silent) if silent else "",
         made.drill.how_many,
     ]  # fmt: skip
     return "  ·  ".join(p for p in parts if p)

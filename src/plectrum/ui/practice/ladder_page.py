@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 from plectrum.core.document.homework import MOST_DAYS, Outcome
 from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -59,12 +60,12 @@ class LadderPage(QWidget):
         self.good = label("why", wrap=True)
         self.facts = label("key", wrap=True)
         self.note = label("trial", wrap=True)
-        self.show_button = self._button("&Show it", "Play it on the Show screen  (S)")
+        self.show_button = self._button(tr("&Show it"), tr("Play it on the Show screen  (S)"))
         self.show_button.setObjectName("primary")
-        self.good_button = self._button("&Went well", "Mark it as done well  (G)")
-        self.again_button = self._button("&Again", "It comes back on the next day  (A)")
-        self.clear_button = self._button("Not &done yet", "Take the mark away  (U)")
-        self.export_button = self._button("E&xport …", "The study as MusicXML  (X)")
+        self.good_button = self._button(tr("&Went well"), tr("Mark it as done well  (G)"))
+        self.again_button = self._button(tr("&Again"), tr("It comes back on the next day  (A)"))
+        self.clear_button = self._button(tr("Not &done yet"), tr("Take the mark away  (U)"))
+        self.export_button = self._button(tr("E&xport …"), tr("The study as MusicXML  (X)"))
         self.days = QSpinBox()
         self.days.setRange(1, MOST_DAYS)
         self.days.setPrefix("Stays for ")
@@ -218,7 +219,11 @@ class LadderPage(QWidget):
         result = self.programme.homework.results.get(step.key) if self.programme else None
         state = ""
         if result is not None:
-            state = f" · {OUTCOME_WORDS[result.mark]} on {result.on:%d %B}"
+            state = say(
+                " · {outcome_words} on {on:%d %B}",
+                outcome_words=OUTCOME_WORDS[result.mark],
+                on=result.on,
+            )
         self.facts.setText(
             f"{step.repetitions} times · about {step.minutes} min · {step.tempo}{state}"
         )

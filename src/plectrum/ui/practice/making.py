@@ -21,6 +21,7 @@ from plectrum.core.practice.exercises.routine import Routine, planned_items
 from plectrum.core.practice.ladder import LadderStep, step_study
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.sound.together import Beside, beside
+from plectrum.core.wording import say
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.sheets import PlayerSheet, Sheets
 
@@ -82,7 +83,7 @@ def guest_of(made: Made, choices: Choices) -> Guest | ExerciseGuest:
         _ = play.performance, play.cards, play.cues
         return ExerciseGuest(made.title, play)
     if made.document is None:
-        raise PlectrumError(f"{made.title} has nothing to show")
+        raise PlectrumError(say("{title} has nothing to show", title=made.title))
     plan = plan_of(made.document)
     _ = plan.contact
     return Guest(made.title, made.document, plan, made.kind, made.echoes)

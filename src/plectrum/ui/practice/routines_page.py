@@ -38,14 +38,15 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.practice.exercises.shelf import Shelf
+from plectrum.core.wording import tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import key_free
 
-JSON = "Routine (*.json)"
-NEW = "A new routine"
+JSON = tr("Routine (*.json)")
+NEW = tr("A new routine")
 MOST_ITEMS, MOST_MINUTES = 20, 60
-LONG = "That is a long day for a child: several short sessions with pauses are better."
+LONG = tr("That is a long day for a child: several short sessions with pauses are better.")
 
 
 class RoutinesPage(QWidget):
@@ -100,22 +101,24 @@ class RoutinesPage(QWidget):
             made.setToolTip(tip)
             return made
 
-        self.do_button = button("&Do it now", "One after the other, by the clock  (D)")
+        self.do_button = button(tr("&Do it now"), tr("One after the other, by the clock  (D)"))
         self.do_button.setObjectName("primary")
-        self.week_button = button("Put it in the &week", "Every day begins with it")
+        self.week_button = button(tr("Put it in the &week"), tr("Every day begins with it"))
         self.week_button.setCheckable(True)
-        self.page_button = button("Pa&ges …", "One for each player, with boxes for the days")
-        self.calendar_button = button("&Calendar …", "An event for each day of practice")
-        self.sound_button = button("So&und …", "All of it once, with its counts")
-        self.keep_button = button("Kee&p", "Keep it under its title as your own")
-        self.share_button = button("E&xport …", "A file to be shared")
-        self.take_button = button("Open a &file …", "A routine that someone has given you")
-        self.forget_button = button("&Forget", "Take this own routine off the list")
-        self.less = button("− minute", "A minute less  (−)")
-        self.more = button("+ minute", "A minute more  (+)")
-        self.up = button("Earlier", "Before the one above  (Ctrl+Up)")
-        self.down = button("Later", "After the one below  (Ctrl+Down)")
-        self.remove = button("Take out", "Take this exercise out  (Del)")
+        self.page_button = button(
+            tr("Pa&ges …"), tr("One for each player, with boxes for the days")
+        )
+        self.calendar_button = button(tr("&Calendar …"), tr("An event for each day of practice"))
+        self.sound_button = button(tr("So&und …"), tr("All of it once, with its counts"))
+        self.keep_button = button(tr("Kee&p"), tr("Keep it under its title as your own"))
+        self.share_button = button(tr("E&xport …"), tr("A file to be shared"))
+        self.take_button = button(tr("Open a &file …"), tr("A routine that someone has given you"))
+        self.forget_button = button(tr("&Forget"), tr("Take this own routine off the list"))
+        self.less = button("− minute", tr("A minute less  (−)"))
+        self.more = button("+ minute", tr("A minute more  (+)"))
+        self.up = button(tr("Earlier"), tr("Before the one above  (Ctrl+Up)"))
+        self.down = button(tr("Later"), tr("After the one below  (Ctrl+Down)"))
+        self.remove = button(tr("Take out"), tr("Take this exercise out  (Del)"))
         self.group = QToolButton()
         self.group.setObjectName("tool")
         self.group.setText("For a class")
@@ -131,8 +134,10 @@ class RoutinesPage(QWidget):
         column.setSpacing(6)
         head = QHBoxLayout()
         for text, field, stretch in (
-            ("&Routine", self.choice, 2), ("Tit&le", self.title, 2), ("&What for", self.about, 3),
-        ):  # fmt: skip
+            (tr("&Routine"), self.choice, 2),
+            (tr("Tit&le"), self.title, 2),
+            (tr("&What for"), self.about, 3),
+        ):
             name = QLabel(text)
             name.setBuddy(field)
             field.setAccessibleName(text.replace("&", ""))
@@ -334,7 +339,7 @@ class RoutinesPage(QWidget):
             self.list.clear()
             for k, item in enumerate(routine.items):
                 title = titles.get(id(item), item.exercise)
-                fault = "  – cannot be done by this player" if k in self._faults else ""
+                fault = tr("  – cannot be done by this player") if k in self._faults else ""
                 self.list.addItem(f"{k + 1}.  {title}, {item.minutes} min{fault}")
             self.list.setCurrentRow(min(row, len(routine.items) - 1))
         for field, text in ((self.title, routine.title), (self.about, routine.what)):
@@ -398,7 +403,7 @@ class RoutinesPage(QWidget):
     def share(self) -> None:
         """The routine as a file."""
         suggested = f"{self.routine.key}.json"
-        name, _ = QFileDialog.getSaveFileName(self, "Export the routine", suggested, JSON)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Export the routine"), suggested, JSON)
         if not name:
             return
         try:
@@ -410,7 +415,7 @@ class RoutinesPage(QWidget):
 
     def take_file(self) -> None:
         """Keep a routine that was shared as a file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a routine", "", JSON)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a routine"), "", JSON)
         if not name:
             return
         path = Path(name)

@@ -38,6 +38,7 @@ from plectrum.core.practice.programme import (
 )
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import DRILL_PREFIX
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
@@ -58,7 +59,7 @@ from plectrum.ui.practice.week_page import WeekPage
 
 LADDER, EXERCISES, ROUTINES, WEEK, TODAY = range(5)
 UNBOWED = (StudyKind.PLUCK, StudyKind.CROSSINGS)
-NOTHING = "There is nothing to practise yet: type the notes on the Piece screen (Ctrl+1)."
+NOTHING = tr("There is nothing to practise yet: type the notes on the Piece screen (Ctrl+1).")
 
 
 class PracticeScreen(Screen):
@@ -98,11 +99,11 @@ class PracticeScreen(Screen):
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for page, title in (
-            (self.ladder, "&Ladder"),
-            (self.exercises, "&Exercises"),
-            (self.routines, "Rout&ines"),
-            (self.week, "&Week"),
-            (self.timer, "&Today"),
+            (self.ladder, tr("&Ladder")),
+            (self.exercises, tr("&Exercises")),
+            (self.routines, tr("Rout&ines")),
+            (self.week, tr("&Week")),
+            (self.timer, tr("&Today")),
         ):
             self.tabs.addTab(page, title)
         column = QVBoxLayout(self)
@@ -326,7 +327,7 @@ class PracticeScreen(Screen):
         index = self.tabs.currentIndex()
         if index == LADDER and self._guest is not None:
             guest = self._guest
-            path = self.ask_path("Export the study", f"{guest.title}.musicxml", MUSIC)
+            path = self.ask_path(tr("Export the study"), f"{guest.title}.musicxml", MUSIC)
             if path is not None:
                 self.write(path, plan_as_musicxml(guest.document, guest.plan), "Exported")
         elif index in (EXERCISES, ROUTINES):
@@ -406,7 +407,11 @@ class PracticeScreen(Screen):
     def mark(self, key: str, mark: Outcome | None) -> None:
         """How a task went; None takes that back. Undoable, where it is a piece's."""
         result = Result(mark, date.today()) if mark is not None else None
-        words = f"mark “{key}”" if mark is None else f"mark “{key}” {mark}"
+        words = (
+            say("mark “{key}”", key=key)
+            if mark is None
+            else say("mark “{key}” {mark}", key=key, mark=mark)
+        )
         self.desk.bench.change(lambda h: h.marked(key, result), words)
         if mark is not None and self.programme is not None:
             self._tell_mark(self.programme, key, mark)
@@ -454,7 +459,7 @@ class PracticeScreen(Screen):
             self.week.mark(mark)
 
     def _stay(self, kind: str, days: int) -> None:
-        words = f"{kind}: {days} day{'s' * (days != 1)}"
+        words = say("{kind}: {days} day{value}", kind=kind, days=days, value="s" * (days != 1))
         self.desk.bench.change(lambda h: h.staying(kind, days), words)
 
     def _set_homework(self, change: Callable[[Homework], Homework], words: str) -> None:
@@ -478,7 +483,7 @@ class PracticeScreen(Screen):
         if programme is None:
             return
         title = document.title if document is not None else self.desk.bench.choices.player.title
-        path = self.ask_path("Save the calendar", f"{title} practice.ics", CALENDAR)
+        path = self.ask_path(tr("Save the calendar"), f"{title} practice.ics", CALENDAR)
         if path is not None:
             self.write(path, programme_as_ics(programme, title, AT), "Saved")
 

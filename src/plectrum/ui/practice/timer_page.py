@@ -22,6 +22,7 @@ from plectrum.core.document.homework import Outcome
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.tries import Tries, measures_bows
 from plectrum.core.practice.practice_day import TimedTask
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
@@ -33,10 +34,12 @@ from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.practice.making import MovingTune
 
 TICK_MS = 100
-NOTHING = "Nothing is planned for today. Choose a day on the Week page, an exercise or a routine."
-LONG = "This is a long day. Better in several short sessions with pauses between."
-DONE = "Done for today. Loosen the bow, wipe the strings, put everything away."
-HOW = "Time is over. How did it go?"
+NOTHING = tr(
+    "Nothing is planned for today. Choose a day on the Week page, an exercise or a routine."
+)
+LONG = tr("This is a long day. Better in several short sessions with pauses between.")
+DONE = tr("Done for today. Loosen the bow, wipe the strings, put everything away.")
+HOW = tr("Time is over. How did it go?")
 
 
 class _Bar(QWidget):
@@ -108,20 +111,20 @@ class TimerPage(QWidget):
         self._checks.setContentsMargins(0, 0, 0, 0)
         self.caution = label("muted", CAUTION, wrap=True)
         self.long = label("problem", LONG, wrap=True)
-        self.play = QPushButton("Start")
+        self.play = QPushButton(tr("Start"))
         self.play.setObjectName("primary")
         self.setFocusProxy(self.play)
         self.play.setToolTip("Start or hold the clock  (Space)")
-        self.good_button = QPushButton("&Went well")
-        self.again_button = QPushButton("&Again")
-        self.skip = QPushButton("&Next")
-        self.pain = QPushButton("It h&urts")
-        self.hit, self.missed = QPushButton("Hit"), QPushButton("Missed")
+        self.good_button = QPushButton(tr("&Went well"))
+        self.again_button = QPushButton(tr("&Again"))
+        self.skip = QPushButton(tr("&Next"))
+        self.pain = QPushButton(tr("It h&urts"))
+        self.hit, self.missed = QPushButton(tr("Hit")), QPushButton(tr("Missed"))
         self.hit.setToolTip("This try was right  (1)")
         self.missed.setToolTip("This try was not  (0)")
-        self.bow_end = QPushButton("Bow ended")
+        self.bow_end = QPushButton(tr("Bow ended"))
         self.bow_end.setToolTip("The bow does not sound clean any more: how long it was  (B)")
-        self.take_back = QPushButton("Take back")
+        self.take_back = QPushButton(tr("Take back"))
         self.take_back.setToolTip("The last try is as if it had not been  (Backspace)")
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
@@ -417,12 +420,14 @@ class TimerPage(QWidget):
         moment, play = self.moving.moment, self.moving.play
         if moment is None or play is None:
             return ""
-        text = moment.step.text if not moment.hidden else "listen: where does it go?"
+        text = moment.step.text if not moment.hidden else tr("listen: where does it go?")
         at_s = self.moving.transport.now_s()
         rest_s = play.seconds_of(max(0, moment.index)) * (1 - moment.share)
         words = f"{text[0].upper()}{text[1:]}" if text else ""
         again = play.round_at(at_s)
-        return f"{words}  ·  {rest_s:.0f} s" + (f"  ·  time {again}" if again > 1 else "")
+        return f"{words}  ·  {rest_s:.0f} s" + (
+            say("  ·  time {again}", again=again) if again > 1 else ""
+        )
 
     def _show_list(self) -> None:
         lines = []

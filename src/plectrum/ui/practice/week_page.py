@@ -43,6 +43,7 @@ from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Outcome
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
@@ -53,7 +54,7 @@ KEY, TINT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 GAP, PAD = 2, 6
 WRAPPED = Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft
 ONE_DAY = timedelta(days=1)
-LONG = "That is long for a child: several short sessions with pauses are better."
+LONG = tr("That is long for a child: several short sessions with pauses are better.")
 
 
 class Cards(QStyledItemDelegate):
@@ -131,8 +132,8 @@ class WeekPage(QWidget):
         self.group_menu = QMenu(self.group)
         self.group.setMenu(self.group_menu)
         self.back, self.on = QPushButton("‹ Week"), QPushButton("Week ›")
-        self.ics = QPushButton("Save &calendar …")
-        self.today = QPushButton("&Practise today")
+        self.ics = QPushButton(tr("Save &calendar …"))
+        self.today = QPushButton(tr("&Practise today"))
         self.today.setObjectName("primary")
         self.headline = label("notetitle")
         self.who = label("muted", wrap=True)
@@ -195,8 +196,11 @@ class WeekPage(QWidget):
         column.addWidget(self.table, 1)
         hint = label(
             "muted",
-            "Enter opens a task, G went well, A again, U not done yet, H makes the day a holiday "
-            "or takes that back.",
+            tr(
+                "Enter opens a task, G went well, A again, U not done "
+                "yet, H makes the day a holiday "
+                "or takes that back."
+            ),
             wrap=True,
         )
         hint.setContentsMargins(16, 2, 16, 6)
@@ -292,7 +296,15 @@ class WeekPage(QWidget):
         result = home.results.get(entry.task.key)
         mark = result.mark if result is not None else None
         lead = "again: " if entry.again else ""
-        text = with_outcome(f"{lead}{entry.short}, {entry.minutes}\xa0min", mark).strip()
+        text = with_outcome(
+            say(
+                "{lead}{short}, {minutes}\xa0min",
+                lead=lead,
+                short=entry.short,
+                minutes=entry.minutes,
+            ),
+            mark,
+        ).strip()
         item = QTableWidgetItem(text)
         item.setData(KEY, entry.task.key)
         item.setToolTip(tip(f"{lead}{entry.title}, {entry.minutes} min"))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
+from plectrum.core.wording import tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import progress_dialog, succeed
@@ -30,7 +31,7 @@ if TYPE_CHECKING:
     Rendered = Renderer | Together | RoutineSound
 
 
-NOTHING_OPEN = "Open a tune first; there is nothing to export."
+NOTHING_OPEN = tr("Open a tune first; there is nothing to export.")
 
 
 class SoundExport(QObject):
@@ -50,7 +51,7 @@ class SoundExport(QObject):
         self._path = path
         self._renderer, self._length_s = renderer, length_s
         self._wanted = True
-        self.progress = progress_dialog(parent, "Rendering the sound …", 100)
+        self.progress = progress_dialog(parent, tr("Rendering the sound …"), 100)
         self.progress.setMinimumDuration(1000)
         self.progress.canceled.connect(self._cancel)
         self._timer = QTimer(self, interval=100)
@@ -152,7 +153,7 @@ class Exporter:
             return
         title = self._session.document.title if self._session.document is not None else "tune"
         name, _ = QFileDialog.getSaveFileName(
-            self._parent, "Export", f"{title}.wav", "Sound (*.wav)"
+            self._parent, tr("Export"), f"{title}.wav", tr("Sound (*.wav)")
         )
         if name:
             from plectrum.ui.playback.transport import PlayedTune
@@ -163,7 +164,7 @@ class Exporter:
     def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
         """Exercises one after the other, once through, with their voice."""
         name, _ = QFileDialog.getSaveFileName(
-            self._parent, "Export", f"{title}.wav", "Sound (*.wav)"
+            self._parent, tr("Export"), f"{title}.wav", tr("Sound (*.wav)")
         )
         if name:
             self.write_exercises(Path(name), made, choices)
@@ -188,7 +189,7 @@ class Exporter:
             self._say(NOTHING_OPEN)
             return
         suggested = f"{document.title} bowed.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self._parent, "Export", suggested, kind)
+        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Export"), suggested, kind)
         if not name:
             return
         path = Path(name)

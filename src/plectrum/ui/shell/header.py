@@ -13,6 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -39,12 +40,12 @@ class Header(QWidget):
         self._document: Document | None = None
         self.title = label("title")
         self.subtitle = label("muted")
-        self.part = self._combo("Part")
+        self.part = self._combo(tr("Part"))
         self.part.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.part.setMaximumWidth(theme.px(200))
-        self.player = self._combo("Player")
+        self.player = self._combo(tr("Player"))
         self.set_named_players([])
-        self.school = self._combo("Direction school")
+        self.school = self._combo(tr("Direction school"))
         for school in DirectionSchool:
             self.school.addItem(str(school).capitalize(), school)
             self.school.setItemData(
@@ -79,10 +80,10 @@ class Header(QWidget):
         row.addLayout(names, 1)
         self._labels = []
         for text, widget in (
-            ("&Part", self.part),
-            ("P&layer", self.player),
-            ("&School", self.school),
-            ("&Tempo", self.tempo),
+            (tr("&Part"), self.part),
+            (tr("P&layer"), self.player),
+            (tr("&School"), self.school),
+            (tr("&Tempo"), self.tempo),
         ):
             name = QLabel(text)
             name.setObjectName("muted")

@@ -17,30 +17,31 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 
 _WALKING = (
-    ("Left, Right", "the note before, the next note"),
-    ("Ctrl+Left, Ctrl+Right", "the bar before, the next bar"),
-    ("Home, End", "first note, last note"),
-    ("Shift with these", "extend the selection"),
-    ("Enter", "keep what is being tried"),
-    ("Esc", "go back to the plan"),
+    (tr("Left, Right"), tr("the note before, the next note")),
+    (tr("Ctrl+Left, Ctrl+Right"), tr("the bar before, the next bar")),
+    (tr("Home, End"), tr("first note, last note")),
+    (tr("Shift with these"), tr("extend the selection")),
+    (tr("Enter"), tr("keep what is being tried")),
+    (tr("Esc"), tr("go back to the plan")),
 )
 
 _TYPING = (
-    ("a … g", "type a note, or change the selected"),
-    ("Shift with these", "add to the chord"),
-    ("1 2 4 8 6", "whole, half, quarter, eighth, sixteenth"),
-    (". 3 r", "dot, triplet, rest"),
-    ("Up, Down · Ctrl", "a step · an octave up or down"),
-    ("# - n", "sharp, flat, natural"),
-    ("t s", "tie to the next, slur"),
-    ("' ^ _", "staccato, accent, tenuto"),
-    ("< > · Alt+Up, Down", "hairpins · louder, softer"),
-    ("{ }", "repeat from here, repeat to here"),
-    ("Backspace, Delete", "take out before, after"),
+    ("a … g", tr("type a note, or change the selected")),
+    (tr("Shift with these"), tr("add to the chord")),
+    ("1 2 4 8 6", tr("whole, half, quarter, eighth, sixteenth")),
+    (". 3 r", tr("dot, triplet, rest")),
+    (tr("Up, Down · Ctrl"), tr("a step · an octave up or down")),
+    ("# - n", tr("sharp, flat, natural")),
+    ("t s", tr("tie to the next, slur")),
+    ("' ^ _", tr("staccato, accent, tenuto")),
+    (tr("< > · Alt+Up, Down"), tr("hairpins · louder, softer")),
+    ("{ }", tr("repeat from here, repeat to here")),
+    (tr("Backspace, Delete"), tr("take out before, after")),
 )
 
 Rows = Sequence[tuple[str, str]]
@@ -54,7 +55,10 @@ class KeySheet(QDialog):
     def __init__(self, menu_bar: QMenuBar, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys")
-        groups: list[Group] = [("Walking", _WALKING), ("Typing on the Piece screen", _TYPING)]
+        groups: list[Group] = [
+            (tr("Walking"), _WALKING),
+            (tr("Typing on the Piece screen"), _TYPING),
+        ]
         for top in menu_bar.actions():
             menu = top.menu()
             if isinstance(menu, QMenu) and (rows := _keys_of(menu)):

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMessageBox, QVBoxLayout
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.trouble_log import note_trouble
+from plectrum.core.wording import tr
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
@@ -41,7 +42,7 @@ from plectrum.ui.shell.trouble import Unforeseen
 from plectrum.ui.shell.variants import Variants
 from plectrum.ui.shell.welcome import Welcome
 
-NO_TUNE = "Open or type a tune first."
+NO_TUNE = tr("Open or type a tune first.")
 AHEAD_MS = 2500  # by then the first piece is there
 LOADED_AHEAD = (
     "plectrum.core.planning.plan",

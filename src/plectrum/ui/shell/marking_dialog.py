@@ -6,17 +6,18 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from plectrum.core.files.marking import Division, Marking, Under
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
 
 _DIVISIONS = {
-    Division.OFF: "not written",
-    Division.FRACTIONS: "fractions of the bow: ¼–¾",
-    Division.REGIONS: "regions where they change: upper half",
-    Division.MARKS: "the player's marks: frog–middle",
+    Division.OFF: tr("not written"),
+    Division.FRACTIONS: tr("fractions of the bow: ¼–¾"),
+    Division.REGIONS: tr("regions where they change: upper half"),
+    Division.MARKS: tr("the player's marks: frog–middle"),
 }
-_UNDER = {Under.LYRICS: "a line of lyrics", Under.WORDS: "words below the staff"}
+_UNDER = {Under.LYRICS: tr("a line of lyrics"), Under.WORDS: tr("words below the staff")}
 
 
 class MarkingDialog(QDialog):
@@ -36,9 +37,9 @@ class MarkingDialog(QDialog):
             self.division.addItem(words, division)
         for under, words in _UNDER.items():
             self.under.addItem(words, under)
-        self.joins = check_box("&Hooks as dots under a slur, lifts as breath marks", "")
-        self.fingerings = check_box("&Fingerings of the plan, where none are written", "")
-        self.strings = check_box("&Strings of the plan, where none are written", "")
+        self.joins = check_box(tr("&Hooks as dots under a slur, lifts as breath marks"), "")
+        self.fingerings = check_box(tr("&Fingerings of the plan, where none are written"), "")
+        self.strings = check_box(tr("&Strings of the plan, where none are written"), "")
         self._show(last)
         self._lay_out()
         self.division.currentIndexChanged.connect(self._follow)
@@ -53,13 +54,13 @@ class MarkingDialog(QDialog):
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        words = (
+        words = tr(
             "Bow marks go into your own score, and slurs where the plan changes them; nothing else "
             "of it changes. More, if you wish:"
         )
         column.addWidget(label("muted", words, wrap=True))
         form = QFormLayout()
-        for text, field in (("&Bow division", self.division), ("&Written as", self.under)):
+        for text, field in ((tr("&Bow division"), self.division), (tr("&Written as"), self.under)):
             name = QLabel(text)
             name.setBuddy(field)
             field.setAccessibleName(text.replace("&", ""))

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QMenuBar
 
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import tr
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.screen import Command, Reach, Screen
 from plectrum.ui.drawing.strips import STRIPS
@@ -47,11 +48,11 @@ class Menus(QObject):
     def _build(self) -> None:
         window = self._window
         self._build_file_menu()
-        edit = self._menu("&Edit")
+        edit = self._menu(tr("&Edit"))
         stack = window.session.undo_stack
         for action, keys in (
-            (stack.createUndoAction(self, "&Undo"), "Ctrl+Z"),
-            (stack.createRedoAction(self, "&Redo"), "Ctrl+Shift+Z"),
+            (stack.createUndoAction(self, tr("&Undo")), "Ctrl+Z"),
+            (stack.createRedoAction(self, tr("&Redo")), "Ctrl+Shift+Z"),
         ):
             action.setShortcut(QKeySequence(keys))
             edit.addAction(action)
@@ -115,26 +116,26 @@ class Menus(QObject):
     def _build_file_menu(self) -> None:
         window = self._window
         files = self._add(
-            "&File",
+            tr("&File"),
             [
-                ("&Type a new tune", "Ctrl+N", window.opening.new_tune),
-                ("&Open …", "Ctrl+O", window.opening.ask_open),
-                ("Shel&f of a folder …", "Ctrl+Shift+O", window.opening.ask_shelf),
-                ("E&xercises", "Ctrl+Shift+N", window.choose_exercise),
-                ("Ro&utines", "Ctrl+Shift+R", window.choose_routine),
-                ("Paste A&BC …", "Ctrl+Shift+V", window.opening.paste_abc),
-                ("&Save", "Ctrl+S", window.saving.save),
-                ("Save &as …", "Ctrl+Shift+S", window.saving.save_as),
+                (tr("&Type a new tune"), "Ctrl+N", window.opening.new_tune),
+                (tr("&Open …"), "Ctrl+O", window.opening.ask_open),
+                (tr("Shel&f of a folder …"), "Ctrl+Shift+O", window.opening.ask_shelf),
+                (tr("E&xercises"), "Ctrl+Shift+N", window.choose_exercise),
+                (tr("Ro&utines"), "Ctrl+Shift+R", window.choose_routine),
+                (tr("Paste A&BC …"), "Ctrl+Shift+V", window.opening.paste_abc),
+                (tr("&Save"), "Ctrl+S", window.saving.save),
+                (tr("Save &as …"), "Ctrl+Shift+S", window.saving.save_as),
                 LINE,
-                ("Export marked &MusicXML …", "Ctrl+E", lambda: window.exporter.musicxml()),
-                ("Export &notes table (CSV) …", "", lambda: window.exporter.csv()),
-                ("Export soun&d (WAV) …", "", window.export_sound),
-                ("Export MIDI of the t&iming …", "", window.export_midi),
+                (tr("Export marked &MusicXML …"), "Ctrl+E", lambda: window.exporter.musicxml()),
+                (tr("Export &notes table (CSV) …"), "", lambda: window.exporter.csv()),
+                (tr("Export soun&d (WAV) …"), "", window.export_sound),
+                (tr("Export MIDI of the t&iming …"), "", window.export_midi),
             ],
         )
-        self._recent_menu = QMenu("Open &recent", self._bar)
+        self._recent_menu = QMenu(tr("Open &recent"), self._bar)
         self._recent_menu.aboutToShow.connect(self._fill_recent)
-        demos = QMenu("&Demo pieces", self._bar)
+        demos = QMenu(tr("&Demo pieces"), self._bar)
         for path in demo_paths():
             title = path.stem.replace("_", " ").title()
             demos.addAction(title, partial(window.opening.open_path, path))
@@ -147,8 +148,8 @@ class Menus(QObject):
         variants = self._window.variants
         self._add("&Plan", [LINE, ("&Keep as a variant …", "Ctrl+Shift+K", variants.ask)])
         for title, run in (
-            ("Go on with &variant", variants.take),
-            ("&Forget variant", variants.forget),
+            (tr("Go on with &variant"), variants.take),
+            (tr("&Forget variant"), variants.forget),
         ):
             menu = QMenu(title, self._bar)
             menu.aboutToShow.connect(partial(self._fill_variants, menu, run))
@@ -164,25 +165,29 @@ class Menus(QObject):
     def _build_view_menu(self) -> None:
         window = self._window
         show = [
-            (kind.menu_title, f"Ctrl+{number}", partial(window.show_screen, kind.key))
+            (
+                kind.menu_title,
+                f"Ctrl+{number}",
+                partial(window.show_screen, kind.key),
+            )
             for number, kind in enumerate(SCREENS, start=1)
         ]
         view = self._add(
-            "&View",
+            tr("&View"),
             [
                 *show,
                 LINE,
-                ("Zoom &in", "Ctrl++", lambda: window.zoom(1)),
-                ("Zoom &out", "Ctrl+-", lambda: window.zoom(-1)),
-                ("&Normal zoom", "Ctrl+0", lambda: window.zoom(0)),
-                ("Draw the &music again", "F5", window.draw_again),
+                (tr("Zoom &in"), "Ctrl++", lambda: window.zoom(1)),
+                (tr("Zoom &out"), "Ctrl+-", lambda: window.zoom(-1)),
+                (tr("&Normal zoom"), "Ctrl+0", lambda: window.zoom(0)),
+                (tr("Draw the &music again"), "F5", window.draw_again),
                 LINE,
-                ("Larger interface", "Ctrl+Alt++", lambda: window.scale_step(1)),
-                ("Smaller interface", "Ctrl+Alt+-", lambda: window.scale_step(-1)),
-                ("Interface at 100 %", "Ctrl+Alt+0", lambda: window.scale_step(0)),
+                (tr("Larger interface"), "Ctrl+Alt++", lambda: window.scale_step(1)),
+                (tr("Smaller interface"), "Ctrl+Alt+-", lambda: window.scale_step(-1)),
+                (tr("Interface at 100 %"), "Ctrl+Alt+0", lambda: window.scale_step(0)),
             ],
         )
-        self.dark_action = view.addAction("Dar&k theme")
+        self.dark_action = view.addAction(tr("Dar&k theme"))
         self.dark_action.setCheckable(True)
         self.dark_action.setShortcut(QKeySequence("Ctrl+Alt+D"))
         self.dark_action.setChecked(window.settings.dark)
@@ -202,7 +207,7 @@ class Menus(QObject):
 
     def _open_for_menu(self) -> QMenu:
         """Open a score whose part does not say its instrument, or for another one."""
-        menu = QMenu("Open &for", self._bar)
+        menu = QMenu(tr("Open &for"), self._bar)
         for name in instrument_names():
             menu.addAction(f"{name.capitalize()} …", partial(self._window.opening.ask_open, name))
         return menu

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import message_box
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
     from plectrum.core.document.document import Document
     from plectrum.core.player.own_bowing import OwnBowing
 
-PLAN_FILTER = "Plans (*.plectrum)"
+PLAN_FILTER = tr("Plans (*.plectrum)")
 
 
 class MyBowing(QObject):
@@ -59,13 +60,13 @@ class MyBowing(QObject):
     def use(self, wanted: bool) -> None:
         """Plan with it, or as print does."""
         bowing = self._kept() if wanted else None
-        words = "my bowing" if bowing is not None else "bow as print does"
+        words = tr("my bowing") if bowing is not None else tr("bow as print does")
         self._session.edit(lambda choices: replace(choices, bowing=bowing), words)
 
     def ask_learn(self) -> None:
         """Ask for plans and learn from what is pinned in them."""
         names, _ = QFileDialog.getOpenFileNames(
-            self._parent, "Kept plans to learn from", "", PLAN_FILTER
+            self._parent, tr("Kept plans to learn from"), "", PLAN_FILTER
         )
         if names:
             self.learn([Path(name) for name in names])
@@ -86,7 +87,7 @@ class MyBowing(QObject):
 
     def _learnt(self, found: Any) -> None:
         bowing, words = found
-        if not self.ask("Keep this as my bowing?", words):
+        if not self.ask(tr("Keep this as my bowing?"), words):
             return
         from plectrum.core.player.records import bowing_as_json
 
@@ -120,8 +121,9 @@ class MyBowing(QObject):
 
     def forget(self) -> None:
         """Take it off, here and from the open plan."""
-        if not self.ask("Forget my bowing?", "Plans that use it keep it; this one goes back to "
-                        "bowing as print does."):  # fmt: skip
+        if not self.ask(tr("Forget my bowing?"), tr("Plans that use it keep it; this "
+                                                    "one goes back to "
+                        "bowing as print does.")):  # fmt: skip
             return
         self._path.unlink(missing_ok=True)
         document = self._session.document
@@ -132,12 +134,14 @@ class MyBowing(QObject):
     def _words(self, bowing: OwnBowing, document: Document | None) -> str:
         from plectrum.core.advice.own_bowing import effect_on, explained
 
-        bows = f"{bowing.marks_n} pinned bow{'s' * (bowing.marks_n != 1)}"
+        bows = say(
+            "{marks_n} pinned bow{value}", marks_n=bowing.marks_n, value="s" * (bowing.marks_n != 1)
+        )
         plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
         lines = [
-            f"Learnt from {bows} in {plans}.",
+            say("Learnt from {bows} in {plans}.", bows=bows, plans=plans),
             "",
-            *(f"•  {line}" for line in explained(bowing) or ("You bow as print does.",)),
+            *(f"•  {line}" for line in explained(bowing) or (tr("You bow as print does."),)),
         ]
         if document is not None and document.part.notes:
             lines += ["", f"{effect_on(document, bowing)}."]
@@ -157,4 +161,4 @@ class MyBowing(QObject):
         box.deleteLater()
 
     def _box(self, title: str, words: str) -> QMessageBox:
-        return message_box(self._parent, title, words, title="My bowing")
+        return message_box(self._parent, title, words, title=tr("My bowing"))

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from plectrum.core.wording import tr
 from plectrum.ui.look.labels import label
 
 
@@ -23,7 +24,7 @@ class _Notice(QWidget):
             self.button = QPushButton(button)
             self.button.clicked.connect(lambda: do())
             row.addWidget(self.button)
-        self.away = QPushButton("Put away")
+        self.away = QPushButton(tr("Put away"))
         self.away.clicked.connect(self.hide)
         row.addWidget(self.away)
 

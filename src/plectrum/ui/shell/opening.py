@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from plectrum.core.errors import PlectrumError, ScoreError
 from plectrum.core.plain_text import shown_name, shown_path
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import ask, succeed
@@ -25,7 +26,7 @@ if TYPE_CHECKING:
     from plectrum.core.score.scorefile import ScoreFile
     from plectrum.ui.shell.shelf import ShelfDialog
 
-OPEN_FILTER = (
+OPEN_FILTER = tr(
     "Scores and plans (*.musicxml *.xml *.mxl *.abc *.mid *.midi *.plectrum);;"
     "Plectrum plans (*.plectrum);;All files (*)"
 )
@@ -64,7 +65,7 @@ class Opening(QObject):
 
     def ask_open(self, instrument: str | None = None) -> None:
         """Ask for a file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self._window, "Open a tune", "", OPEN_FILTER)
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Open a tune"), "", OPEN_FILTER)
         if name:
             self.open_path(Path(name), instrument)
 
@@ -90,7 +91,7 @@ class Opening(QObject):
 
     def ask_shelf(self) -> None:
         """Ask for a folder, and show its tunes."""
-        name = QFileDialog.getExistingDirectory(self._window, "A folder of tunes")
+        name = QFileDialog.getExistingDirectory(self._window, tr("A folder of tunes"))
         if name:
             self.show_shelf([Path(name)])
 
@@ -256,9 +257,13 @@ class Opening(QObject):
         left, self._recovering = self._recovering, None
         if left is not None and isinstance(error, PlectrumError):
             error = PlectrumError(
-                f"the unsaved copy of “{left.title}” cannot be opened: {error.what}",
-                where=f"It stays in {shown_path(left.copy)}",
-                remedy="Nothing was deleted; you are asked again at the next start",
+                say(
+                    "the unsaved copy of “{title}” cannot be opened: {what}",
+                    title=left.title,
+                    what=error.what,
+                ),
+                where=say("It stays in {shown_path}", shown_path=shown_path(left.copy)),
+                remedy=tr("Nothing was deleted; you are asked again at the next start"),
             )
         self._session.failed.emit(error)
 
@@ -266,7 +271,10 @@ class Opening(QObject):
         """Ask whether to recover; one place, so that tests can answer."""
         return ask(
             self._window,
-            f"“{left.title}” was not saved when Plectrum stopped last time. Recover it?",
+            say(
+                "“{title}” was not saved when Plectrum stopped last time. Recover it?",
+                title=left.title,
+            ),
             QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
             QMessageBox.StandardButton.Yes,
         )

@@ -34,13 +34,14 @@ from plectrum.core.score.reading.midi import (
     quantise,
 )
 from plectrum.core.score.scorefile import ScoreFile
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
-_EXAMPLE = "X:1\nT:Three Gulls\nM:3/4\nL:1/4\nQ:1/4=96\nK:D\nA | d2 c | B2 A | F G A | D3 |"
+_EXAMPLE = tr("X:1\nT:Three Gulls\nM:3/4\nL:1/4\nQ:1/4=96\nK:D\nA | d2 c | B2 A | F G A | D3 |")
 
 
 class AbcDialog(QDialog):
@@ -151,7 +152,7 @@ class MidiDialog(QDialog):
             self.finest.addItem(finest, finest)
         grid = likely_grid(self.song)
         self.finest.setCurrentIndex(self.finest.findData(grid.finest))
-        self.triplets = QCheckBox("look for &triplets")
+        self.triplets = QCheckBox(tr("look for &triplets"))
         self.triplets.setChecked(grid.triplets)
         self.instrument = QComboBox()
         self.instrument.addItem("as the file says", None)
@@ -164,9 +165,9 @@ class MidiDialog(QDialog):
     def _lay_out(self) -> None:
         form = QFormLayout()
         for text, field in (
-            ("T&rack", self.track),
-            ("&Shortest note", self.finest),
-            ("&Instrument", self.instrument),
+            (tr("T&rack"), self.track),
+            (tr("&Shortest note"), self.finest),
+            (tr("&Instrument"), self.instrument),
         ):
             name = QLabel(text)
             name.setBuddy(field)
@@ -177,7 +178,9 @@ class MidiDialog(QDialog):
             QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
         )
         column = QVBoxLayout(self)
-        words = "MIDI holds no note values. This is how it would be written; correct it afterwards."
+        words = tr(
+            "MIDI holds no note values. This is how it would be written; correct it afterwards."
+        )
         column.addWidget(label("muted", words, wrap=True))
         column.addLayout(form)
         column.addWidget(self.view, 1)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -106,7 +107,7 @@ class Palette(QDialog):
         self.list = QListWidget()
         self.list.setObjectName("boxed")
         self.list.setAccessibleName("Commands that fit")
-        self.hint = label("muted", "Up and Down choose, Enter does it, Esc closes.")
+        self.hint = label("muted", tr("Up and Down choose, Enter does it, Esc closes."))
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 12)
         for widget in (self.line, self.list, self.hint):

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import ask
@@ -38,8 +39,8 @@ class ChangedBanner(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 6, 12, 0)
         self.text = label("banner", wrap=True)
-        self.take = QPushButton("Load it anew")
-        self.leave = QPushButton("Keep mine")
+        self.take = QPushButton(tr("Load it anew"))
+        self.leave = QPushButton(tr("Keep mine"))
         row.addWidget(self.text, 1)
         row.addWidget(self.take)
         row.addWidget(self.leave)
@@ -85,10 +86,10 @@ class Saving(QObject):
         if path is None:
             return self.save_as()
         if self.file_watch.differs(path) and not self.ask_over(
-            path, "was changed by another program since it was opened here. Write over it?"
+            path, tr("was changed by another program since it was opened here. Write over it?")
         ):
             return False
-        return self._save_to(path, "Saved")
+        return self._save_to(path, tr("Saved"))
 
     def save_as(self) -> bool:
         """Ask where to, and save; True if it was written."""
@@ -96,21 +97,21 @@ class Saving(QObject):
             return False
         suggested = f"{file_stem(self._session.document.title)}.plectrum"
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Save the plan", suggested, "Plectrum plans (*.plectrum)"
+            self._window, tr("Save the plan"), suggested, tr("Plectrum plans (*.plectrum)")
         )
         if not name:
             return False
         path = Path(name)
         if path.suffix != ".plectrum":
             path = path.with_name(path.name + ".plectrum")
-            if path.exists() and not self.ask_over(path, "is there already. Write over it?"):
+            if path.exists() and not self.ask_over(path, tr("is there already. Write over it?")):
                 return False
-        return self._save_to(path, f"Saved as {shown_name(path)}")
+        return self._save_to(path, say("Saved as {path}", path=shown_name(path)))
 
     def ask_over(self, path: Path, why: str) -> bool:
         """Whether to write over a file; one place, so that tests can answer."""
         buttons = QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Cancel
-        more = "What is there now stays beside it, its name ending in ~."
+        more = tr("What is there now stays beside it, its name ending in ~.")
         answer = ask(
             self._window,
             f"{shown_name(path)} {why}",
@@ -145,7 +146,7 @@ class Saving(QObject):
         """Ask what to do with unsaved changes; one place, so that tests can answer."""
         return ask(
             self._window,
-            "Save the changes to this plan?",
+            tr("Save the changes to this plan?"),
             QMessageBox.StandardButton.Save
             | QMessageBox.StandardButton.Discard
             | QMessageBox.StandardButton.Cancel,

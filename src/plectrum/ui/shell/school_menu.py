@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSlider, QWidget, QWid
 
 from plectrum.core.document.choices import SLUR_AMOUNT_MOST
 from plectrum.core.player.school import QUESTIONS, SlurSchool
+from plectrum.core.wording import tr
 from plectrum.ui.editing.session import Session
 from plectrum.ui.shell.my_bowing import MyBowing
 
@@ -44,15 +45,15 @@ class SchoolMenu(QMenu):
 
     def _bowing_menu(self) -> QMenu:
         """What the teacher's own plans have taught."""
-        mine, menu = self._my_bowing, QMenu("&My bowing", self)
-        self.use_mine = menu.addAction("&Use it in this plan")
+        mine, menu = self._my_bowing, QMenu(tr("&My bowing"), self)
+        self.use_mine = menu.addAction(tr("&Use it in this plan"))
         self.use_mine.setCheckable(True)
         self.use_mine.triggered.connect(mine.use)
         menu.addSeparator()
         menu.addAction("&Learn it from kept plans …", mine.ask_learn)
-        self.explain_mine = menu.addAction("What it &changes …", mine.explain)
+        self.explain_mine = menu.addAction(tr("What it &changes …"), mine.explain)
         menu.addAction("What &print has taught …", mine.explain_print)
-        self.forget_mine = menu.addAction("&Forget it, and bow as print does …", mine.forget)
+        self.forget_mine = menu.addAction(tr("&Forget it, and bow as print does …"), mine.forget)
         menu.aboutToShow.connect(self._show_mine)
         return menu
 

@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from importlib import import_module
 
+from plectrum.core.wording import tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Menu, Screen
 
@@ -46,14 +47,14 @@ class ScreenKind:
 
 
 SCREENS = (
-    ScreenKind("piece", "Piece", "&Piece", "PieceScreen"),
-    ScreenKind("player", "Player", "P&layer", "PlayerScreen"),
-    ScreenKind("bowing", "Bowing", "&Bowing", "BowingScreen"),
+    ScreenKind("piece", tr("Piece"), tr("&Piece"), "PieceScreen"),
+    ScreenKind("player", tr("Player"), tr("P&layer"), "PlayerScreen"),
+    ScreenKind("bowing", tr("Bowing"), tr("&Bowing"), "BowingScreen"),
     ScreenKind(
-        "show", "Show", "S&how", "ShowScreen", needs_tune=False, shows_header=False
+        "show", tr("Show"), tr("S&how"), "ShowScreen", needs_tune=False, shows_header=False
     ),  # the stage
-    ScreenKind("handout", "Handout", "Han&dout", "HandoutScreen", needs_tune=False),
-    ScreenKind("practice", "Practice", "P&ractice", "PracticeScreen", needs_tune=False),
-    ScreenKind("log", "Log", "Lo&g", "LogScreen", needs_tune=False),
-    ScreenKind("together", "Together", "&Together", "TogetherScreen"),
+    ScreenKind("handout", tr("Handout"), tr("Han&dout"), "HandoutScreen", needs_tune=False),
+    ScreenKind("practice", tr("Practice"), tr("P&ractice"), "PracticeScreen", needs_tune=False),
+    ScreenKind("log", tr("Log"), tr("Lo&g"), "LogScreen", needs_tune=False),
+    ScreenKind("together", tr("Together"), tr("&Together"), "TogetherScreen"),
 )

@@ -28,21 +28,30 @@ from plectrum.core.files.shelf import Glance
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line, shown_path
 from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
-COLUMNS = ("Tune", "Key", "Metre", "Bars", "Tempo", "Plays from", "To look at")
+COLUMNS = (
+    tr("Tune"),
+    tr("Key"),
+    tr("Metre"),
+    tr("Bars"),
+    tr("Tempo"),
+    tr("Plays from"),
+    tr("To look at"),
+)
 NUMBERS = (3,)  # columns that are sorted as numbers
 FORMATS = (
-    ("Marked scores (MusicXML)", "musicxml"),
-    ("Tables (CSV)", "csv"),
-    ("Plans as text", "text"),
-    ("Plans as JSON", "json"),
+    (tr("Marked scores (MusicXML)"), "musicxml"),
+    (tr("Tables (CSV)"), "csv"),
+    (tr("Plans as text"), "text"),
+    (tr("Plans as JSON"), "json"),
 )
 _ROW = Qt.ItemDataRole.UserRole
-NOT_PLANNED = "cannot be planned"
+NOT_PLANNED = tr("cannot be planned")
 
 
 class _Item(QTreeWidgetItem):
@@ -120,16 +129,16 @@ class ShelfDialog(QDialog):
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(theme.px(8))
-        self.open_button = QPushButton("&Open the tune")
+        self.open_button = QPushButton(tr("&Open the tune"))
         self.open_button.setObjectName("primary")
         self.open_button.setDefault(True)
         self.format = QComboBox()
         self.format.setAccessibleName("What is written")
         for title, name in FORMATS:
             self.format.addItem(title, name)
-        self.write_button = QPushButton("&Write all into a folder …")
-        self.stop_button = QPushButton("&Stop")
-        self.close_button = QPushButton("Close")
+        self.write_button = QPushButton(tr("&Write all into a folder …"))
+        self.stop_button = QPushButton(tr("&Stop"))
+        self.close_button = QPushButton(tr("Close"))
 
     def _lay_out(self) -> None:
         where = ", ".join(shown_path(path) for path in self._paths)
@@ -210,7 +219,11 @@ class ShelfDialog(QDialog):
 
     def _fill(self, item: QTreeWidgetItem, row: dict[str, Any]) -> None:
         glance = glance_of(row)
-        more = f" (and {len(glance.things) - 1} more)" if len(glance.things) > 1 else ""
+        more = (
+            say(" (and {count} more)", count=len(glance.things) - 1)
+            if len(glance.things) > 1
+            else ""
+        )
         texts = (
             glance.key, glance.metre, str(glance.bars_n), glance.tempo, glance.window or "nowhere",
             glance.things[0] + more if glance.things else "",
@@ -223,10 +236,12 @@ class ShelfDialog(QDialog):
         self._at_rest()
         rows = self._rows()
         bad = sum(item.text(6) == NOT_PLANNED for item in rows)
-        count = f"{len(rows) - bad} tune{'s' * (len(rows) - bad != 1)} planned"
-        count += f", {bad} cannot be planned" if bad else ""
+        count = say(
+            "{count} tune{value} planned", count=len(rows) - bad, value="s" * (len(rows) - bad != 1)
+        )
+        count += say(", {bad} cannot be planned", bad=bad) if bad else ""
         if code is None:
-            count = f"Stopped: {count}"
+            count = say("Stopped: {count}", count=count)
         elif code and not rows:
             count = wrong
         self.said.setText(f"{count}.")
@@ -279,7 +294,7 @@ class ShelfDialog(QDialog):
     # writing
 
     def _ask_folder(self) -> None:
-        name = QFileDialog.getExistingDirectory(self, "Write all plans into")
+        name = QFileDialog.getExistingDirectory(self, tr("Write all plans into"))
         if name:
             self.write_into(Path(name))
 

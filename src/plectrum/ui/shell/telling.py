@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QStatusBar, QWid
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.score.metre import beat_sign
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 from plectrum.ui.look.plain import message_box
 
@@ -22,11 +23,16 @@ def plays_words(plan: Plan) -> str:
     """The answer to "does it play?": the tempo window in the beats of the tempo mark."""
     window = plan.tempo_window
     if not plan.units:
-        return "nothing to play yet"
+        return tr("nothing to play yet")
     if window is None:
-        return "plays at no tempo as a whole"
+        return tr("plays at no tempo as a whole")
     sign = beat_sign(plan.part.tempo.beat_q)
-    return f"plays from {sign} = {window[0]:.0f} to {window[1]:.0f}"
+    return say(
+        "plays from {sign} = {window:.0f} to {window2:.0f}",
+        sign=sign,
+        window=window[0],
+        window2=window[1],
+    )
 
 
 class StatusLine:
@@ -37,7 +43,7 @@ class StatusLine:
         self._session = session
         self.plays = QLabel(textFormat=Qt.TextFormat.PlainText)
         self.plays.setAccessibleName("Does it play?")
-        self._cancel = QPushButton("Cancel")
+        self._cancel = QPushButton(tr("Cancel"))
         self._cancel.setObjectName("small")
         self._cancel.clicked.connect(session.cancel_opening)
         self._cancel.hide()
@@ -67,7 +73,11 @@ class StatusLine:
         if plan is None:
             return
         count = len(things_of(warnings_of(plan)))
-        things = f"{count} thing{'s' * (count > 1)} to look at" if count else "nothing to look at"
+        things = (
+            say("{count} thing{value} to look at", count=count, value="s" * (count > 1))
+            if count
+            else tr("nothing to look at")
+        )
         self.plays.setText(f"{plays_words(plan)} · {things}")
         s = plan.summary
         self.plays.setToolTip(
@@ -81,8 +91,8 @@ def error_box(error: Exception, parent: QWidget) -> QMessageBox:
         what = f"{error.what[0].upper()}{error.what[1:]}."
         more = "\n".join(f"{part}." for part in (error.where, error.remedy) if part)
     else:
-        what = "Something unexpected happened inside Plectrum. Your work is kept."
-        more = (
+        what = tr("Something unexpected happened inside Plectrum. Your work is kept.")
+        more = tr(
             "You can go on. What happened is noted; Help, Report a problem, shows where. "
             "If it comes again, save under another name and start Plectrum anew."
         )

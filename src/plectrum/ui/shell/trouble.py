@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.plain_text import shown_path
 from plectrum.core.trouble_log import log_tail, technical_facts, trouble_log_path
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -76,7 +77,7 @@ class ReportDialog(QDialog):
         self.facts.setAccessibleName("Technical facts")
         layout.addWidget(self.facts, 1)
         buttons = QDialogButtonBox()
-        self.copy = buttons.addButton("Copy", QDialogButtonBox.ButtonRole.ActionRole)
+        self.copy = buttons.addButton(tr("Copy"), QDialogButtonBox.ButtonRole.ActionRole)
         self.copy.clicked.connect(lambda: QApplication.clipboard().setText(self._text()))
         buttons.addButton(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
+from plectrum.core.wording import tr
 from plectrum.ui.editing.session import Session
 
 
@@ -26,7 +27,9 @@ class Variants:
         """Ask for a name and keep the plan under it."""
         if self._session.document is None:
             return
-        name, ok = QInputDialog.getText(self._parent, "Keep as a variant", "Name of this plan:")
+        name, ok = QInputDialog.getText(
+            self._parent, tr("Keep as a variant"), tr("Name of this plan:")
+        )
         if ok and name.strip():
             self.keep(name.strip()[:80])
 

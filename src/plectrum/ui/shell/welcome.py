@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.plain_text import shown_name
+from plectrum.core.wording import tr
 from plectrum.demo import demo_paths
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import key_free, tip
@@ -29,23 +30,25 @@ class Welcome(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self._column.setSpacing(8)
-        title = label("title", "Open a tune, and see where the bow goes.")
+        title = label("title", tr("Open a tune, and see where the bow goes."))
         hint = label(
             "muted",
-            "MusicXML, compressed MusicXML, ABC, MIDI or a Plectrum plan. "
-            "You can drop a file here.",
+            tr(
+                "MusicXML, compressed MusicXML, ABC, MIDI or a Plectrum plan. "
+                "You can drop a file here."
+            ),
         )
-        self.open_button = QPushButton("&Open a tune …")
+        self.open_button = QPushButton(tr("&Open a tune …"))
         self.open_button.setObjectName("primary")
         self.open_button.clicked.connect(self.open_wanted)
-        self.type_button = QPushButton("&Type a tune")
+        self.type_button = QPushButton(tr("&Type a tune"))
         self.type_button.clicked.connect(self.type_wanted)
-        self.paste_button = QPushButton("&Paste ABC …")
+        self.paste_button = QPushButton(tr("&Paste ABC …"))
         self.paste_button.clicked.connect(self.paste_wanted)
-        self.exercise_button = QPushButton("&Exercises")
+        self.exercise_button = QPushButton(tr("&Exercises"))
         self.exercise_button.setToolTip("Without a tune: found, shaped, done by the clock")
         self.exercise_button.clicked.connect(self.exercise_wanted)
-        self.routine_button = QPushButton("&Routines")
+        self.routine_button = QPushButton(tr("&Routines"))
         self.routine_button.setToolTip("Warm-up, first lessons, holiday")
         self.routine_button.clicked.connect(lambda: self.routine_wanted.emit(""))
         buttons = QHBoxLayout()
@@ -80,4 +83,4 @@ class Welcome(QWidget):
         for widget in self._recent:
             self._column.removeWidget(widget)
             widget.deleteLater()
-        self._recent = self._add_group("Opened lately", paths[:5]) if paths else []
+        self._recent = self._add_group(tr("Opened lately"), paths[:5]) if paths else []

@@ -21,6 +21,7 @@ from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -73,26 +74,26 @@ class Controls(QWidget):
         self._connect()
 
     def _make(self) -> None:
-        self.start = small_button("To the start", "Back to the count-in  (Home)")
-        self.back = small_button("‹ Note", "Back to the note before  (Left)")
-        self.play = small_button("Play", "Play or stop  (Space)")
+        self.start = small_button(tr("To the start"), tr("Back to the count-in  (Home)"))
+        self.back = small_button("‹ Note", tr("Back to the note before  (Left)"))
+        self.play = small_button(tr("Play"), tr("Play or stop  (Space)"))
         self.play.setObjectName("primary")
-        self.on = small_button("Note ›", "Play one note  (Right)")
+        self.on = small_button("Note ›", tr("Play one note  (Right)"))
         self.tempo = TempoScale()
         self.tempo_words = label("key", "100 %")
         self.tempo_words.setMinimumWidth(theme.px(130))
         self.verdict = label("muted", "", wrap=True)
         self.verdict.hide()
-        self.stretch = self._combo("What is played of the piece")
-        self.strokes = self._combo("Strokes")
+        self.stretch = self._combo(tr("What is played of the piece"))
+        self.strokes = self._combo(tr("Strokes"))
         for strokes in Strokes:
             self.strokes.addItem(str(strokes).capitalize(), strokes)
-        self.kind = self._combo("Strings")
+        self.kind = self._combo(tr("Strings"))
         for kind in Kind:
             self.kind.addItem(str(kind).capitalize(), kind)
-        self.count_in = check_box("Count-in", "A bar is counted first  (C)", on=True)
+        self.count_in = check_box("Count-in", tr("A bar is counted first  (C)"), on=True)
         self.heard = HeardRow()
-        self.parts = self._combo("Parts that are heard")
+        self.parts = self._combo(tr("Parts that are heard"))
         for parts in Parts:
             self.parts.addItem(str(parts).capitalize(), parts)
         self.parts.setCurrentIndex(list(Parts).index(self.setup.parts))
@@ -102,20 +103,20 @@ class Controls(QWidget):
         self.parts_volume.setFixedWidth(theme.px(70))
         self.parts_volume.setAccessibleName("How loud the other parts are")
         self.parts_volume.setToolTip("How loud the other parts are")
-        self.loop = check_box("Loop", "Over and over  (L)")
-        self.answer = check_box("Your turn", "After each section a pause to play it  (Y)")
-        self.mirror = self._combo("Seen")
+        self.loop = check_box(tr("Loop"), tr("Over and over  (L)"))
+        self.answer = check_box(tr("Your turn"), tr("After each section a pause to play it  (Y)"))
+        self.mirror = self._combo(tr("Seen"))
         self.mirror.addItem("As in a mirror", True)
         self.mirror.addItem("As the teacher sees it", False)
-        self.follow = self._combo("Bow followed")
+        self.follow = self._combo(tr("Bow followed"))
         self.follow.addItem("Nobody")
         for clumsiness in Clumsiness:
             self.follow.addItem(f"Simulated: {clumsiness}")
         self.follow.addItem("A device or file …")
         self.follow.setMinimumContentsLength(FOLLOW_CHARS)
         self.follow.view().setMinimumWidth(self.follow.view().sizeHintForColumn(0) + theme.px(24))
-        self.try_it = small_button("Try it", "Speed, weight and contact by hand  (T)")
-        self.full = small_button("Full screen", "Nothing but the stage  (F11)")
+        self.try_it = small_button(tr("Try it"), tr("Speed, weight and contact by hand  (T)"))
+        self.full = small_button(tr("Full screen"), tr("Nothing but the stage  (F11)"))
 
     def _combo(self, name: str) -> QComboBox:
         combo = QComboBox()
@@ -128,17 +129,17 @@ class Controls(QWidget):
 
     def _lay_out(self) -> None:
         flow = FlowLayout(gap=10)
-        self._parts_group = _together(label("muted", "Parts"), self.parts, self.parts_volume)
+        self._parts_group = _together(label("muted", tr("Parts")), self.parts, self.parts_volume)
         boxes = (self.count_in, self.heard, self.loop, self.answer)
         for group in (
             _together(self.start, self.back, self.play, self.on),
-            _together(label("muted", "Tempo"), self.tempo, self.tempo_words),
+            _together(label("muted", tr("Tempo")), self.tempo, self.tempo_words),
             _together(*boxes),
             _together(self.stretch),
-            _together(label("muted", "Strokes"), self.strokes),
-            _together(label("muted", "Strings"), self.kind),
+            _together(label("muted", tr("Strokes")), self.strokes),
+            _together(label("muted", tr("Strings")), self.kind),
             self._parts_group,
-            _together(label("muted", "Follow"), self.follow),
+            _together(label("muted", tr("Follow")), self.follow),
             _together(self.mirror),
             _together(self.try_it, self.full),
         ):

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.advice.care import PAUSE, PAUSE_AFTER_S
+from plectrum.core.wording import tr
 from plectrum.ui.desk.guest import ExerciseGuest
 from plectrum.ui.look.buttons import small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -15,7 +16,7 @@ from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.moving_bow import MovingBow
 from plectrum.ui.playback.speaker import Speaker
 
-BACK = "Esc goes back to the piece."
+BACK = tr("Esc goes back to the piece.")
 
 
 class ExercisePage(QWidget):
@@ -32,18 +33,18 @@ class ExercisePage(QWidget):
         self.moving = MovingBow(speaker)
         self.heard = HeardRow(voice=True)
         self.title = label("key", wrap=True)
-        self.back = QPushButton("Back to the piece")
+        self.back = QPushButton(tr("Back to the piece"))
         self.what, self.good = label("sentence", wrap=True), label("why", wrap=True)
         self.caution = label("muted", wrap=True)
-        self.start = small_button("To the start", "Back to the count-in  (Home)")
-        self.earlier = small_button("‹ Step", "To the step before  (Left)")
-        self.play = small_button("Play", "Play or stop  (Space)")
+        self.start = small_button(tr("To the start"), tr("Back to the count-in  (Home)"))
+        self.earlier = small_button("‹ Step", tr("To the step before  (Left)"))
+        self.play = small_button(tr("Play"), tr("Play or stop  (Space)"))
         self.play.setObjectName("primary")
-        self.later = small_button("Step ›", "One step  (Right)")
+        self.later = small_button("Step ›", tr("One step  (Right)"))
         self.mirror = QComboBox()
         self.mirror.setAccessibleName("Seen")
         self.mirror.addItems(["As in a mirror", "As the teacher sees it"])
-        self.full = small_button("Full screen", "Nothing but the stage  (F11)")
+        self.full = small_button(tr("Full screen"), tr("Nothing but the stage  (F11)"))
         self._lay_out()
         self._connect()
 

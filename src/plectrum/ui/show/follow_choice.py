@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QWidget
 from plectrum.core.errors import PlectrumError
 from plectrum.core.tracking.feedback import BarScore
 from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.core.wording import say, tr
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY
 from plectrum.ui.show.follower import Follower
@@ -44,7 +45,9 @@ class FollowChoice(QObject):
         if index == FOLLOW_NOBODY:
             self.nobody()
         elif index == FOLLOW_FILE:
-            name, _ = QFileDialog.getOpenFileName(self._window, "The bow's device, pipe or file")
+            name, _ = QFileDialog.getOpenFileName(
+                self._window, tr("The bow's device, pipe or file")
+            )
             self.file(Path(name)) if name else self.nobody()
         else:
             self.simulated(list(Clumsiness)[index - 1])
@@ -91,7 +94,7 @@ class FollowChoice(QObject):
         if scores:
             mean = sum(m.score for m in scores) / len(scores)
             faults = Counter(fault for m in scores for fault in m.faults).most_common(1)
-            worst = f"most often {faults[0][0]}" if faults else "well done"
+            worst = say("most often {faults}", faults=faults[0][0]) if faults else tr("well done")
             self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
 
     def _tell_score(self, scored: BarScore) -> None:
@@ -99,6 +102,6 @@ class FollowChoice(QObject):
         if performance is None:
             return
         bar = performance.plan.part.bars[scored.bar_index].number
-        where = f"Bar {bar}" if bar else "Pickup"
-        seen = ", ".join(scored.faults[:2]) or "well done"
+        where = say("Bar {bar}", bar=bar) if bar else tr("Pickup")
+        seen = ", ".join(scored.faults[:2]) or tr("well done")
         self.message.emit(f"{where}: {scored.score} of 100: {seen}.")

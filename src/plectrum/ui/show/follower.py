@@ -14,6 +14,7 @@ from plectrum.core.playing.motion import Motion
 from plectrum.core.tracking.feedback import BarScore, score_bars
 from plectrum.core.tracking.sensor import BowSample, SensorReader, head_lines, sample_line
 from plectrum.core.tracking.simulated import RATE_HZ, Clumsiness, SimulatedBow
+from plectrum.core.wording import say, tr
 from plectrum.ui.moving.stage import Ghost
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.score_line import Trace
@@ -100,8 +101,8 @@ class Follower(QObject):
         except OSError as error:
             reason = (error.strerror or str(error)).lower()
             raise PlectrumError(
-                f"the bow cannot be read ({reason})", where=str(path),
-                remedy="Connect it, or choose another device or file",
+                say("the bow cannot be read ({reason})", reason=reason), where=str(path),
+                remedy=tr("Connect it, or choose another device or file"),
             ) from error  # fmt: skip
         self._read_timer.start()
         self._begin()

@@ -23,6 +23,7 @@ from plectrum.core.planning.ensemble.documents import plans_beside
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Performance
 from plectrum.core.sound.together import Parts
+from plectrum.core.wording import tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.screen import Screen
@@ -44,9 +45,9 @@ from plectrum.ui.show.setup import Prepared, ShowSetup, prepare, stretch_of
 from plectrum.ui.show.try_it import TryIt
 
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
-PAUSE_SHOUT, REMINDER_MS = "time for a pause", 8000
-NOTHING_OPEN = "Open a tune, or choose an exercise (Ctrl+Shift+N) and show it here."
-NOTHING = "There is nothing to show yet: type the notes on the Piece screen (Ctrl+1)."
+PAUSE_SHOUT, REMINDER_MS = tr("time for a pause"), 8000
+NOTHING_OPEN = tr("Open a tune, or choose an exercise (Ctrl+Shift+N) and show it here.")
+NOTHING = tr("There is nothing to show yet: type the notes on the Piece screen (Ctrl+1).")
 
 
 class ShowScreen(Screen):
@@ -71,7 +72,7 @@ class ShowScreen(Screen):
         self._own_setup = ShowSetup()
         self.guest_bar = QWidget()
         self.guest_words = label("key", wrap=True)
-        self.guest_back = QPushButton("Back to the piece")
+        self.guest_back = QPushButton(tr("Back to the piece"))
         self._preparer = Runner(self)
         self._beside: tuple[Plan, ...] = ()
         self._beside_of: tuple[object, ...] = ()
@@ -191,7 +192,7 @@ class ShowScreen(Screen):
         if self.guest is None:
             self._own_setup = self.controls.setup
         self.guest = guest
-        back = "Esc goes back to the piece." if self.session.document is not None else ""
+        back = tr("Esc goes back to the piece.") if self.session.document is not None else ""
         self.guest_words.setText(f"{guest.title}.  {back}".strip())
         self.guest_back.setVisible(bool(back))
         self.guest_bar.show()

@@ -14,8 +14,9 @@ from plectrum.core.playing.practice_tempo import PracticeTempo, at_tempo
 from plectrum.core.practice.strokes_per_note import Strokes, study_plan
 from plectrum.core.score.playing_order import playing_order
 from plectrum.core.sound.together import Beside, Parts, beside
+from plectrum.core.wording import say, tr
 
-ONCE = "Without repeats"
+ONCE = tr("Without repeats")
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +42,7 @@ class ShowSetup:
     strokes: Strokes = Strokes.WRITTEN
     kind: Kind = Kind.WRITTEN
     ratio: float = 1.0
-    stretch: Stretch = Stretch("Whole piece")
+    stretch: Stretch = Stretch(tr("Whole piece"))
     count_in: bool = True
     loop: bool = False
     answer: bool = False
@@ -124,7 +125,7 @@ def stretches(plan: Plan, form: Sequence[Section]) -> list[Stretch]:
     """The whole piece, its sections and its figures."""
     once = [Stretch(ONCE, repeats=False)] if len(playing_order(plan.part.bars)) > 1 else []
     return [
-        Stretch("Whole piece"),
+        Stretch(tr("Whole piece")),
         *once,
         *(Stretch(f"{s.name}: {s.bars}", *_ends(plan, s.first_note, s.last_note)) for s in form),
     ]
@@ -141,5 +142,5 @@ def _ends(plan: Plan, first: int, last: int) -> tuple[Fraction, Fraction]:
 
 def stretch_of(plan: Plan, first: int, last: int) -> Stretch:
     """A run of notes as a stretch."""
-    name = f"Selection: {notes_name(plan.part, first, last)}"
+    name = say("Selection: {notes_name}", notes_name=notes_name(plan.part, first, last))
     return Stretch(name, *_ends(plan, first, last), selected=True)

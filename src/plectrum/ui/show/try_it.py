@@ -27,6 +27,7 @@ from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning.contact.limits import LANES_N, MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.moving.drawn_bow import DrawnBow
@@ -44,15 +45,15 @@ AHEAD_S = 0.06  # a hand wants to hear at once
 RIGHT, TOO_MUCH, TOO_LITTLE = 0.5, 1.15, -0.25  # between the limits, for the three examples
 
 WORDS = {
-    Answer.SINGS: "It sings.",
-    Answer.CHOKES: "It chokes: too heavy for this speed here.",
-    Answer.WHISTLES: "It whistles: too light for this speed here.",
-    Answer.SILENT: "The bow stands still.",
+    Answer.SINGS: tr("It sings."),
+    Answer.CHOKES: tr("It chokes: too heavy for this speed here."),
+    Answer.WHISTLES: tr("It whistles: too light for this speed here."),
+    Answer.SILENT: tr("The bow stands still."),
 }
 REMEDIES = {
-    Answer.SINGS: "Faster is louder, and so is nearer the bridge.",
-    Answer.CHOKES: "Lighter, or faster, or nearer the bridge. And loosen the hand.",
-    Answer.WHISTLES: "Heavier, or slower, or farther from the bridge.",
+    Answer.SINGS: tr("Faster is louder, and so is nearer the bridge."),
+    Answer.CHOKES: tr("Lighter, or faster, or nearer the bridge. And loosen the hand."),
+    Answer.WHISTLES: tr("Heavier, or slower, or farther from the bridge."),
     Answer.SILENT: "",
 }
 
@@ -167,7 +168,7 @@ class TryIt(QWidget):
         self.remedy = label("sentence", "", wrap=True)
         self.sliders: dict[str, QSlider] = {}
         self.numbers = {}
-        for name in ("Speed", "Weight", "Contact"):
+        for name in (tr("Speed"), tr("Weight"), tr("Contact")):
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, STEPS)
             slider.setAccessibleName(name)
@@ -176,15 +177,15 @@ class TryIt(QWidget):
             slider.valueChanged.connect(self._changed)
             self.sliders[name] = slider
             self.numbers[name] = label("muted", "")
-        self.play = QPushButton("Draw the bow")
+        self.play = QPushButton(tr("Draw the bow"))
         self.play.setCheckable(True)
         self.play.toggled.connect(self._play)
         self.strings = QButtonGroup(self)
-        self.back = QPushButton("Back to the tune")
+        self.back = QPushButton(tr("Back to the tune"))
         self.back.clicked.connect(self.closed)
         self.examples: list[QPushButton] = []
-        for text, share in (("Let it sing", RIGHT), ("Choke it", TOO_MUCH),
-                            ("Let it whistle", TOO_LITTLE)):  # fmt: skip
+        for text, share in ((tr("Let it sing"), RIGHT), (tr("Choke it"), TOO_MUCH),
+                            (tr("Let it whistle"), TOO_LITTLE)):  # fmt: skip
             button = QPushButton(text)
             button.clicked.connect(self._example_of(share))
             self.examples.append(button)

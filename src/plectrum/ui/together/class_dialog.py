@@ -20,11 +20,12 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.class_tune import MOST_STUDENTS, Student
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
 
-WORDS = (
+WORDS = tr(
     "Every student gets a part of this tune, moved by octaves into the range of the instrument, "
     "for his own bow and stage; all of them are planned as one."
 )
@@ -79,11 +80,11 @@ class ClassDialog(QDialog):
         self.rows: list[_Row] = []
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
-        self.add = QPushButton("&Add a student")
+        self.add = QPushButton(tr("&Add a student"))
         self.add.setAutoDefault(False)
-        self.less = QPushButton("&Leave the last out")
+        self.less = QPushButton(tr("&Leave the last out"))
         self.less.setAutoDefault(False)
-        buttons = answer_buttons(self, "Make the class")
+        buttons = answer_buttons(self, tr("Make the class"))
         column = QVBoxLayout(self)
         words = label("", WORDS, wrap=True)
         words.setMinimumWidth(theme.px(420))

@@ -18,13 +18,14 @@ from plectrum.core.document.seats import Seat
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.easier import Easier
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
 
 SAID = {
-    Easier.OPEN: "&Open strings: each note becomes the string it lies on",
-    Easier.FEWER: "&Fewer notes: one for a slur, one for the quick notes of a beat",
+    Easier.OPEN: tr("&Open strings: each note becomes the string it lies on"),
+    Easier.FEWER: tr("&Fewer notes: one for a slur, one for the quick notes of a beat"),
 }
 
 
@@ -49,13 +50,16 @@ class EasierDialog(QDialog):
         column = QVBoxLayout(self)
         words = label(
             "",
-            f"A proposal for who cannot play {part} yet. Its bows stay as they are; it is a part "
-            "of its own under the other, and can be changed, handed out or undone.",
+            say(
+                "A proposal for who cannot play {part} yet. Its bows stay as they are; it is a "
+                "part of its own under the other, and can be changed, handed out or undone.",
+                part=part,
+            ),
             wrap=True,
         )
         words.setMinimumWidth(theme.px(420))
         column.addWidget(words)
-        who = label("muted", "For whom")
+        who = label("muted", tr("For whom"))
         column.addWidget(who)
         column.addWidget(self.who)
         for k, text in enumerate(SAID.values()):
@@ -68,7 +72,7 @@ class EasierDialog(QDialog):
         self.where.addItem("Only the bars that are out of reach", False)
         self.where.addItem("All bars", True)
         column.addWidget(self.where)
-        buttons = answer_buttons(self, "Propose it")
+        buttons = answer_buttons(self, tr("Propose it"))
         column.addWidget(buttons)
 
     def accept(self) -> None:

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import save_document
+from plectrum.core.wording import tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
@@ -31,8 +32,8 @@ class HandOutDialog(QDialog):
         """
         super().__init__(parent)
         self.setWindowTitle("Hand out all parts")
-        self.one_file = check_box("All pages in one file, for one printing", "")
-        self.large = check_box("Large print", "")
+        self.one_file = check_box(tr("All pages in one file, for one printing"), "")
+        self.large = check_box(tr("Large print"), "")
         column = QVBoxLayout(self)
         count = f"{parts_n} part{'s' * (parts_n != 1)}"
         column.addWidget(
@@ -46,7 +47,7 @@ class HandOutDialog(QDialog):
         )
         column.addWidget(self.one_file)
         column.addWidget(self.large)
-        buttons = answer_buttons(self, "Choose a folder …")
+        buttons = answer_buttons(self, tr("Choose a folder …"))
         column.addWidget(buttons)
 
     def accept(self) -> None:
@@ -56,7 +57,7 @@ class HandOutDialog(QDialog):
 
 def ask_folder(parent: QWidget) -> Path | None:
     """The folder to write into."""
-    name = QFileDialog.getExistingDirectory(parent, "Write all parts into")
+    name = QFileDialog.getExistingDirectory(parent, tr("Write all parts into"))
     return Path(name) if name else None
 
 
@@ -76,7 +77,7 @@ class PartsWriter(QObject):
         self._folder = tempfile.TemporaryDirectory(prefix="plectrum-parts-")
         self._lines: list[str] = []
         self._parts_n = len(document.string_parts)
-        self.progress = progress_dialog(parent, "Writing the pages …", self._parts_n + 2)
+        self.progress = progress_dialog(parent, tr("Writing the pages …"), self._parts_n + 2)
         self.progress.setMinimumDuration(400)
         self.progress.canceled.connect(self.cancel)
         self.command = CommandProcess(self)

@@ -8,9 +8,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
 from plectrum.core.advice.rehearsal import ToSettle
+from plectrum.core.wording import tr
 
 PLACE = Qt.ItemDataRole.UserRole
-NOTHING = "Nothing: all that can go together does."
+NOTHING = tr("Nothing: all that can go together does.")
 
 
 class RehearsalList(QListWidget):

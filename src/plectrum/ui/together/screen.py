@@ -22,6 +22,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import Player
 from plectrum.core.practice.class_tune import Student, class_document
 from plectrum.core.practice.easier import Easier, easier_part
+from plectrum.core.wording import tr
 from plectrum.ui.bowing.commands import NoteCommands
 from plectrum.ui.bowing.place_menu import PlaceMenu
 from plectrum.ui.desk.desk import Desk
@@ -45,12 +46,12 @@ if TYPE_CHECKING:
 WIDTH = 328
 SEAT_HEIGHT, FEW_SEATS = 38, 3
 SEATS_SHARE = 0.4  # of the panel at most; more of them scroll
-ONE_PART = (
+ONE_PART = tr(
     "This score has one part for strings. A class on this tune makes a part for each student."
 )
-APART = "Each part is planned by itself. M plans all of them as one."
-NO_NOTES = "There is nothing to play yet: type the notes on the Piece screen (Ctrl+1)."
-KEY = "· moves with others     dashed: goes apart"
+APART = tr("Each part is planned by itself. M plans all of them as one.")
+NO_NOTES = tr("There is nothing to play yet: type the notes on the Piece screen (Ctrl+1).")
+KEY = tr("· moves with others     dashed: goes apart")
 
 
 class TogetherScreen(Screen):
@@ -68,12 +69,16 @@ class TogetherScreen(Screen):
         self.view = SheetView()
         self.view.zoom = desk.settings.zoom
         self.together = check_box(
-            "Bow all parts together", "Plan all string parts as one, or each by itself  (M)"
+            tr("Bow all parts together"), tr("Plan all string parts as one, or each by itself  (M)")
         )
         self.words = label("", wrap=False)
-        self.class_button = small_button("A class …", "This tune for several students")
-        self.easier_button = small_button("Easier part …", "A part for who cannot play it yet")
-        self.hand_out_button = small_button("Hand out …", "Every player's page, and the score")
+        self.class_button = small_button("A class …", tr("This tune for several students"))
+        self.easier_button = small_button(
+            tr("Easier part …"), tr("A part for who cannot play it yet")
+        )
+        self.hand_out_button = small_button(
+            tr("Hand out …"), tr("Every player's page, and the score")
+        )
         self.nothing = label("banner", "", wrap=True)
         self.seats = SeatsPanel()
         self.list = RehearsalList()
@@ -364,7 +369,7 @@ class TogetherScreen(Screen):
             self.message.emit(ONE_PART)
             return
         wanted = not document.together
-        text = "bow all parts together" if wanted else "bow each part by itself"
+        text = tr("bow all parts together") if wanted else tr("bow each part by itself")
         self.session.change(lambda d: replace(d.all_seated(), together=wanted), text)
 
     def _seat(self, part_id: str, seat: Seat, text: str) -> None:

@@ -11,6 +11,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.records import NamedPlayer
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -73,7 +74,7 @@ class SeatsPanel(QWidget):
         if player not in map(stage, STAGES):
             combo.addItem(player.title, player)
         combo.activated.connect(lambda _: self._everybody(combo))
-        words = label("muted", "Everybody")
+        words = label("muted", tr("Everybody"))
         words.setBuddy(combo)
         self._grid.addWidget(words, row, 0)
         self._grid.addWidget(combo, row, 1)

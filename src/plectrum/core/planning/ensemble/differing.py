@@ -14,6 +14,7 @@ from plectrum.core.planning.ensemble.matching import Matched, main_note
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say, tr
 
 What = Literal["way", "join", "region"]
 FAR = 0.25  # of the bow between the middles of two bows: another region (own default)
@@ -129,17 +130,17 @@ def _reason(
     """Why the part does not do as the others do, in one line."""
     own, name = plan.tables.units[unit], plan.part.name
     if own.pin.direction is not None or own.pin.join is not None:
-        return f"{name} is pinned here"
+        return say("{name} is pinned here", name=name)
     if own.mark is not None:
-        return f"{name} is marked here in the score"
+        return say("{name} is marked here in the score", name=name)
     if what == "region":
         if _range_of(plan) != usual_range:
-            return f"{name} is played with less of the bow, or more"
-        return f"{name} is kept there by the notes before and after"
+            return say("{name} is played with less of the bow, or more", name=name)
+        return say("{name} is kept there by the notes before and after", name=name)
     planned = plan.notes[own.first]
     k = planned.unit if planned is not None else 0
     if plan.units[k].first != own.first:
-        return f"{name} has the note inside a slur"
+        return say("{name} has the note inside a slur", name=name)
     ways = [a for a in plan.alternatives(k) if a.direction is usual.direction]
     same = next((a for a in ways if a.join is usual.join), None)
     if same is not None and same.obstacle:
@@ -147,25 +148,25 @@ def _reason(
     if what == "join" and same is not None:
         ways = [same]
     if not ways or not ways[0].possible:
-        return f"{name}: no bow left for it"
+        return say("{name}: no bow left for it", name=name)
     return f"{name}: {_price(plan, k, ways[0].direction, ways[0].join)}"
 
 
 _PRICES = {
-    "pin": "it would go against a pin",
-    "score_mark": "it would go against a mark of the score",
-    "limit": "it would need a bow beyond what the player can",
-    "together": "it would part from the others elsewhere",
-    "join": "it would need a hook or a lift",
-    "metre": "strong beats would come on the wrong bow",
-    "slur": "it would need a slur more or less",
-    "same": "bars that are alike would bow differently",
-    "amount": "its notes would get too little or too much bow",
-    "place": "it would come to the wrong part of the bow",
-    "crossing": "string crossings would come at the ends of the bow",
-    "even": "its strokes would be uneven",
-    "tape": "it would leave the tape marks",
-    "travel": "the bow would have to be carried far",
+    "pin": tr("it would go against a pin"),
+    "score_mark": tr("it would go against a mark of the score"),
+    "limit": tr("it would need a bow beyond what the player can"),
+    "together": tr("it would part from the others elsewhere"),
+    "join": tr("it would need a hook or a lift"),
+    "metre": tr("strong beats would come on the wrong bow"),
+    "slur": tr("it would need a slur more or less"),
+    "same": tr("bars that are alike would bow differently"),
+    "amount": tr("its notes would get too little or too much bow"),
+    "place": tr("it would come to the wrong part of the bow"),
+    "crossing": tr("string crossings would come at the ends of the bow"),
+    "even": tr("its strokes would be uneven"),
+    "tape": tr("it would leave the tape marks"),
+    "travel": tr("the bow would have to be carried far"),
 }
 
 
@@ -173,5 +174,9 @@ def _price(plan: Plan, unit: int, direction: Direction, join: Join) -> str:
     change = plan.change_by(unit, direction, join)
     worst = next((name for name, cost in change.terms if cost > 0), "join")
     bars = sorted(set(change.bars)) or [plan.head_of(unit).bar]
-    where = f"bar {bars[0]}" if len(bars) == 1 else f"bars {bars[0]} to {bars[-1]}"
+    where = (
+        f"bar {bars[0]}"
+        if len(bars) == 1
+        else say("bars {bars} to {bars2}", bars=bars[0], bars2=bars[-1])
+    )
     return f"{_PRICES[worst]} ({where})"

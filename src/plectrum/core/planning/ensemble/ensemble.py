@@ -20,6 +20,7 @@ from plectrum.core.planning.ensemble.rounds import Rounds, Voice
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.strokes.units import slurs_are_free
 from plectrum.core.score.model import Part
+from plectrum.core.wording import say, tr
 
 MOST_REGIONS_N = 2500  # bows that match; with more, regions are not asked: each takes 40 kB
 
@@ -55,14 +56,14 @@ class Ensemble:
     def words(self) -> str:
         """Such as "24 places match, 3 of them go different ways"."""
         if not len(self.matched):
-            return "no two bows begin and end together"
+            return tr("no two bows begin and end together")
         apart = len([d for d in self.differences if d.what == "way"])
         which = (
-            f"{apart} of them go{'es' * (apart == 1)} different ways"
+            say("{apart} of them go{value} different ways", apart=apart, value="es" * (apart == 1))
             if apart
-            else "all go the same way"
+            else tr("all go the same way")
         )
-        return f"{len(self.matched)} places match, {which}"
+        return say("{count} places match, {which}", count=len(self.matched), which=which)
 
 
 def answering(part: Part, choices: Choices, ensemble: Ensemble, number: int) -> Plan:

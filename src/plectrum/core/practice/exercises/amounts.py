@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.model import Exercise, Stroke
+from plectrum.core.wording import say, tr
 
 MOST_SAID = 6  # more strokes than that are only counted
 
@@ -27,7 +28,13 @@ def how_many_words(exercise: Exercise) -> str:
         sounds = any(stroke.way is not None for stroke in exercise.strokes)
         words = f"{len(rows)} {'strokes' if sounds else 'steps'}"
     if len(beats) == 1:
-        return f"{often}{where}: {words}, {_counts(beats.pop())} each"
+        return say(
+            "{often}{where}: {words}, {counts} each",
+            often=often,
+            where=where,
+            words=words,
+            counts=_counts(beats.pop()),
+        )
     if len(rows) > MOST_SAID:
         return f"{often}{where}: {words}"
     return f"{often}{where}: " + ", ".join(f"{word} for {each:g}" for word, each in rows)
@@ -40,20 +47,24 @@ def _word(exercise: Exercise, stroke: Stroke) -> str:
 
 
 def _counts(beats: float) -> str:
-    return "half a count" if beats == 0.5 else f"{beats:g} count{'s' * (beats != 1)}"
+    return tr("half a count") if beats == 0.5 else f"{beats:g} count{'s' * (beats != 1)}"
 
 
 def amount_words(exercise: Exercise) -> str:
     """What grows, as it is today: "the hand 52 mm above the frog", "11 times"."""
     field = exercise.grows.field if exercise.grows is not None else ""
     if field == "hand_mm":
-        at = f"{exercise.hand_mm:.0f} mm above the frog" if exercise.hand_mm else "at the frog"
-        return f"the hand {at}"
+        at = (
+            say("{hand_mm:.0f} mm above the frog", hand_mm=exercise.hand_mm)
+            if exercise.hand_mm
+            else tr("at the frog")
+        )
+        return say("the hand {at}", at=at)
     if field == "height_mm":
-        return f"from {exercise.height_mm:.0f} mm"
+        return say("from {height_mm:.0f} mm", height_mm=exercise.height_mm)
     if field == "times":
         return f"{exercise.times} times"
-    return f"{exercise.bpm / exercise.counts:.0f} beats a minute" if field else ""
+    return say("{bpm:.0f} beats a minute", bpm=exercise.bpm / exercise.counts) if field else ""
 
 
 def growth_words(exercise: Exercise) -> str:
@@ -61,14 +72,14 @@ def growth_words(exercise: Exercise) -> str:
     grows = exercise.grows
     if grows is None:
         return ""
-    day = "every day it went well"
+    day = tr("every day it went well")
     by, most = abs(grows.by), grows.most
     if grows.field == "hand_mm":
-        return f"{by:.0f} mm lower {day}, down to the frog"
+        return say("{by:.0f} mm lower {day}, down to the frog", by=by, day=day)
     if grows.field == "height_mm":
-        return f"{by:.0f} mm higher {day}, up to {most:.0f} mm"
+        return say("{by:.0f} mm higher {day}, up to {most:.0f} mm", by=by, day=day, most=most)
     if grows.field == "times":
-        return f"{by:g} more {day}, up to {most:g}"
+        return say("{by:g} more {day}, up to {most:g}", by=by, day=day, most=most)
     if grows.field == "bpm":
-        return f"{by:g} beats a minute quicker {day}, up to {most:g}"
-    return f"slower {day}, down to {exercise.bpm / most:.0f} beats a minute"
+        return say("{by:g} beats a minute quicker {day}, up to {most:g}", by=by, day=day, most=most)
+    return say("slower {day}, down to {bpm:.0f} beats a minute", day=day, bpm=exercise.bpm / most)

@@ -22,6 +22,7 @@ from plectrum.core.practice.exercises.patterns import (
     pattern_document,
 )
 from plectrum.core.practice.exercises.steps import drill_of
+from plectrum.core.wording import say, tr
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,14 +66,14 @@ class Made:
             lines.append(f"It grows: now {drill.today}; {drill.grows}.")
         if self.exercise is not None and self.exercise.checks:
             lines.append(f"Look at: {', '.join(self.exercise.checks)}.")
-        return [*lines, f"Good when: {self.good}."]
+        return [*lines, say("Good when: {good}.", good=self.good)]
 
     @property
     def today(self) -> str:
         """What to do today, for the screen."""
         if self.drill is None or not self.drill.today:
             return self.what
-        return f"{self.what} Today: {self.drill.today}."
+        return say("{what} Today: {today}.", what=self.what, today=self.drill.today)
 
     @property
     def seconds(self) -> float:
@@ -108,8 +109,8 @@ def exercise_named(
         return made_of(rows[name], choices, changes, day)
     if changes != Changes() and name in PATTERNS:
         raise ChoiceError(
-            f"{name} has no strings, part, counts or times to choose",
-            remedy="Leave these options out",
+            say("{name} has no strings, part, counts or times to choose", name=name),
+            remedy=tr("Leave these options out"),
         )
     if name in PATTERNS:
         document = pattern_document(name, choices, asked)
@@ -117,7 +118,10 @@ def exercise_named(
         echoes = echo_spans(document) if name == "echo" else ()
         return Made(document.title, pattern.what, pattern.good, document, echoes=echoes)
     names = ", ".join(row.name for row in listed())
-    raise ChoiceError(f"there is no exercise {one_line(name, 40)!r}", remedy=f"There are {names}")
+    raise ChoiceError(
+        say("there is no exercise {name!r}", name=one_line(name, 40)),
+        remedy=say("There are {names}", names=names),
+    )
 
 
 def made_of(
@@ -132,7 +136,7 @@ def made_of(
     drill = drill_of(wanted, Setting.of(choices), day)
     document = drill_document(drill, choices) if has_music(drill) else None
     if document is not None:
-        letter = f"{drill.what}\nGood when: {drill.good}."
+        letter = say("{what}\nGood when: {good}.", what=drill.what, good=drill.good)
         document = document.with_homework(replace(document.homework, letter=letter))
     sounds = any(step.direction is not None for step in drill.steps)
     kind = Kind.WRITTEN if sounds else Kind.SILENT

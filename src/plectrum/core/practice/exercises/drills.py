@@ -12,6 +12,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say
 
 SECOND_BPM = 60.0  # a beat is a second
 
@@ -108,4 +109,8 @@ class Setting:
 def level_name(level: int, names: Sequence[str]) -> str:
     """A string level in words: "A string", "D and A together"."""
     low, high = (level - 1) // 2, level // 2
-    return f"{names[low]} string" if low == high else f"{names[low]} and {names[high]} together"
+    return (
+        f"{names[low]} string"
+        if low == high
+        else say("{names} and {names2} together", names=names[low], names2=names[high])
+    )

@@ -22,6 +22,7 @@ from plectrum.core.plain_text import one_line
 from plectrum.core.practice.exercises import own_file
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import say
 
 ROWS = "exercises.json"
 WHOLE = "whole"
@@ -250,10 +251,10 @@ def part_of_bow(part: str, bow: Bow, usable: tuple[float, float]) -> tuple[float
         start, dots, end = part.partition("..")
         if not dots:
             raise ChoiceError(
-                f"{one_line(part, 40)!r} is no part of the bow",
-                remedy=f"Use whole, {', '.join(REGIONS)}, or MARK..MARK",
+                say("{part!r} is no part of the bow", part=one_line(part, 40)),
+                remedy=say("Use whole, {list}, or MARK..MARK", list=", ".join(REGIONS)),
             )
         first, last = sorted(mark_on(name, bow, usable) for name in (start, end))
     if last - first < 1e-6:
-        raise ChoiceError(f"this player does not use the {one_line(part, 40)}")
+        raise ChoiceError(say("this player does not use the {part}", part=one_line(part, 40)))
     return first, last

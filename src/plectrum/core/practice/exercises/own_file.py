@@ -11,6 +11,7 @@ from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.incoming.border import border
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import say, tr
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -25,11 +26,11 @@ def checked(model: type[Model], raw: Any, name: str) -> Model:
         return model.model_validate(raw)
     except ValidationError as error:
         fault = error.errors()[0]
-        where = one_line(".".join(map(str, fault["loc"])), 80) or "the file"
-        what = f"{one_line(name, 60)} is no {model.__name__.lower()}"
+        where = one_line(".".join(map(str, fault["loc"])), 80) or tr("the file")
+        what = say("{name} is no {lower}", name=one_line(name, 60), lower=model.__name__.lower())
         raise ChoiceError(
             f"{what} ({where}: {one_line(fault['msg'], 200)})",
-            remedy="Begin from one written with -o NAME.json",
+            remedy=tr("Begin from one written with -o NAME.json"),
         ) from error
 
 
@@ -44,7 +45,7 @@ def read(model: type[Model], data: bytes, name: str) -> Model:
             raw = json_value(data)
         except ValueError as error:
             kind = model.__name__.lower()
-            raise PlectrumError(f"the {kind} is damaged", where=name) from error
+            raise PlectrumError(say("the {kind} is damaged", kind=kind), where=name) from error
         return checked(model, raw, name)
 
 

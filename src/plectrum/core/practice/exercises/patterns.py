@@ -14,6 +14,7 @@ from plectrum.core.instrument.specification import Instrument
 from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Metre, Pitch
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
+from plectrum.core.wording import say, tr
 
 STEPS = "CDEFGAB"
 NATURAL = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
@@ -58,7 +59,9 @@ def scale(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
     """Up and down, from the lowest tonic that leaves room for the octaves."""
     line = _degrees(own, asked, range(7 * _octaves(asked) + 1))
     fifths, name = key_of(asked.key)
-    return f"Scale in {name}", _part(own, [*line, *reversed(line[:-1])], asked, fifths)
+    return say("Scale in {name}", name=name), _part(
+        own, [*line, *reversed(line[:-1])], asked, fifths
+    )
 
 
 def arpeggio(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
@@ -66,7 +69,9 @@ def arpeggio(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
     degrees = [7 * octave + d for octave in range(_octaves(asked)) for d in (0, 2, 4)]
     line = _degrees(own, asked, [*degrees, 7 * _octaves(asked)])
     fifths, name = key_of(asked.key)
-    return f"Arpeggio in {name}", _part(own, [*line, *reversed(line[:-1])], asked, fifths)
+    return say("Arpeggio in {name}", name=name), _part(
+        own, [*line, *reversed(line[:-1])], asked, fifths
+    )
 
 
 def finger_pattern(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
@@ -76,12 +81,16 @@ def finger_pattern(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
     wanted = text.replace("low 2", "low2").split()
     if not wanted or not set(wanted) <= set(semitones) or len(wanted) > MOST_FINGERS:
         raise ChoiceError(
-            f"{one_line(text, 40)!r} is no finger pattern of the {own.name}",
-            remedy=f"Write {usual}, of {', '.join(semitones)}",
+            say(
+                "{text!r} is no finger pattern of the {name}",
+                text=one_line(text, 40),
+                name=own.name,
+            ),
+            remedy=say("Write {usual}, of {list}", usual=usual, list=", ".join(semitones)),
         )
     above = [semitones[finger] for finger in wanted]
     pitches = [_spelt(own, own.open_midis[s] + a) for s in range(own.strings_n) for a in above]
-    return f"Fingers {text} on each string", _part(own, pitches, asked, 0)
+    return say("Fingers {text} on each string", text=text), _part(own, pitches, asked, 0)
 
 
 def echo(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
@@ -90,7 +99,7 @@ def echo(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
     phrases = [[*line[k : k + 3], line[k]] for k in CALLS]
     fifths, name = key_of(asked.key)
     pitches = [p for phrase in phrases for p in (*phrase, *phrase)]
-    return f"Echo in {name}", _part(own, pitches, asked, fifths)
+    return say("Echo in {name}", name=name), _part(own, pitches, asked, fifths)
 
 
 def echo_spans(document: Document) -> tuple[tuple[Fraction, Fraction], ...]:
@@ -117,22 +126,24 @@ class Pattern:
 
 PATTERNS: dict[str, Pattern] = {
     "scale": Pattern(
-        "Scale", "fingers and even bows in a key", "From the lowest tonic up and back, evenly.",
-        "every note rings, and each bow is as long as the one before", scale,
+        "Scale", tr("fingers and even bows in a key"), tr("From the lowest tonic up and "
+                                                          "back, evenly."),
+        tr("every note rings, and each bow is as long as the one before"), scale,
     ),
     "arpeggio": Pattern(
-        "Arpeggio", "string crossings in a key", "The notes of the chord, up and back, evenly.",
-        "the arm is at each string before it sounds, none is touched between", arpeggio,
+        "Arpeggio", tr("string crossings in a key"), tr("The notes of the chord, up "
+                                                        "and back, evenly."),
+        tr("the arm is at each string before it sounds, none is touched between"), arpeggio,
     ),
     "finger-pattern": Pattern(
-        "Fingers on each string", "one finger pattern, string after string",
-        "The same fingers on every string, the lowest first.",
-        "the fingers fall in the same places on every string", finger_pattern,
+        tr("Fingers on each string"), tr("one finger pattern, string after string"),
+        tr("The same fingers on every string, the lowest first."),
+        tr("the fingers fall in the same places on every string"), finger_pattern,
     ),
     "echo": Pattern(
-        "Echo phrases", "called and answered by ear",
-        "The teacher plays four notes, the student answers without looking.",
-        "the answer has the notes, the bows and the sound of the call", echo,
+        tr("Echo phrases"), tr("called and answered by ear"),
+        tr("The teacher plays four notes, the student answers without looking."),
+        tr("the answer has the notes, the bows and the sound of the call"), echo,
     ),
 }  # fmt: skip
 
@@ -169,7 +180,8 @@ def key_of(text: str) -> tuple[int, str]:
     if name not in table or (mode.strip() and not minor and mode.strip().lower() != "major"):
         keys = ", ".join(MAJOR)
         raise ChoiceError(
-            f"{one_line(text, 20)!r} is no key", remedy=f"Use {keys}, or A minor and the like"
+            say("{text!r} is no key", text=one_line(text, 20)),
+            remedy=say("Use {keys}, or A minor and the like", keys=keys),
         )
     spoken = name.replace("#", " sharp").replace("b", " flat")
     return table[name], f"{spoken} {'minor' if minor else 'major'}"
@@ -177,7 +189,9 @@ def key_of(text: str) -> tuple[int, str]:
 
 def _octaves(asked: Asked) -> int:
     if not 1 <= asked.octaves <= MOST_OCTAVES:
-        raise ChoiceError(f"a pattern has one to {MOST_OCTAVES} octaves")
+        raise ChoiceError(
+            say("a pattern has one to {most_octaves} octaves", most_octaves=MOST_OCTAVES)
+        )
     return asked.octaves
 
 
@@ -226,11 +240,13 @@ def _part(own: Instrument, pitches: Sequence[Pitch], asked: Asked, fifths: int) 
     rhythm = [WORDS.get(word) for word in asked.rhythm.split()]
     if not rhythm or None in rhythm or len(rhythm) > 16:
         raise ChoiceError(
-            f"{one_line(asked.rhythm, 40)!r} is no rhythm",
-            remedy=f"Use the words {', '.join(WORDS)}",
+            say("{rhythm!r} is no rhythm", rhythm=one_line(asked.rhythm, 40)),
+            remedy=say("Use the words {list}", list=", ".join(WORDS)),
         )
     if not 1 <= asked.bow_notes <= MOST_BOW_NOTES:
-        raise ChoiceError(f"a bow has one to {MOST_BOW_NOTES} notes here")
+        raise ChoiceError(
+            say("a bow has one to {most_bow_notes} notes here", most_bow_notes=MOST_BOW_NOTES)
+        )
     lengths = [length for length in rhythm if length is not None]
     notes: list[SheetNote] = []
     at_q = Fraction(0)

@@ -25,6 +25,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drill_music import Written, written
 from plectrum.core.practice.exercises.drills import Drill, DrillStep, Moves, level_name
 from plectrum.core.practice.exercises.said import said_in_steps
+from plectrum.core.wording import say, tr
 
 LEAD_BEATS, SLOW_BEAT_S = 4, 1.4  # counted before it begins; half of them where a beat is slow
 FLIGHT = (0.0, 0.6)  # of a step in which a bow is carried, the part in which it flies
@@ -341,19 +342,19 @@ class ExercisePlay:
 
     def _goal(self, step: DrillStep) -> str:
         if step.looks:
-            return "is it straight?" if self.looks(step) else ""
+            return tr("is it straight?") if self.looks(step) else ""
         if step.late:
-            return "set it down there"
+            return tr("set it down there")
         if step.end is None or step.moves in ON_THE_STICK:
             return "" if step.finger in step.word else f"{step.finger} finger"
         place = place_words(step.end, self.bow)
         at = place if place.startswith("near") else f"at {place}"
         if step.moves is Moves.CARRY:
-            return f"set down {at}"
+            return say("set down {at}", at=at)
         return f"stays {at}" if step.direction is None else f"to {place}"
 
 
 def _doing(step: DrillStep) -> str:
     """The one word for what is done in silence."""
-    words = {Moves.ROLL: "roll", Moves.CARRY: "set down", Moves.THROW: "hold it up"}
+    words = {Moves.ROLL: "roll", Moves.CARRY: tr("set down"), Moves.THROW: tr("hold it up")}
     return words.get(step.moves, "wait") if not step.looks else "wait"

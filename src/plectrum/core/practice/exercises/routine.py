@@ -24,6 +24,7 @@ from plectrum.core.practice.exercises import own_file
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, made_of
 from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import Asked
+from plectrum.core.wording import say, tr
 
 ROWS = "routines.json"
 
@@ -109,7 +110,9 @@ def counts_of(text: str | None) -> tuple[float | None, float | None]:
     play, plus, look = text.partition("+")
     found = decimal(play), decimal(look) if plus else None
     if found[0] is None or (plus and found[1] is None):
-        raise ChoiceError(f"{one_line(text, 20)!r} is no count", remedy="Write 2+4, or 4")
+        raise ChoiceError(
+            say("{text!r} is no count", text=one_line(text, 20)), remedy=tr("Write 2+4, or 4")
+        )
     return found
 
 
@@ -145,7 +148,7 @@ def alone(made: Made) -> tuple[Routine, list[Planned]]:
     """An exercise as a routine of its own, for as long as it lasts once."""
     minutes = min(max(1, round(made.seconds / 60)), 60)
     item = Item(exercise=made.title[:60], minutes=minutes)
-    routine = Routine(key="alone", title=made.title[:80], what="One exercise.", items=(item,))
+    routine = Routine(key="alone", title=made.title[:80], what=tr("One exercise."), items=(item,))
     return routine, [Planned(item, made)]
 
 
@@ -166,8 +169,11 @@ def routine_named(name: str) -> Routine:
     found = shipped_routines().get(name)
     if found is None:
         raise ChoiceError(
-            f"there is no routine {one_line(name, 40)!r}",
-            remedy=f"There are {', '.join(shipped_routines())}, and files that end with .json",
+            say("there is no routine {name!r}", name=one_line(name, 40)),
+            remedy=say(
+                "There are {list}, and files that end with .json",
+                list=", ".join(shipped_routines()),
+            ),
         )
     return found
 

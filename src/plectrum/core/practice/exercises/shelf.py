@@ -14,6 +14,7 @@ from plectrum.core.plain_text import shown_name
 from plectrum.core.practice.exercises import own_file
 from plectrum.core.practice.exercises.model import Exercise
 from plectrum.core.practice.exercises.routine import Routine
+from plectrum.core.wording import tr
 
 Own = TypeVar("Own", Exercise, Routine)
 
@@ -46,7 +47,7 @@ class Shelf(Generic[Own]):
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
         except OSError as error:
-            raise PlectrumError("nothing can be kept there", where=str(self.folder)) from error
+            raise PlectrumError(tr("nothing can be kept there"), where=str(self.folder)) from error
         write_atomically(self._path(kept.key), own_file.written(kept))
         return kept
 
@@ -59,7 +60,7 @@ class Shelf(Generic[Own]):
         try:
             self._path(key).unlink(missing_ok=True)
         except OSError as error:
-            raise PlectrumError("it cannot be forgotten", where=str(self.folder)) from error
+            raise PlectrumError(tr("it cannot be forgotten"), where=str(self.folder)) from error
 
     def _path(self, key: str) -> Path:
         return self.folder / f"{key}.json"

@@ -23,6 +23,7 @@ from plectrum.core.practice.exercises.drills import (
     level_name,
 )
 from plectrum.core.practice.exercises.model import MOST_STEPS, Exercise, Stroke, part_of_bow
+from plectrum.core.wording import say, tr
 
 BRISK = 0.8  # of the player's fastest bow: an exercise asks for no quicker one (own default)
 ON_STRINGS = {Moves.SOUND, Moves.ROLL, Moves.CARRY, Moves.THROW}
@@ -55,7 +56,7 @@ def drill_of(exercise: Exercise, setting: Setting, day: int = 1) -> Drill:
             longer than can be done in one go.
     """
     made = tuple(_Steps(exercise, setting, day).all())
-    stop = f" Stop when: {exercise.stop}." if exercise.stop else ""
+    stop = say(" Stop when: {stop}.", stop=exercise.stop) if exercise.stop else ""
     return Drill(
         exercise.title,
         made,
@@ -85,7 +86,8 @@ class _Steps:
         steps_n = len(self.targets) * self._times * strokes
         if steps_n > MOST_STEPS:
             raise ChoiceError(
-                f"{e.title} would have {steps_n} strokes", remedy="Ask for fewer times or strings"
+                say("{title} would have {steps_n} strokes", title=e.title, steps_n=steps_n),
+                remedy=tr("Ask for fewer times or strings"),
             )
 
     @property
@@ -186,7 +188,7 @@ class _Steps:
             text = f"{lead}{stroke.word or 'wait'}"
             return DrillStep(text, seconds, level, word=stroke.word, count=count, moves=moves,
                              height_mm=height_mm)  # fmt: skip
-        says = stroke.word or (str(stroke.way) if stroke.way is not None else "set it down")
+        says = stroke.word or (str(stroke.way) if stroke.way is not None else tr("set it down"))
         said = stroke.word or (call_word(level, names) if called and level is not None else "")
         return DrillStep(
             f"{lead}{says}", seconds, level, stroke.way, *part, said, count, moves, height_mm,
@@ -232,7 +234,10 @@ def strings_of(exercise: Exercise, own: Instrument) -> list[Target]:
     pairs = [Target(k, k + 1) for k in every[:-1]]
     if exercise.strings == "none":
         if exercise.moves in ON_STRINGS:
-            raise ChoiceError(f"{exercise.title} is done on strings", remedy="Name some, or each")
+            raise ChoiceError(
+                say("{title} is done on strings", title=exercise.title),
+                remedy=tr("Name some, or each"),
+            )
         return []
     if exercise.strings == "each":
         return [Target(k, k) for k in every]
@@ -246,7 +251,8 @@ def strings_of(exercise: Exercise, own: Instrument) -> list[Target]:
     two = any(stroke.string for stroke in exercise.strokes)
     if two and any(t.low == t.high or t.together for t in found):
         raise ChoiceError(
-            f"{exercise.title} goes over two strings", remedy="Name pairs such as G-D, or pairs"
+            say("{title} goes over two strings", title=exercise.title),
+            remedy=tr("Name pairs such as G-D, or pairs"),
         )
     return found
 
@@ -285,11 +291,22 @@ def _named(text: str, own: Instrument) -> Target:
     places = {name.upper(): k for k, name in enumerate(own.string_names)}
     if not 1 <= len(names) <= 2 or not set(names) <= set(places):
         raise ChoiceError(
-            f"the {own.name} has no string {one_line(text.strip(), 20)!r}",
-            remedy=f"Name {', '.join(own.string_names)}, or neighbours such as "
-            f"{own.string_names[0]}-{own.string_names[1]}",
+            say(
+                "the {name} has no string {strip!r}",
+                name=own.name,
+                strip=one_line(text.strip(), 20),
+            ),
+            remedy=say(
+                "Name {list}, or neighbours such as {string_names}-{string_names2}",
+                list=", ".join(own.string_names),
+                string_names=own.string_names[0],
+                string_names2=own.string_names[1],
+            ),
         )
     first, last = places[names[0]], places[names[-1]]
     if abs(first - last) > 1:
-        raise ChoiceError(f"{text.strip()} are no neighbours", remedy="Name neighbouring strings")
+        raise ChoiceError(
+            say("{strip} are no neighbours", strip=text.strip()),
+            remedy=tr("Name neighbouring strings"),
+        )
     return Target(min(first, last), max(first, last), together and first != last)

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from plectrum.core.practice.exercises.play import ExercisePlay
+from plectrum.core.wording import tr
 
 COUNTED = {
-    "placements": ("placements hit of ten", 10),
-    "level-calls": ("level calls right of twenty", 20),
-    "level-calls-double": ("level calls right of twenty", 20),
+    "placements": (tr("placements hit of ten"), 10),
+    "level-calls": (tr("level calls right of twenty"), 20),
+    "level-calls-double": (tr("level calls right of twenty"), 20),
 }
 
 

@@ -20,6 +20,7 @@ from plectrum.core.incoming.numbers import only_whole, whole
 from plectrum.core.plain_text import one_line
 from plectrum.core.score import guards
 from plectrum.core.score.reading.abc_text import readable
+from plectrum.core.wording import say, tr
 
 TIME_LIMIT_S = 8.0
 MEMORY_LIMIT_BYTES = 2_000_000_000
@@ -34,7 +35,9 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
     """
     if len(data) > MAX_ABC_BYTES:
         raise ScoreError(
-            "the ABC text is too long", where=where, remedy="Open one tune, not a whole book"
+            tr("the ABC text is too long"),
+            where=where,
+            remedy=tr("Open one tune, not a whole book"),
         )
     try:
         done = subprocess.run(
@@ -47,17 +50,20 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
         )
     except subprocess.TimeoutExpired as error:
         raise ScoreError(
-            f"the ABC text was not converted within {time_limit_s:g} seconds",
+            say(
+                "the ABC text was not converted within {time_limit_s:g} seconds",
+                time_limit_s=time_limit_s,
+            ),
             where=where,
-            remedy="Check it for unclosed brackets, or open a single tune",
+            remedy=tr("Check it for unclosed brackets, or open a single tune"),
         ) from error
     if done.returncode != 0 or b"<score-partwise" not in done.stdout:
         lines = [line for line in done.stderr.decode("utf-8", "replace").splitlines() if line]
-        reason = re.sub(r"^\w*(Error|Exception): ", "", lines[-1]) if lines else "no tune found"
+        reason = re.sub(r"^\w*(Error|Exception): ", "", lines[-1]) if lines else tr("no tune found")
         raise ScoreError(
-            f"the ABC text cannot be converted ({one_line(reason, 120)})",
+            say("the ABC text cannot be converted ({reason})", reason=one_line(reason, 120)),
             where=where,
-            remedy="Check the X:, M:, L: and K: lines and the notes after them",
+            remedy=tr("Check the X:, M:, L: and K: lines and the notes after them"),
         )
     return _number_pickup(done.stdout, where)
 

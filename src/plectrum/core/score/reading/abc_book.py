@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import say, tr
 
 LISTED_N = 5  # titles in a message
 MOST_TUNES = 5000
@@ -34,7 +35,7 @@ class BookTune:
     @property
     def words(self) -> str:
         """Such as "12. Fog Bell, Dmix"."""
-        named = self.title or "without a title"
+        named = self.title or tr("without a title")
         return f"{self.number}. {named}{f', {self.key}' if self.key else ''}"
 
 
@@ -43,7 +44,9 @@ class SeveralTunesError(ScoreError):
 
     def __init__(self, tunes: Sequence[BookTune], where: str) -> None:
         first = "; ".join(tune.words for tune in tunes[:LISTED_N])
-        more = f"; and {len(tunes) - LISTED_N} more" if len(tunes) > LISTED_N else ""
+        more = (
+            say("; and {count} more", count=len(tunes) - LISTED_N) if len(tunes) > LISTED_N else ""
+        )
         super().__init__(
             f"it holds {len(tunes)} tunes ({first}{more})",
             where=where,
@@ -104,4 +107,11 @@ def chosen_tune(text: str, wanted: str | None, where: str) -> str:
     if place is not None and 1 <= place <= len(tunes):
         return tunes[place - 1].text
     count = f"{len(tunes)} tune{'s' * (len(tunes) != 1)}"
-    raise ScoreError(f"there is no tune {one_line(wanted, 20)!r}; it holds {count}", where=where)
+    raise ScoreError(
+        say(
+            "there is no tune {wanted!r}; it holds {count}",
+            wanted=one_line(wanted, 20),
+            count=count,
+        ),
+        where=where,
+    )

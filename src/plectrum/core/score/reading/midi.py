@@ -22,6 +22,7 @@ from plectrum.core.score.scorefile import ScoreFile
 from plectrum.core.score.writing.blank import TuneHead
 from plectrum.core.score.writing.compose import Sound, compose
 from plectrum.core.score.writing.pitches import likely_fifths, spell_in_key
+from plectrum.core.wording import say, tr
 
 MAX_BYTES = 2_000_000
 MAX_NOTES_N = 20_000
@@ -29,7 +30,7 @@ MAX_QUARTERS = 8_000
 FINEST = {"quarter": 1, "eighth": 2, "sixteenth": 4}
 SMALL_GAP = 0.5  # of a grid step up to a beat: a shorter silence is how the note was let go
 TRIPLET_GAIN = 0.6  # a beat is read in thirds if that moves its notes this much less
-OPEN_REMEDY = "Open another MIDI file, or type the tune"
+OPEN_REMEDY = tr("Open another MIDI file, or type the tune")
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,9 +87,12 @@ class Quantised:
 
     @property
     def words(self) -> str:
-        return (
-            f"{self.notes_n} notes; on average moved by {self.mean_moved_s * 1000:.0f} ms, "
-            f"at most by {self.most_moved_s * 1000:.0f} ms"
+        return say(
+            "{notes_n} notes; on average moved by {mean_moved_s:.0f} ms, "
+            "at most by {most_moved_s:.0f} ms",
+            notes_n=self.notes_n,
+            mean_moved_s=self.mean_moved_s * 1000,
+            most_moved_s=self.most_moved_s * 1000,
         )
 
 
@@ -99,13 +103,13 @@ def read_midi(data: bytes, name: str) -> Song:
         ScoreError: damaged, too long, or without notes.
     """
     if len(data) > MAX_BYTES:
-        raise ScoreError("the MIDI file is too large", where=name, remedy=OPEN_REMEDY)
+        raise ScoreError(tr("the MIDI file is too large"), where=name, remedy=OPEN_REMEDY)
     try:
         file = mido.MidiFile(file=io.BytesIO(data))
     except Exception as error:  # foreign code: whatever it raises means a damaged file
-        raise ScoreError("the MIDI file is damaged", where=name, remedy=OPEN_REMEDY) from error
+        raise ScoreError(tr("the MIDI file is damaged"), where=name, remedy=OPEN_REMEDY) from error
     if file.ticks_per_beat <= 0:
-        raise ScoreError("the MIDI file counts in film frames, not beats", where=name)
+        raise ScoreError(tr("the MIDI file counts in film frames, not beats"), where=name)
     tracks: list[Track] = []
     bpm, metre, fifths = 120.0, Metre((4,), 4), None
     for track in file.tracks:
@@ -118,11 +122,13 @@ def read_midi(data: bytes, name: str) -> Song:
                 fifths = _fifths_of(message.key)
         tracks += _tracks_of(track, file.ticks_per_beat)
     if not tracks:
-        raise ScoreError("the MIDI file has no notes", where=name, remedy=OPEN_REMEDY)
+        raise ScoreError(tr("the MIDI file has no notes"), where=name, remedy=OPEN_REMEDY)
     if sum(len(t.notes) for t in tracks) > MAX_NOTES_N:
-        raise ScoreError("the MIDI file has too many notes", where=name, remedy=OPEN_REMEDY)
+        raise ScoreError(tr("the MIDI file has too many notes"), where=name, remedy=OPEN_REMEDY)
     if max(n.end_q for t in tracks for n in t.notes) > MAX_QUARTERS:
-        raise ScoreError("the MIDI file is longer than any piece", where=name, remedy=OPEN_REMEDY)
+        raise ScoreError(
+            tr("the MIDI file is longer than any piece"), where=name, remedy=OPEN_REMEDY
+        )
     return Song(name.rsplit(".", 1)[0], tuple(tracks), bpm, metre, fifths)
 
 
@@ -177,7 +183,7 @@ def quantise(
         ScoreError: no such track.
     """
     if not 0 <= track < len(song.tracks):
-        raise ScoreError(f"there is no track {track + 1}", where=song.title)
+        raise ScoreError(say("there is no track {track}", track=track + 1), where=song.title)
     grid = grid or Grid()
     chosen = song.tracks[track]
     notes = sorted(chosen.notes, key=lambda n: (n.onset_q, n.midi))

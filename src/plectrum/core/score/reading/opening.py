@@ -11,8 +11,9 @@ from plectrum.core.incoming.files import read_file
 from plectrum.core.plain_text import shown_name
 from plectrum.core.score import guards
 from plectrum.core.score.scorefile import ScoreFile, score_from_xml
+from plectrum.core.wording import tr
 
-READABLE = "Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file"
+READABLE = tr("Open a MusicXML, compressed MusicXML, ABC, MIDI or Plectrum file")
 
 
 def open_score(
@@ -39,11 +40,11 @@ def _opened(data: bytes, name: str, source: str | None, tune: str | None) -> Sco
     if source == "abc" and kind in ("unknown", "abc"):
         kind = "abc"
     if kind == "empty":
-        raise ScoreError("the file is empty", where=name, remedy=READABLE)
+        raise ScoreError(tr("the file is empty"), where=name, remedy=READABLE)
     if kind == "zip":
         data = guards.score_from_mxl(data, name)
         if guards.kind_of(data) != "xml":
-            raise ScoreError("the compressed file holds no score", where=name, remedy=READABLE)
+            raise ScoreError(tr("the compressed file holds no score"), where=name, remedy=READABLE)
     elif kind == "midi":
         from plectrum.core.score.reading.midi import midi_to_score  # loaded for such files alone
 
@@ -55,7 +56,7 @@ def _opened(data: bytes, name: str, source: str | None, tune: str | None) -> Sco
         text = chosen_tune(decoded(data), tune, name)
         return score_from_xml(abc_to_musicxml(text.encode(), name), name, "abc")
     elif kind != "xml":
-        raise ScoreError("this is not a score", where=name, remedy=READABLE)
+        raise ScoreError(tr("this is not a score"), where=name, remedy=READABLE)
     return score_from_xml(data, name)
 
 

@@ -12,6 +12,7 @@ from plectrum.core.score.model import COMMON_TIME, Metre
 from plectrum.core.score.scorefile import ScoreFile, score_from_xml
 from plectrum.core.score.writing.elements import element
 from plectrum.core.score.writing.line import Line
+from plectrum.core.wording import tr
 
 PART_ID = "P1"
 
@@ -20,7 +21,7 @@ PART_ID = "P1"
 class TuneHead:
     """What a new tune begins with. `fifths` counts sharps, or flats below zero."""
 
-    title: str = "New tune"
+    title: str = tr("New tune")
     instrument: str = "violin"
     metre: Metre = COMMON_TIME
     fifths: int = 0

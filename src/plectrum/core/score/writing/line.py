@@ -32,8 +32,9 @@ from plectrum.core.score.writing.elements import (
     value_of,
 )
 from plectrum.core.score.writing.values import Value, values_of
+from plectrum.core.wording import say, tr
 
-ELSEWHERE = "Change lengths in a notation program, or keep only this part"
+ELSEWHERE = tr("Change lengths in a notation program, or keep only this part")
 
 
 @dataclass
@@ -118,7 +119,9 @@ class Line:
         return divisions
 
     def _fail(self, what: str) -> None:
-        raise ScoreError(f"{what}, so lengths cannot be changed here", remedy=ELSEWHERE)
+        raise ScoreError(
+            say("{what}, so lengths cannot be changed here", what=what), remedy=ELSEWHERE
+        )
 
     def _take(
         self,
@@ -203,7 +206,7 @@ class Line:
         for k, event in enumerate(self.events):
             if note_id in event.ids:
                 return k
-        raise ScoreError("that note is not in this part")
+        raise ScoreError(tr("that note is not in this part"))
 
     def end_of(self, note_id: str) -> int:
         """The last event of those a note is tied on to.
@@ -280,8 +283,8 @@ class Line:
             return values_of(length_q, tuplet)
         except ValueError as error:
             raise ScoreError(
-                "a note would have to be split where no note value fits",
-                remedy="Change the notes before it first",
+                tr("a note would have to be split where no note value fits"),
+                remedy=tr("Change the notes before it first"),
             ) from error
 
     def _fit_divisions(self, plan: list[list[tuple[Event, int, Value]]]) -> None:

@@ -28,6 +28,7 @@ from plectrum.core.score.writing.line import (
     tie_types,
 )
 from plectrum.core.score.writing.values import Value, single_value
+from plectrum.core.wording import say, tr
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +67,7 @@ class OpenPart:
             note.set("id", note_id)
         found = [p for p in root.iterfind("part") if p.get("id") == score.part_named(part_id).id]
         if not found:
-            raise ScoreError(f"there is no part {part_id!r}", where=score.name)
+            raise ScoreError(say("there is no part {part_id!r}", part_id=part_id), where=score.name)
         self.part = found[0]
 
     def result(self) -> ScoreFile:
@@ -109,12 +110,12 @@ class OpenPart:
         for note in self.part.iter("note"):
             if note.get("id") == note_id:
                 return note
-        raise ScoreError("that note is not in this part")
+        raise ScoreError(tr("that note is not in this part"))
 
     def _measure(self, note_id: str) -> etree._Element:
         measure = self._note(note_id).getparent()
         if measure is None:
-            raise ScoreError("that note stands in no bar")
+            raise ScoreError(tr("that note stands in no bar"))
         return measure
 
     def _fifths_at(self, measure: etree._Element) -> int:
@@ -149,8 +150,8 @@ class OpenPart:
         """
         if len(self._tree.getroot().findall("part")) > 1:
             raise ScoreError(
-                "the other parts of this score would no longer fit",
-                remedy="Keep only this part (Piece menu), then change its lengths",
+                tr("the other parts of this score would no longer fit"),
+                remedy=tr("Keep only this part (Piece menu), then change its lengths"),
             )
         return Line(self.part, self._score.name)
 

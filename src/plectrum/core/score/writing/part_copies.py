@@ -15,6 +15,7 @@ from plectrum.core.score.raw import note_ids
 from plectrum.core.score.scorefile import ScoreFile, parse_record, score_from_xml
 from plectrum.core.score.writing.elements import element
 from plectrum.core.score.writing.whole_edits import set_attribute
+from plectrum.core.wording import say
 
 _OF_A_HAND = ("fingering", "string", "open-string", "thumb-position")
 
@@ -82,7 +83,7 @@ def _opened(score: ScoreFile, part_id: str) -> tuple[etree._ElementTree, etree._
         note.set("id", note_id)
     source = next((p for p in root.iterfind("part") if p.get("id") == part_id), None)
     if source is None or root.find("part-list") is None:
-        raise ScoreError(f"there is no part {part_id!r}", where=score.name)
+        raise ScoreError(say("there is no part {part_id!r}", part_id=part_id), where=score.name)
     return tree, source
 
 

@@ -28,6 +28,7 @@ from plectrum.core.score.writing.elements import (
 )
 from plectrum.core.score.writing.line import bracket_tuplets
 from plectrum.core.score.writing.values import Value, values_of
+from plectrum.core.wording import say, tr
 
 TUPLETS = (None, (3, 2), (5, 4), (7, 4), (6, 4))
 _ARTICULATIONS = {
@@ -396,4 +397,7 @@ def _values(length_q: Fraction) -> list[Value]:
             return values_of(length_q, tuplet)
         except ValueError:
             continue
-    raise ScoreError(f"no note values last {length_q} quarters", remedy="Choose other bars")
+    raise ScoreError(
+        say("no note values last {length_q} quarters", length_q=length_q),
+        remedy=tr("Choose other bars"),
+    )

@@ -17,6 +17,7 @@ from plectrum.core.score.writing.line import (
     tie_types,
 )
 from plectrum.core.score.writing.open_part import OpenPart, dynamic_of
+from plectrum.core.wording import tr
 
 DYNAMICS = ("pp", "p", "mp", "mf", "f", "ff")
 
@@ -38,8 +39,8 @@ class SignEdits(OpenPart):
         same = following is not None and pitch_of(following) == pitch_of(note)
         if following is None or pitch_of(note) is None or not same:
             raise ScoreError(
-                "there is nothing to tie this note to",
-                remedy="A tie goes to the next note of the same pitch",
+                tr("there is nothing to tie this note to"),
+                remedy=tr("A tie goes to the next note of the same pitch"),
             )
         set_ties(note, tie_types(note) | {"start"})
         set_ties(following, tie_types(following) | {"stop"})
@@ -57,7 +58,9 @@ class SignEdits(OpenPart):
         """
         first, last = self._note(first_id), self._note(last_id)
         if first is last:
-            raise ScoreError("one note makes no slur", remedy="Select the notes to slur (Shift)")
+            raise ScoreError(
+                tr("one note makes no slur"), remedy=tr("Select the notes to slur (Shift)")
+            )
         for slur in first.findall("notations/slur[@type='start']"):
             partner = self._slur_partner(first, slur)
             if partner is not None and last in list(partner.iterancestors("note")):

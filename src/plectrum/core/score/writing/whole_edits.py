@@ -23,6 +23,7 @@ from plectrum.core.score.writing.line import (
 )
 from plectrum.core.score.writing.open_part import OpenPart, last_note
 from plectrum.core.score.writing.pitches import by_interval
+from plectrum.core.wording import say, tr
 
 
 class WholeEdits(OpenPart):
@@ -83,7 +84,7 @@ class WholeEdits(OpenPart):
         """
         line = self._line()
         if not 0 <= pickup_q < line.frames[0].metre.length_q:
-            raise ScoreError("a pickup is shorter than a bar", remedy="Choose fewer beats")
+            raise ScoreError(tr("a pickup is shorter than a bar"), remedy=tr("Choose fewer beats"))
         line.pickup_q = pickup_q
         line.strip_padding(last_note(line.events))
         line.flow()
@@ -129,7 +130,13 @@ class WholeEdits(OpenPart):
             semitones: how far the sound moves.
         """
         if (7 * fifths - semitones) % 12:
-            raise ScoreError(f"{fifths} fifths do not make {semitones} semitones")
+            raise ScoreError(
+                say(
+                    "{fifths} fifths do not make {semitones} semitones",
+                    fifths=fifths,
+                    semitones=semitones,
+                )
+            )
         for note in self.part.iter("note"):
             pitch = pitch_of(note)
             if pitch is not None:

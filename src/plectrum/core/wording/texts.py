@@ -1,0 +1,54 @@
+"""Texts of the catalogue.
+
+A text stands in the code in English, as `tr("Open a tune")`, with values as
+`say("{count} bars of {title}", count=…, title=…)`, with one or many as `several("{n} bar",
+"{n} bars", n)`. Where one English word has several meanings, `about` tells which is meant.
+"""
+
+from __future__ import annotations
+
+import string
+from functools import lru_cache
+from typing import Any
+
+from plectrum.core.wording.language import chosen
+from plectrum.core.wording.own_words import in_own_words
+
+
+@lru_cache(maxsize=8192)
+def tr(text: str, about: str = "") -> str:
+    """A text in the user's language and words.
+
+    Args:
+        about: tells meanings of one English word apart: tr("open", "string").
+    """
+    language = chosen()
+    if not text:
+        return text
+    found = language.pgettext(about, text) if about else language.gettext(text)
+    return in_own_words(found, about, language.own_words)
+
+
+def say(template: str, /, **values: Any) -> str:
+    """A text with values; numbers are written as the language writes them."""
+    return _FORMATTER.vformat(tr(template), (), values)
+
+
+def several(one: str, many: str, n: float, /, **values: Any) -> str:
+    """A text for one or for many; `n` is a value of it too."""
+    language = chosen()
+    found = language.ngettext(one, many, 1 if n == 1 else 2 if n != int(n) else int(n))
+    return _FORMATTER.vformat(in_own_words(found, "", language.own_words), (), {"n": n, **values})
+
+
+class _Formatter(string.Formatter):
+    """Numbers with the language's decimal sign."""
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        text: str = super().format_field(value, format_spec)
+        if isinstance(value, float) and chosen().decimal != ".":
+            return text.replace(".", chosen().decimal)
+        return text
+
+
+_FORMATTER = _Formatter()
