@@ -10,13 +10,13 @@ from plectrum.cli.options import write_output
 from plectrum.core.advice.own_bowing import explained, learn_from
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.player.records import bowing_as_json
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
-    parser.add_argument("plans", metavar="PLAN", nargs="+", help="plan files with pinned bows")
+    parser.add_argument("plans", metavar="PLAN", nargs="+", help=tr("plan files with pinned bows"))
     parser.add_argument("-o", "--output", default="-", metavar="OUT",
-                        help="the file for --bowing; - for standard output")  # fmt: skip
+                        help=tr("the file for --bowing; - for standard output"))  # fmt: skip
 
 
 def run(arguments: Namespace) -> None:
@@ -25,6 +25,6 @@ def run(arguments: Namespace) -> None:
     if arguments.output != "-":
         marks = f"{bowing.marks_n} bow{'s' * (bowing.marks_n != 1)}"
         plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
-        print(f"Learnt from {marks} in {plans}.", file=sys.stderr)
+        print(say("Learnt from {marks} in {plans}.", marks=marks, plans=plans), file=sys.stderr)
         for line in explained(bowing) or (tr("It bows as print does."),):
             print(line, file=sys.stderr)

@@ -27,28 +27,34 @@ SOUNDS = {".wav", ".mid", ".midi"}
 
 
 def add_options(parser: ArgumentParser) -> None:
-    parser.add_argument("name", nargs="?", metavar="NAME", help="of the list, or a file FILE.json")
-    parser.add_argument("--list", action="store_true", help="a line each: name and what for")
+    parser.add_argument(
+        "name", nargs="?", metavar="NAME", help=tr("of the list, or a file FILE.json")
+    )
+    parser.add_argument("--list", action="store_true", help=tr("a line each: name and what for"))
     add_who(parser)
-    parser.add_argument("--strings", metavar="G,D,G-D", help="names, neighbours, each or pairs")
-    parser.add_argument("--part", metavar="WHERE", help="whole, upper-half … or MARK..MARK")
-    parser.add_argument("--counts", metavar="PLAY+LOOK", help="beats to play, and to look")
-    parser.add_argument("--times", type=between(int, 1, 40), help="on each string")
-    parser.add_argument("--day", type=between(int, 1, 400), default=1, help="of practice")
-    parser.add_argument("--key", default="", help="of a pattern: D, Bb, A minor")
+    parser.add_argument("--strings", metavar="G,D,G-D", help=tr("names, neighbours, each or pairs"))
+    parser.add_argument("--part", metavar="WHERE", help=tr("whole, upper-half … or MARK..MARK"))
+    parser.add_argument("--counts", metavar="PLAY+LOOK", help=tr("beats to play, and to look"))
+    parser.add_argument("--times", type=between(int, 1, 40), help=tr("on each string"))
+    parser.add_argument("--day", type=between(int, 1, 400), default=1, help=tr("of practice"))
+    parser.add_argument("--key", default="", help=tr("of a pattern: D, Bb, A minor"))
     parser.add_argument("--octaves", type=between(int, 1, MOST_OCTAVES), default=1)
     parser.add_argument(
-        "--bow-notes", type=between(int, 1, MOST_BOW_NOTES), default=1, help="notes in a bow"
+        "--bow-notes", type=between(int, 1, MOST_BOW_NOTES), default=1, help=tr("notes in a bow")
     )
-    parser.add_argument("--rhythm", default="long", help="on every pitch: long short short")
-    parser.add_argument("--fingers", default="", help="on each string: 0 1 2 3")
+    parser.add_argument("--rhythm", default="long", help=tr("on every pitch: long short short"))
+    parser.add_argument("--fingers", default="", help=tr("on each string: 0 1 2 3"))
     parser.add_argument("--tempo", type=between(float, 20, 240), default=72.0, metavar="BPM")
     parser.add_argument(
-        "--voice", action=BooleanOptionalAction, default=True, help="counts and words aloud"
+        "--voice", action=BooleanOptionalAction, default=True, help=tr("counts and words aloud")
     )
     endings = ".pdf .svg .musicxml .wav .mid .json"
     parser.add_argument(
-        "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
+        "-o",
+        "--output",
+        default="-",
+        metavar="OUT",
+        help=say("{endings}, or - for a description", endings=endings),
     )
 
 

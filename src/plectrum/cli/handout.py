@@ -23,22 +23,22 @@ def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser, several_players=True)
     parser.add_argument("-o", "--output", required=True, type=Path, metavar="OUT.pdf")
     papers = [str(paper) for paper in Paper]
-    parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help="paper size")
-    parser.add_argument("--large", action="store_true", help="large print")
-    parser.add_argument("--picture", choices=PICTURES, default="bows", help="of each stroke")
-    parser.add_argument("--words", choices=WORDS, default="tricky", help="bars in words")
+    parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help=tr("paper size"))
+    parser.add_argument("--large", action="store_true", help=tr("large print"))
+    parser.add_argument("--picture", choices=PICTURES, default="bows", help=tr("of each stroke"))
+    parser.add_argument("--words", choices=WORDS, default="tricky", help=tr("bars in words"))
     for name, what in (
         ("watch", tr("the box of what to watch")),
         ("steps", tr("the week's steps with boxes to tick")),
     ):
         parser.add_argument(f"--{name}", action=BooleanOptionalAction, default=True, help=what)
-    parser.add_argument("--teacher", action="store_true", help="the copy with numbers")
-    parser.add_argument("--for", dest="made_for", default="", help="whom it is for")
-    parser.add_argument("--by", dest="made_by", default="", help="the teacher or school")
+    parser.add_argument("--teacher", action="store_true", help=tr("the copy with numbers"))
+    parser.add_argument("--for", dest="made_for", default="", help=tr("whom it is for"))
+    parser.add_argument("--by", dest="made_by", default="", help=tr("the teacher or school"))
     parser.add_argument(
-        "--minutes", type=between(int, LEAST_MINUTES, MOST_MINUTES), help="practice a day"
+        "--minutes", type=between(int, LEAST_MINUTES, MOST_MINUTES), help=tr("practice a day")
     )
-    parser.add_argument("--start", default="", help="first day, such as 2027-01-11")
+    parser.add_argument("--start", default="", help=tr("first day, such as 2027-01-11"))
 
 
 def run(arguments: Namespace) -> None:

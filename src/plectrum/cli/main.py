@@ -18,6 +18,7 @@ from plectrum import __version__
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import one_line
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.language import choose_as_kept
 
 # Name to what it does; the module of the same name holds it.
 COMMANDS = {
@@ -63,6 +64,7 @@ def _run(words: Sequence[str]) -> int:
     if first == "--version":
         print(f"plectrum {__version__}")
         return 0
+    choose_as_kept()  # before any module with texts is loaded
     name, rest = (first, words[1:]) if first in COMMANDS else ("open", words)
     module = import_module(f"plectrum.cli.{name}")
     parser = Parser(
@@ -106,5 +108,12 @@ def _unforeseen(trouble: Exception) -> int:
         if full
         else tr("something unexpected went wrong; no file was changed")
     )
-    print(f"plectrum: {what}. It is noted in {trouble_log_path()}", file=sys.stderr)
+    print(
+        say(
+            "plectrum: {what}. It is noted in {trouble_log_path}",
+            what=what,
+            trouble_log_path=trouble_log_path(),
+        ),
+        file=sys.stderr,
+    )
     return 2

@@ -34,7 +34,7 @@ def add_jobs(parser: ArgumentParser) -> None:
         "--jobs",
         type=between(int, 1, MOST_JOBS),
         metavar="N",
-        help="of many tunes, how many at once; as many as the machine has cores",
+        help=tr("of many tunes, how many at once; as many as the machine has cores"),
     )
 
 
@@ -87,7 +87,7 @@ def for_each(
         sys.stdout.flush()
     good_n = len(tunes) - failed
     count = f"{good_n} tune{'s' * (good_n != 1)} {done}"
-    print(f"{count}, {failed} failed." if failed else f"{count}.")
+    print(say("{count}, {failed} failed.", count=count, failed=failed) if failed else f"{count}.")
     return 1 if failed else 0
 
 

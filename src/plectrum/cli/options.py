@@ -68,13 +68,18 @@ def add_file(parser: ArgumentParser, *, several: bool = False) -> None:
     """The score, or several, and which part of it."""
     if several:
         parser.add_argument(
-            "files", metavar="FILE", nargs="+", help="scores, plan files and folders, - for pipes"
+            "files",
+            metavar="FILE",
+            nargs="+",
+            help=tr("scores, plan files and folders, - for pipes"),
         )
     else:
-        parser.add_argument("file", metavar="FILE", help="a score or plan file, - for pipes")
-    parser.add_argument("--part", metavar="PART", help="name or number of the part")
+        parser.add_argument("file", metavar="FILE", help=tr("a score or plan file, - for pipes"))
+    parser.add_argument("--part", metavar="PART", help=tr("name or number of the part"))
     parser.add_argument(
-        "--tune", metavar="N", help="which tune of a book in ABC" + (", or all" if several else "")
+        "--tune",
+        metavar="N",
+        help=tr("which tune of a book in ABC") + (tr(", or all") if several else ""),
     )
 
 
@@ -94,31 +99,31 @@ def add_score_options(
         "--tempo",
         type=between(float, SLOWEST_BPM, FASTEST_BPM),
         metavar="BPM",
-        help="beats a minute",
+        help=tr("beats a minute"),
     )
     parser.add_argument(
         "--pin",
         action="append",
         default=[],
         metavar="BAR.BEAT=WHAT",
-        help="down, up, hook, retake or turn",
+        help=tr("down, up, hook, retake or turn"),
     )
     parser.add_argument(
         "--place",
         action="append",
         default=[],
         metavar="BARS=WHERE",
-        help="bars 3, 1-4 or 3.2-3.4: " + " ".join(WORDS) + " or MARK..MARK",
+        help=tr("bars 3, 1-4 or 3.2-3.4: ") + " ".join(WORDS) + tr(" or MARK..MARK"),
     )
     parser.add_argument(
-        "--alone", action="store_true", help="the part by itself, not with the other parts"
+        "--alone", action="store_true", help=tr("the part by itself, not with the other parts")
     )
     parser.add_argument(
         "--from",
         dest="source",
         choices=SOURCES,
         metavar="FORMAT",
-        help="of a pipe: " + " ".join(SOURCES),
+        help=tr("of a pipe: ") + " ".join(SOURCES),
     )
 
 
@@ -128,11 +133,13 @@ SIGNS = ("joins", "fingerings", "strings")
 def add_marking(parser: ArgumentParser) -> None:
     """What is written into a marked score beside the bows."""
     parser.add_argument("--division", type=one_of(Division), default=Division.OFF, metavar="HOW",
-                        help=f"bow division in the score: {' '.join(Division)}")  # fmt: skip
+                        help=say("bow division in the score: "
+                                 "{list}", list=' '.join(Division)))  # fmt: skip
     parser.add_argument("--under", type=one_of(Under), default=Under.LYRICS, metavar="AS",
-                        help=f"the division as {' or '.join(Under)}")  # fmt: skip
+                        help=say("the division as {list}", list=' or '.join(Under)))  # fmt: skip
     parser.add_argument("--signs", type=_signs, default=(), metavar="SIGNS",
-                        help=f"into the score, with commas: {','.join(SIGNS)}")  # fmt: skip
+                        help=say("into the score, with commas: "
+                                 "{list}", list=','.join(SIGNS)))  # fmt: skip
 
 
 def marking_from(arguments: Namespace) -> Marking:
@@ -163,14 +170,14 @@ def add_who(parser: ArgumentParser, several_players: bool = False) -> None:
         "--player",
         metavar="WHO",
         action="append" if several_players else "store",
-        help=f"{', '.join(STAGES)}, or a player's JSON file"
-        + ("; several make a page each" if several_players else ""),
+        help=say("{list}, or a player's JSON file", list=", ".join(STAGES))
+        + (tr("; several make a page each") if several_players else ""),
     )
     parser.add_argument(
         "--size",
         choices=tuple(SIZES),
         metavar="SIZE",
-        help="of the instrument and bow: " + " ".join(SIZES),
+        help=tr("of the instrument and bow: ") + " ".join(SIZES),
     )
 
 
@@ -188,12 +195,15 @@ def _add_school(parser: ArgumentParser) -> None:
         "--slur-amount",
         type=between(int, 0, SLUR_AMOUNT_MOST),
         metavar="N",
-        help=f"with --slurs song: 0 few slurs to {SLUR_AMOUNT_MOST} many",
+        help=say(
+            "with --slurs song: 0 few slurs to {slur_amount_most} many",
+            slur_amount_most=SLUR_AMOUNT_MOST,
+        ),
     )
     parser.add_argument(
         "--bowing",
         metavar="BOWING",
-        help="your own bowing, as `plectrum bowing` writes it",
+        help=tr("your own bowing, as `plectrum bowing` writes it"),
     )
 
 

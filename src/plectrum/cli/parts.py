@@ -28,24 +28,24 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("-o", "--output", required=True, type=Path, metavar="FOLDER")
     parser.add_argument(
         "--seat", action="append", default=[], metavar="PART=WHO",
-        help="who plays a part; may be given for each",
+        help=tr("who plays a part; may be given for each"),
     )  # fmt: skip
     parser.add_argument(
         "--student", action="append", default=[], metavar="INSTRUMENT=WHO",
-        help="a class on the part: a part for each student, moved into his range",
+        help=tr("a class on the part: a part for each student, moved into his range"),
     )  # fmt: skip
     parser.add_argument(
         "--easier",
         choices=("open", "fewer"),
-        help="add an easier version of the part, for --player",
+        help=tr("add an easier version of the part, for --player"),
     )
     parser.add_argument(
-        "--routine", metavar="NAME|FILE.json", help="a routine for all, on every player's pages"
+        "--routine", metavar="NAME|FILE.json", help=tr("a routine for all, on every player's pages")
     )
-    parser.add_argument("--one-file", action="store_true", help="all pages in one PDF file")
+    parser.add_argument("--one-file", action="store_true", help=tr("all pages in one PDF file"))
     papers = [str(paper) for paper in Paper]
-    parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help="paper size")
-    parser.add_argument("--large", action="store_true", help="large print")
+    parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help=tr("paper size"))
+    parser.add_argument("--large", action="store_true", help=tr("large print"))
 
 
 def run(arguments: Namespace) -> None:

@@ -41,10 +41,10 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("--format", choices=tuple(FORMATS), default="text", metavar="FORMAT",
                         help=" ".join(FORMATS))  # fmt: skip
     parser.add_argument("-o", "--output", default="-", metavar="OUT",
-                        help="a file, - for standard output, or a folder for many")  # fmt: skip
+                        help=tr("a file, - for standard output, or a folder for many"))  # fmt: skip
     add_marking(parser)
     add_jobs(parser)
-    parser.add_argument("--all", action="store_true", help="all string parts, planned as one")
+    parser.add_argument("--all", action="store_true", help=tr("all string parts, planned as one"))
 
 
 def run(arguments: Namespace) -> int:

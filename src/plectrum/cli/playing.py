@@ -12,13 +12,16 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO, Verdict, at_tempo
+from plectrum.core.wording import say, tr
 
 
 def add_playing_options(parser: ArgumentParser) -> None:
     """What is played, and how fast."""
     add_file(parser)
     add_percent(parser)
-    parser.add_argument("--repeats", action=BooleanOptionalAction, default=True, help="played out")
+    parser.add_argument(
+        "--repeats", action=BooleanOptionalAction, default=True, help=tr("played out")
+    )
 
 
 def add_percent(parser: ArgumentParser) -> None:
@@ -28,7 +31,7 @@ def add_percent(parser: ArgumentParser) -> None:
         type=between(float, 100 * SLOWEST_RATIO, 100 * FASTEST_RATIO),
         default=100.0,
         metavar="PERCENT",
-        help="of the plan's tempo",
+        help=tr("of the plan's tempo"),
     )
 
 
@@ -42,6 +45,6 @@ def played(arguments: Namespace, kind: Kind) -> tuple[Performance, Document]:
     document = open_document_path(Path(arguments.file), part=arguments.part, tune=arguments.tune)
     practised = at_tempo(plan_of(document), arguments.percent / 100)
     if practised.verdict is Verdict.BEYOND:
-        print(f"plectrum: at this tempo {practised.text}", file=sys.stderr)
+        print(say("plectrum: at this tempo {text}", text=practised.text), file=sys.stderr)
     rehearsal = Rehearsal(ratio=practised.ratio, kind=kind, repeats=arguments.repeats)
     return Performance(practised.plan, rehearsal), document

@@ -28,25 +28,39 @@ from plectrum.core.wording import say, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
-    parser.add_argument("name", nargs="?", metavar="NAME", help="of the list, or a file FILE.json")
-    parser.add_argument("--list", action="store_true", help="a line each")
-    add_who(parser)
-    parser.add_argument("--day", type=between(int, 1, 400), default=1, help="of practice")
-    parser.add_argument("--start", default="", help="first day, such as 2027-01-11")
-    parser.add_argument("--for", dest="made_for", default="", help="whom the page is for")
     parser.add_argument(
-        "--voice", action=BooleanOptionalAction, default=True, help="counts and words aloud"
+        "name", nargs="?", metavar="NAME", help=tr("of the list, or a file FILE.json")
+    )
+    parser.add_argument("--list", action="store_true", help=tr("a line each"))
+    add_who(parser)
+    parser.add_argument("--day", type=between(int, 1, 400), default=1, help=tr("of practice"))
+    parser.add_argument("--start", default="", help=tr("first day, such as 2027-01-11"))
+    parser.add_argument("--for", dest="made_for", default="", help=tr("whom the page is for"))
+    parser.add_argument(
+        "--voice", action=BooleanOptionalAction, default=True, help=tr("counts and words aloud")
     )
     endings = ".pdf .svg .ics .wav .json"
     parser.add_argument(
-        "-o", "--output", default="-", metavar="OUT", help=f"{endings}, or - for a description"
+        "-o",
+        "--output",
+        default="-",
+        metavar="OUT",
+        help=say("{endings}, or - for a description", endings=endings),
     )
 
 
 def run(arguments: Namespace) -> None:
     if arguments.list or arguments.name is None:
         for row in shipped_routines().values():
-            print(f"{row.key:<16} {row.title}, {row.minutes} min: {row.what}")
+            print(
+                say(
+                    "{key:<16} {title}, {minutes} min: {what}",
+                    key=row.key,
+                    title=row.title,
+                    minutes=row.minutes,
+                    what=row.what,
+                )
+            )
         return
     routine = routine_asked_for(arguments.name)
     choices = choices_asked_for(arguments, arguments.instrument or instrument_names()[0])

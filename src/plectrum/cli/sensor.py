@@ -11,18 +11,19 @@ from plectrum.cli.playing import add_playing_options, performance
 from plectrum.core.playing.performance import Kind
 from plectrum.core.tracking.sensor import head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
+from plectrum.core.wording import tr
 
 
 def add_options(parser: ArgumentParser) -> None:
     add_playing_options(parser)
     parser.add_argument(
         "--clumsy", type=one_of(Clumsiness), default=Clumsiness.CAREFUL, metavar="HOW",
-        help="what goes wrong: " + ", ".join(Clumsiness),
+        help=tr("what goes wrong: ") + ", ".join(Clumsiness),
     )  # fmt: skip
     parser.add_argument(
-        "--seed", type=int, default=1, help="the same seed trembles in the same way"
+        "--seed", type=int, default=1, help=tr("the same seed trembles in the same way")
     )
-    parser.add_argument("--at-once", action="store_true", help="do not wait for the time")
+    parser.add_argument("--at-once", action="store_true", help=tr("do not wait for the time"))
 
 
 def run(arguments: Namespace) -> None:

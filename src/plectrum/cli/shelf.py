@@ -11,7 +11,7 @@ from plectrum.cli.many import add_jobs, each_of
 from plectrum.cli.options import add_score_options, document_from
 from plectrum.core.files.shelf import Glance, ShelfTune, glance_at, tunes_on
 from plectrum.core.plain_text import shown_name
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 
 FORMATS = ("text", "json")
 
@@ -19,7 +19,7 @@ FORMATS = ("text", "json")
 def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser, several_files=True)
     parser.add_argument("--format", choices=FORMATS, default="text", metavar="FORMAT",
-                        help="text, or json: a line for every tune")  # fmt: skip
+                        help=tr("text, or json: a line for every tune"))  # fmt: skip
     add_jobs(parser)
 
 
@@ -51,7 +51,11 @@ def said(seen: dict[str, object]) -> str:
     fields = {k: v for k, v in seen.items() if k in Glance.__dataclass_fields__}
     glance = Glance(**fields)  # type: ignore[arg-type]
     words = [glance.key, glance.metre, f"{glance.bars_n} bars", glance.tempo]
-    words.append(f"plays from {glance.window}" if glance.window else "plays at no tempo as it is")
+    words.append(
+        say("plays from {window}", window=glance.window)
+        if glance.window
+        else tr("plays at no tempo as it is")
+    )
     first = f"{glance.title} ({seen['name']}): {', '.join(w for w in words if w)}"
     things = list(glance.things)
     return (

@@ -16,6 +16,7 @@ from plectrum.core.sound.render import Renderer
 from plectrum.core.sound.together import Parts, Together, beside
 from plectrum.core.sound.voice import spoken
 from plectrum.core.sound.wav import write_wav
+from plectrum.core.wording import tr
 
 MIDI_SUFFIXES = {".mid", ".midi"}
 
@@ -28,22 +29,22 @@ def add_options(parser: ArgumentParser) -> None:
         required=True,
         type=Path,
         metavar="OUT.wav",
-        help="a name that ends with .mid gives MIDI of the timing",
+        help=tr("a name that ends with .mid gives MIDI of the timing"),
     )
     parser.add_argument(
         "--strings", type=one_of(Kind), default=Kind.WRITTEN, metavar="KIND",
-        help="what is played of the notes: " + ", ".join(Kind),
+        help=tr("what is played of the notes: ") + ", ".join(Kind),
     )  # fmt: skip
     parser.add_argument(
-        "--click", action=BooleanOptionalAction, default=True, help="a metronome with it"
+        "--click", action=BooleanOptionalAction, default=True, help=tr("a metronome with it")
     )
     parser.add_argument(
-        "--voice", action="store_true", help="count-in, lifts and second times said aloud"
+        "--voice", action="store_true", help=tr("count-in, lifts and second times said aloud")
     )
 
     parser.add_argument(
         "--parts", type=one_of(Parts), default=Parts.ALONE, metavar="WHICH",
-        help="of the score that sound: " + ", ".join(Parts),
+        help=tr("of the score that sound: ") + ", ".join(Parts),
     )  # fmt: skip
 
 

@@ -24,13 +24,15 @@ def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser)
     add_percent(parser)
     parser.add_argument(
-        "--bars", required=True, metavar="FIRST-LAST", help="bar numbers, such as 5-8"
+        "--bars", required=True, metavar="FIRST-LAST", help=tr("bar numbers, such as 5-8")
     )
     parser.add_argument(
         "--kind", required=True, type=one_of(StudyKind), metavar="KIND",
-        help="what is made of them: " + ", ".join(StudyKind),
+        help=tr("what is made of them: ") + ", ".join(StudyKind),
     )  # fmt: skip
-    parser.add_argument("-o", "--output", default="-", metavar="OUT", help="- for standard output")
+    parser.add_argument(
+        "-o", "--output", default="-", metavar="OUT", help=tr("- for standard output")
+    )
 
 
 def run(arguments: Namespace) -> None:

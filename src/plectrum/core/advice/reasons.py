@@ -183,11 +183,13 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if gains["together"] > 0 and not said and goes_with_others(plan, planned):
         found.append(Reason("together", _DECIDING["together"]))
     if mine.get("limit", 0):
-        found.append(Reason("limit", "beyond what this player's bow does cleanly: nothing better"))
+        found.append(
+            Reason("limit", tr("beyond what this player's bow does cleanly: nothing better"))
+        )
     if unit.crossings and mine.get("crossing", 0) < MOVED_TO_MIDDLE * MILLIONTHS:
-        found.append(Reason("crossing", "the string is crossed near the middle of the bow"))
+        found.append(Reason("crossing", tr("the string is crossed near the middle of the bow")))
     if plan.player.mark_weight and not mine.get("tape", 0):
-        found.append(Reason("tape", "from mark to mark"))
+        found.append(Reason("tape", tr("from mark to mark")))
     return found
 
 
@@ -203,7 +205,10 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
         return [
             Reason(
                 "turn",
-                say("the bow turns after {more}", more="an up-bow" if before else "a down-bow"),
+                say(
+                    "the bow turns after {more}",
+                    more=tr("an up-bow") if before else tr("a down-bow"),
+                ),
             )
         ]
     if planned.join is Join.HOOK and planned.note.gap_before_s >= rules.STOPPING_REST_S:
@@ -264,13 +269,15 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
     if alternative.obstacle:
         parts.append(alternative.obstacle)
     if change.flipped_bars:
-        parts.append(f"the other way round in {bars_words(change.flipped_bars)}")
+        parts.append(
+            say("the other way round in {bars_words}", bars_words=bars_words(change.flipped_bars))
+        )
     elif change.bars:
-        parts.append(f"moves the bow in {bars_words(change.bars)}")
+        parts.append(say("moves the bow in {bars_words}", bars_words=bars_words(change.bars)))
     # The note's own mark and pin are left out of what an alternative costs, so of why, too.
     worse = [name for name, cost in change.terms if cost > 0 and name not in ("pin", "score_mark")]
     if worse:
-        parts.append(f"costs mostly {TERM_WORDS[worse[0]]}")
+        parts.append(say("costs mostly {term_words}", term_words=TERM_WORDS[worse[0]]))
     return "; ".join(parts)
 
 

@@ -130,7 +130,7 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     if code in ("pin_not_kept", "place_not_kept", "mark_not_kept"):
         yield from _let_go(plan, unit, note)
     elif code == "not_learnt":
-        yield _pinned(plan, note, "turn the bow instead", join=Join.TURN, direction=None)
+        yield _pinned(plan, note, tr("turn the bow instead"), join=Join.TURN, direction=None)
         yield from _other_ways(plan, unit)
     elif code == "slur_too_long":
         yield from _split(plan, unit)
@@ -139,7 +139,9 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
             yield from _split(plan, unit)
         yield from _split_all(plan, warning)
     elif code == "slur_skips_string":
-        yield _pinned(plan, note, f"split the slur at {note.place}", join=Join.TURN)
+        yield _pinned(
+            plan, note, say("split the slur at {place}", place=note.place), join=Join.TURN
+        )
         yield from _other_grips(plan, note)
     elif code == "too_slow":
         yield from _length(plan, unit, more=True)
@@ -168,7 +170,7 @@ def _pinned(plan: Plan, note: Note, text: str, **changes: object) -> tuple[str, 
 def _let_go(plan: Plan, unit: int, note: Note) -> Iterator[tuple[str, Choices]]:
     members = plan.part.notes[plan.units[unit].first : plan.units[unit].last + 1]
     ids = {m.id for m in members} | {note.id}
-    yield "let go of the pin", plan.choices.with_pins({note_id: Pin() for note_id in ids})
+    yield tr("let go of the pin"), plan.choices.with_pins({note_id: Pin() for note_id in ids})
 
 
 def _split(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
@@ -177,14 +179,14 @@ def _split(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
     if last == first:
         return
     best = plan.part.notes[split_note(plan, unit)]
-    yield _pinned(plan, best, f"split the slur at {best.place}", join=Join.TURN)
+    yield _pinned(plan, best, say("split the slur at {place}", place=best.place), join=Join.TURN)
     for parts_n in (3, 4):
         span = last - first + 1
         if span < parts_n:
             return
         at = [plan.part.notes[first + round(k * span / parts_n)] for k in range(1, parts_n)]
         pins = {n.id: replace(plan.choices.pins.get(n.id, Pin()), join=Join.TURN) for n in at}
-        yield f"split the slur in {parts_n}", plan.choices.with_pins(pins)
+        yield say("split the slur in {parts_n}", parts_n=parts_n), plan.choices.with_pins(pins)
 
 
 def _split_all(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:
@@ -202,7 +204,10 @@ def _split_all(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]
             pins[at.id] = replace(plan.choices.pins.get(at.id, Pin()), join=Join.TURN)
     count = len(warning.notes)
     text = say("split the {count} slurs", count=count) if count > 1 else tr("split the slur")
-    yield f"{text} into bows of at most {most_n} notes", plan.choices.with_pins(pins)
+    yield (
+        say("{text} into bows of at most {most_n} notes", text=text, most_n=most_n),
+        plan.choices.with_pins(pins),
+    )
 
 
 def _split_slowest(plan: Plan) -> Iterator[tuple[str, Choices]]:
@@ -221,7 +226,12 @@ def _length(plan: Plan, unit: int, *, more: bool) -> Iterator[tuple[str, Choices
     if 1 <= length <= high - low:
         words = tr("use more bow") if more else tr("use less bow")
         centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
-        yield _pinned(plan, head, f"{words}: {centimetres:.0f} cm", length_cells=length)
+        yield _pinned(
+            plan,
+            head,
+            say("{words}: {centimetres:.0f} cm", words=words, centimetres=centimetres),
+            length_cells=length,
+        )
 
 
 def _tempo(plan: Plan, unit: int, limit: float, word: str) -> Iterator[tuple[str, Choices]]:
@@ -231,7 +241,10 @@ def _tempo(plan: Plan, unit: int, limit: float, word: str) -> Iterator[tuple[str
     bpm = plan.part.tempo.bpm * ratio
     bpm = math.ceil(bpm * MARGIN) if word == "faster" else math.floor(bpm / MARGIN)
     if 20 <= bpm <= 240:
-        yield f"play {word}, at {bpm:.0f}", replace(plan.choices, tempo_bpm=float(bpm))
+        yield (
+            say("play {word}, at {bpm:.0f}", word=word, bpm=bpm),
+            replace(plan.choices, tempo_bpm=float(bpm)),
+        )
 
 
 def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
@@ -239,15 +252,20 @@ def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
         bpm = float(round(plan.part.tempo.bpm * ratio))
         if 20 <= bpm <= 240:
             word = "faster" if ratio > 1 else "slower"
-            yield f"play {word}, at {bpm:.0f}", replace(plan.choices, tempo_bpm=bpm)
+            yield (
+                say("play {word}, at {bpm:.0f}", word=word, bpm=bpm),
+                replace(plan.choices, tempo_bpm=bpm),
+            )
 
 
 def _room(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
     """Start where there is bow enough: at the near end of the usable bow."""
     low, high = usable_cells(plan.choices)
     down = plan.steps[unit].direction == 0
-    head, word = plan.head_of(unit), "frog" if down else "tip"
-    yield _pinned(plan, head, f"start nearer the {word}", start_cell=low if down else high)
+    head, word = plan.head_of(unit), tr("frog") if down else tr("tip")
+    yield _pinned(
+        plan, head, say("start nearer the {word}", word=word), start_cell=low if down else high
+    )
 
 
 def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
@@ -265,7 +283,7 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     if reach is None:
         return
     if reach.lane is not None and reach.lane in plan.player.lanes:
-        yield _pinned(plan, note, f"play in lane {reach.lane}", lane=reach.lane)
+        yield _pinned(plan, note, say("play in lane {lane}", lane=reach.lane), lane=reach.lane)
     planned = plan.notes[note.index]
     unit = plan.unit_of(note.index)
     if planned is None or unit is None:

@@ -82,8 +82,8 @@ def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
                 Severity.CAUTION,
                 None,
                 None,
-                "There is no tempo at which the whole plan stays within this player's speeds",
-                "Split the longest slurs, or let the player use more of the bow",
+                tr("There is no tempo at which the whole plan stays within this player's speeds"),
+                tr("Split the longest slurs, or let the player use more of the bow"),
             )
         )
     timed = [w for unit in range(len(plan.units)) for w in _unit_warnings(plan, unit)]
@@ -136,8 +136,9 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
     if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
         yield _at(
             note, "not_on_instrument", Severity.PROBLEM,
-            f"not playable on the {plan.choices.instrument} in this player's positions",
-            "Change the note, the instrument or the positions",
+            say("not playable on the {instrument} in "
+                "this player's positions", instrument=plan.choices.instrument),
+            tr("Change the note, the instrument or the positions"),
         )  # fmt: skip
         return
     main = fingered.grip.main
@@ -148,13 +149,14 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
     if wanted:
         yield _at(
             note, "pin_not_kept", Severity.PROBLEM,
-            "the pinned string or finger cannot play this note", "Let it go (P)",
+            tr("the pinned string or finger cannot play this note"), tr("Let it go (P)"),
         )  # fmt: skip
     if not all(player.knows_finger(f.finger, plan.instrument) for f in fingered.grip.fingers):
         yield _at(
             note, "finger_not_learnt", Severity.NOTE,
-            f"needs finger {fingered.finger_words}, which this player has not learnt",
-            "Use another string, or teach the finger first",
+            say("needs finger {finger_words}, which this "
+                "player has not learnt", finger_words=fingered.finger_words),
+            tr("Use another string, or teach the finger first"),
         )  # fmt: skip
 
 
@@ -190,7 +192,8 @@ def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarnin
     if abs(a - b) > 2:
         yield _at(
             after, "slur_skips_string", Severity.CAUTION,
-            "a string is skipped inside a slur", "Split the slur here (X), or change the finger",
+            tr("a string is skipped inside a slur"), tr("Split the slur here (X), or "
+                                                        "change the finger"),
         )  # fmt: skip
 
 
@@ -263,10 +266,10 @@ def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
         if planned is None or wanted != length_words(planned.length_mm / hair_mm):
             ways.append(f"use {wanted}")
     if reach.lane in plan.player.lanes:
-        ways.append(f"play in lane {reach.lane}")
+        ways.append(say("play in lane {lane}", lane=reach.lane))
     if not ways:
         softer = "softer" if reach.missing_db > 0 else "louder"
-        ways.append(f"let it be {softer} here, or take another tempo")
+        ways.append(say("let it be {softer} here, or take another tempo", softer=softer))
     words = ", or ".join(ways)
     return words[0].upper() + words[1:]
 

@@ -27,7 +27,7 @@ from plectrum.core.score.bow_signs import write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 from plectrum.core.score.playing_order import times_played
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import NOTE_VALUE, say, tr
 
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
@@ -269,8 +269,8 @@ def plan_as_text(document: Document, plan: Plan) -> str:
                 instrument=plan.choices.instrument,
                 title2=plan.choices.player.title,
                 direction=plan.choices.school.direction,
-                more="my bowing, " if plan.choices.bowing is not None else "",
-                beat_unit=beat_unit(tempo.beat_q),
+                more=tr("my bowing, ") if plan.choices.bowing is not None else "",
+                beat_unit=tr(beat_unit(tempo.beat_q), NOTE_VALUE),
                 bpm=tempo.bpm,
             )
         ),

@@ -18,7 +18,7 @@ from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.keys import key_of_part
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.reading.abc_book import decoded, tunes_of
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import NOTE_VALUE, say, tr
 
 READ = (".musicxml", ".xml", ".mxl", ".abc", ".mid", ".midi", ".plectrum")
 ALL_TUNES = "all"
@@ -180,7 +180,7 @@ def glance_at(document: Document) -> Glance:
         key=key_of_part(document.score, document.part_id),
         metre=", ".join(metres),
         bars_n=plan.part.bars_n,
-        tempo=f"{beat_unit(tempo.beat_q)} = {tempo.bpm:.0f}",
+        tempo=f"{tr(beat_unit(tempo.beat_q), NOTE_VALUE)} = {tempo.bpm:.0f}",
         floor_bpm=low,
         ceiling_bpm=high,
         things=tuple(thing.text for thing in things),

@@ -218,7 +218,9 @@ def _rows_of(kind: type[Any], text: str, where: str) -> list[Any]:
         if "checks" in row:
             right = (row["checks"] or "").split("; ")
             values["checks"] = {name: name in right for name in CHECKS}
-        found.append(_record(kind, values, f"{where}, line {number}"))
+        found.append(
+            _record(kind, values, say("{where}, line {number}", where=where, number=number))
+        )
     return found
 
 

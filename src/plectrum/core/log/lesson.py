@@ -107,9 +107,9 @@ def _went(steps: Sequence[StepDone]) -> tuple[str, ...]:
     again = [x.title for x in latest if x.mark == "again"]
     lines = []
     if good:
-        lines.append(f"went well: {_some(good)}")
+        lines.append(say("went well: {some}", some=_some(good)))
     if again:
-        lines.append(f"not yet: {_some(again)}")
+        lines.append(say("not yet: {some}", some=_some(again)))
     return tuple(lines) or (tr("no steps noted"),)
 
 
@@ -152,7 +152,13 @@ def _next(
 ) -> tuple[str, ...]:
     lines = []
     if student.pain_since is not None:
-        lines.append(f"since {_day(student.pain_since)} something hurts. {PAIN_TEXT}")
+        lines.append(
+            say(
+                "since {day} something hurts. {pain_text}",
+                day=_day(student.pain_since),
+                pain_text=PAIN_TEXT,
+            )
+        )
     again = [x.title for x in _latest(steps).values() if x.mark == "again"]
     lines += [f"again: {title}" for title in again[:4]]
     lines += [
@@ -164,5 +170,5 @@ def _next(
             lines.append(f"measure: {measure}")
     cared = [m.on for m in measured if m.measure in (Measure.ROSIN, Measure.REHAIR)]
     if cared and max(cared) < today - CARE:
-        lines.append("look at the hair of the bow, and at the rosin")
+        lines.append(tr("look at the hair of the bow, and at the rosin"))
     return tuple(lines) or (tr("on with the next step"),)

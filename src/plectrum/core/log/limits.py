@@ -155,9 +155,15 @@ def _slowest(
         "slowest_mm_s",
         player.slowest_mm_s,
         speed / ratio,
-        f"slowest clean bow {speed / 10:.1f} cm/s",
-        f"{count} tries {_days(group)}: {shortest_s:.1f} s for {usable_mm / 10:.0f} cm, "
-        f"the shortest{f', {where}' if where else ''}",
+        say("slowest clean bow {speed:.1f} cm/s", speed=speed / 10),
+        say(
+            "{count} tries {days}: {shortest_s:.1f} s for {usable_mm:.0f} cm, the shortest{more}",
+            count=count,
+            days=_days(group),
+            shortest_s=shortest_s,
+            usable_mm=usable_mm / 10,
+            more=f", {where}" if where else "",
+        ),
     )
 
 
@@ -170,8 +176,8 @@ def _fastest(group: Sequence[Measured], player: Player, ratio: float) -> Iterabl
         "fastest_mm_s",
         player.fastest_mm_s,
         speed / ratio,
-        f"fastest clean bow {speed / 10:.0f} cm/s",
-        f"{len(kept)} tries {_days(group)}, their median",
+        say("fastest clean bow {speed:.0f} cm/s", speed=speed / 10),
+        say("{count} tries {days}, their median", count=len(kept), days=_days(group)),
     )
 
 
@@ -189,7 +195,7 @@ def _reach(groups: dict[str, list[Measured]], player: Player, bow: Bow) -> Itera
             now,
             min(1.0, max(0.0, at_mm / bow.hair_mm)),
             f"{words} {at_mm / 10:.1f} cm",
-            f"{len(kept)} tries {_days(groups[measure])}, their median",
+            say("{count} tries {days}, their median", count=len(kept), days=_days(groups[measure])),
         )
 
 
@@ -204,6 +210,6 @@ def _level_change(group: Sequence[Measured], player: Player) -> Iterable[Proposa
         "level_change_s",
         player.level_change_s,
         min(5.0, max(0.02, seconds)),
-        f"to the next string in {seconds:.2f} s",
-        f"{len(kept)} tries {_days(group)}, their median",
+        say("to the next string in {seconds:.2f} s", seconds=seconds),
+        say("{count} tries {days}, their median", count=len(kept), days=_days(group)),
     )

@@ -13,7 +13,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured
 from plectrum.core.score.model import Direction
 from plectrum.core.tracking.sensor import BowSample
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 
 STANDING_MM_S = 15.0  # slower than this a followed bow stands
 LEAST_BOW, LEAST_S = 0.6, 2.5  # of the hair, and long: other strokes are no longest bows
@@ -161,7 +161,7 @@ def measured_by_bow(
         if tops:
             value = median(tops)
             found.append(
-                Measured(student_id, on, measure, value, tops, string, note="followed bow")
+                Measured(student_id, on, measure, value, tops, string, note=tr("followed bow"))
             )
         return found
     for direction in Direction:
@@ -172,7 +172,7 @@ def measured_by_bow(
             found.append(
                 Measured(
                     student_id, on, Measure.LONGEST_BOW, median(tries), tries, string,
-                    str(direction), note="followed bow",
+                    str(direction), note=tr("followed bow"),
                 )
             )  # fmt: skip
     return found

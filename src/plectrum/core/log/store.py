@@ -228,7 +228,7 @@ class LogStore:
         Raises:
             LogError: there is none, or another window has changed the same since.
         """
-        self._again(self._undo, self._redo, "there is nothing to undo")
+        self._again(self._undo, self._redo, tr("there is nothing to undo"))
 
     def redo(self) -> None:
         """Do again what was undone.
@@ -236,7 +236,7 @@ class LogStore:
         Raises:
             LogError: as for `undo`.
         """
-        self._again(self._redo, self._undo, "there is nothing to do again")
+        self._again(self._redo, self._undo, tr("there is nothing to do again"))
 
     def _again(
         self,

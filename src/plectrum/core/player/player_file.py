@@ -45,9 +45,9 @@ def _player(data: bytes | str, where: str) -> Player:
             one_line(faults, 600), where=where, remedy=tr("Correct these keys")
         ) from error
     if player.usable_to - player.usable_from < 0.1:
-        _refuse("usable_to must lie at least 0.1 above usable_from", where)
+        _refuse(tr("usable_to must lie at least 0.1 above usable_from"), where)
     if not player.slowest_mm_s < player.comfortable_mm_s < player.fastest_mm_s:
-        _refuse("slowest_mm_s < comfortable_mm_s < fastest_mm_s must hold", where)
+        _refuse(tr("slowest_mm_s < comfortable_mm_s < fastest_mm_s must hold"), where)
     return player
 
 

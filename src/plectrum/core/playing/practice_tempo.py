@@ -80,7 +80,12 @@ def _bars_beyond(plan: Plan) -> tuple[tuple[int, ...], tuple[int, ...]]:
 def _beyond_words(slow: tuple[int, ...], fast: tuple[int, ...]) -> str:
     said = []
     if slow:
-        said.append(f"the bow runs out or breaks off in {bars_words(slow)}: too slow to last")
+        said.append(
+            say(
+                "the bow runs out or breaks off in {bars_words}: too slow to last",
+                bars_words=bars_words(slow),
+            )
+        )
     if fast:
-        said.append(f"too fast for this player in {bars_words(fast)}")
+        said.append(say("too fast for this player in {bars_words}", bars_words=bars_words(fast)))
     return "; ".join(said)

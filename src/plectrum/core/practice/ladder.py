@@ -36,7 +36,7 @@ from plectrum.core.practice.studies import (
 )
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import NOTE_VALUE, say, tr
 
 REPEATS_N = 4
 SLOW = 0.6  # of the tempo: both hands for the first time (own default)
@@ -170,16 +170,17 @@ class _Ladder:
             said = ", ".join(rhythm_word(n) for n in self.notes[:SHOWN_WORDS_N] if not n.grace)
             more = " …" if len(self.notes) > SHOWN_WORDS_N else ""
             yield self._step(
-                StudyKind.SAY_RHYTHM, f"Say the rhythm in words: {said}{more}.",
-                "every word is as long as its note",
+                StudyKind.SAY_RHYTHM, say("Say the rhythm in words: "
+                                          "{said}{more}.", said=said, more=more),
+                tr("every word is as long as its note"),
             )  # fmt: skip
         yield self._step(
-            StudyKind.SAY, "Say the bows aloud and clap the rhythm.",
-            "three times running without a wrong word",
+            StudyKind.SAY, tr("Say the bows aloud and clap the rhythm."),
+            tr("three times running without a wrong word"),
         )  # fmt: skip
         yield self._step(
-            StudyKind.PLUCK, "Left hand alone: pluck the notes in time.",
-            "every note rings, no finger is late", ratio=SLOW,
+            StudyKind.PLUCK, tr("Left hand alone: pluck the notes in time."),
+            tr("every note rings, no finger is late"), ratio=SLOW,
         )  # fmt: skip
         if self.planned:
             yield from self._bow_alone()
@@ -188,30 +189,33 @@ class _Ladder:
     def _bow_alone(self) -> Iterable[LadderStep]:
         if crossings_n(self.fingered):
             yield self._step(
-                StudyKind.CROSSINGS, self._levels(), "no string sounds", ratio=self.slow
+                StudyKind.CROSSINGS, self._levels(), tr("no string sounds"), ratio=self.slow
             )
         yield self._step(
-            StudyKind.OPEN, "Bow alone, as planned, on the open strings the notes lie on.",
-            "no neighbour string is touched, every bow ends where it should", ratio=self.slow,
+            StudyKind.OPEN, tr("Bow alone, as planned, on the open strings the notes lie on."),
+            tr("no neighbour string is touched, every bow ends where it should"), ratio=self.slow,
         )  # fmt: skip
         yield self._step(
-            StudyKind.TWO, "Two strokes for every note, on open strings.",
-            "the crossings come between the strokes, not in them", ratio=self.slow,
+            StudyKind.TWO, tr("Two strokes for every note, on open strings."),
+            tr("the crossings come between the strokes, not in them"), ratio=self.slow,
         )  # fmt: skip
         if not self._plain:
             yield self._step(
-                StudyKind.ONE, "One stroke for every note, on open strings: no slurs, no hooks.",
-                "even and straight", ratio=self.slow,
+                StudyKind.ONE, tr("One stroke for every note, on open "
+                                  "strings: no slurs, no hooks."),
+                tr("even and straight"), ratio=self.slow,
             )  # fmt: skip
         if any(p.join is Join.SLUR for p in self.planned):
             yield self._step(
-                StudyKind.STOPS, "Every slur with stops: the bow waits on the string between its "
-                "notes, then goes on the same way.", "the stops are silent", ratio=self.slow,
+                StudyKind.STOPS, tr("Every slur with stops: the bow waits on "
+                                    "the string between its "
+                "notes, then goes on the same way."), tr("the stops are silent"), ratio=self.slow,
             )  # fmt: skip
         yield from self._growing()
         yield self._step(
-            StudyKind.DIVISION, "Bow alone: each bow from mark to mark as written under the notes.",
-            "the bow is at its mark at the end of every bow", ratio=self.slow,
+            StudyKind.DIVISION, tr("Bow alone: each bow from mark to mark as "
+                                   "written under the notes."),
+            tr("the bow is at its mark at the end of every bow"), ratio=self.slow,
         )  # fmt: skip
 
     def _levels(self) -> str:
@@ -232,8 +236,10 @@ class _Ladder:
         if even:
             way = "up" if louder else "down"
             yield self._step(
-                StudyKind.EVEN, f"{len(group)} {way}-bows, the same way, with stops: all alike, "
-                "so that growing begins from even ones.", "each takes as much bow as the others",
+                StudyKind.EVEN, say("{count} {way}-bows, the same way, with stops: all alike, so "
+                                    "that growing begins from even ones.",
+                                    count=len(group), way=way),
+                tr("each takes as much bow as the others"),
                 ratio=self.slow, notes=notes,
             )  # fmt: skip
         how = (
@@ -250,7 +256,8 @@ class _Ladder:
         ):
             yield self._step(
                 kind, f"{'Crescendo' if louder else 'Diminuendo'} {manner}: {how}.",
-                "everyone in the room hears it grow" if louder else "it fades without a break",
+                tr("everyone in the room hears it "
+                   "grow") if louder else tr("it fades without a break"),
                 ratio=self.slow, notes=notes, key=f"{kind}{number}",
                 title=f"{TITLES[kind]}{where}",
             )  # fmt: skip
@@ -260,12 +267,12 @@ class _Ladder:
             yield from self._strokes_on_notes()
         good = tr("clean, with the planned bows, in time")
         yield self._step(
-            StudyKind.HANDS, "Both hands together, slowly.", good, ratio=SLOW,
-            title="both hands slowly",
+            StudyKind.HANDS, tr("Both hands together, slowly."), good, ratio=SLOW,
+            title=tr("both hands slowly"),
         )  # fmt: skip
         for ratio in TEMPO_STEPS:
             yield self._step(
-                StudyKind.HANDS, "Both hands.", good, ratio=ratio,
+                StudyKind.HANDS, tr("Both hands."), good, ratio=ratio,
                 title=f"tempo {self._tempo(ratio)}", key=f"tempo-{ratio * 100:.0f}",
             )  # fmt: skip
         yield from self._transfer()
@@ -273,33 +280,36 @@ class _Ladder:
         if around != (self.first, self.last):
             what = "figure" if self.section.figure else "section"
             yield self._step(
-                StudyKind.HANDS, f"Run into the {what} and out of it, at tempo.",
-                "no gap where it begins and ends", title="in the whole piece", key="in-the-piece",
+                StudyKind.HANDS, say("Run into the {what} and out of it, at tempo.", what=what),
+                tr("no gap where it begins and "
+                   "ends"), title=tr("in the whole piece"), key="in-the-piece",
                 notes=around, repetitions=3,
             )  # fmt: skip
         if second_part_id(self.document) is not None:
             yield self._step(
-                StudyKind.SECOND, "With the second part: someone plays it, or sings it.",
-                "both end together", repetitions=3,
+                StudyKind.SECOND, tr("With the second part: someone plays it, or sings it."),
+                tr("both end together"), repetitions=3,
             )  # fmt: skip
 
     def _strokes_on_notes(self) -> Iterable[LadderStep]:
         """The strokes again with the left hand, fingers kept down, and the bow's rhythm."""
         yield self._step(
-            StudyKind.TWO_NOTES, "Two strokes for every note, on the real notes; fingers stay down "
-            "as long as they can.", "the fingers are there before the bow", ratio=self.slow,
+            StudyKind.TWO_NOTES, tr("Two strokes for every note, on the real "
+                                    "notes; fingers stay down "
+            "as long as they can."), tr("the fingers are there before the bow"), ratio=self.slow,
         )  # fmt: skip
         if not self._plain:
             yield self._step(
-                StudyKind.ONE_NOTES, "One stroke for every note, on the real notes.",
-                "even and straight", ratio=self.slow,
+                StudyKind.ONE_NOTES, tr("One stroke for every note, on the real notes."),
+                tr("even and straight"), ratio=self.slow,
             )  # fmt: skip
         pattern = rhythm_bar(self.plan, self.first, self.last)
         if pattern and len(pitches_of(self.plan, self.first, self.last)) > 1:
             said = ", ".join(rhythm_word(n) for n in pattern)
             yield self._step(
-                StudyKind.RHYTHM, f"The bows of bar {pattern[0].bar} on each note in turn: {said}.",
-                "the bow does the same on every note", ratio=self.slow,
+                StudyKind.RHYTHM, say("The bows of bar {bar} on each "
+                                      "note in turn: {said}.", bar=pattern[0].bar, said=said),
+                tr("the bow does the same on every note"), ratio=self.slow,
             )  # fmt: skip
 
     def _transfer(self) -> Iterable[LadderStep]:
@@ -308,8 +318,9 @@ class _Ladder:
         if place is not None:
             where = notes_name(self.plan.part, *place)
             yield self._step(
-                StudyKind.HANDS, f"The same bows and fingers on other strings: {where}.",
-                "it feels the same, one string further", title="the parallel place",
+                StudyKind.HANDS, say("The same bows and fingers on "
+                                     "other strings: {where}.", where=where),
+                tr("it feels the same, one string further"), title=tr("the parallel place"),
                 key="parallel", notes=place,
             )  # fmt: skip
 
@@ -340,7 +351,7 @@ class _Ladder:
 
     def _tempo(self, ratio: float) -> str:
         """A tempo with its note value, in words that every typeface has: "quarter = 60"."""
-        unit = beat_unit(self.plan.part.tempo.beat_q).replace("-", " ")
+        unit = tr(beat_unit(self.plan.part.tempo.beat_q), NOTE_VALUE).replace("-", " ")
         return f"{unit} = {self._bpm(ratio):.0f}"
 
     def _bpm(self, ratio: float) -> float:

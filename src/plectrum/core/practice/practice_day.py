@@ -65,7 +65,7 @@ def _with_pauses(tasks: Iterable[TimedTask]) -> tuple[TimedTask, ...]:
     played_s = 0.0
     for stage in tasks:
         if played_s and played_s + stage.seconds > PAUSE_EVERY_S:
-            stages.append(TimedTask("Pause", PAUSE_TEXT, "the hands feel loose", PAUSE_S))
+            stages.append(TimedTask("Pause", PAUSE_TEXT, tr("the hands feel loose"), PAUSE_S))
             played_s = 0.0
         stages.append(stage)
         played_s += stage.seconds

@@ -26,7 +26,7 @@ from plectrum.core.practice.exercises.routine import (
 from plectrum.core.practice.ladder import LadderStep, SectionLadder, ladders_of
 from plectrum.core.practice.routine_days import routine_tasks
 from plectrum.core.practice.week import DRILL_PREFIX, Day, Task, TaskKind, schedule
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 
 WEEK_MINUTES = 2  # for an exercise of the week on its page
 MOST_ITEMS = 20
@@ -257,7 +257,7 @@ def _joined_step(having: Sequence[tuple[str, LadderStep]], all_n: int) -> Ladder
     longest = max((s for _, s in having), key=lambda s: s.minutes)
     notes = []
     if len(having) < all_n:
-        notes.append(f"for {_names([n for n, _ in having])} only")
+        notes.append(say("for {names} only", names=_names([n for n, _ in having])))
     for text in dict.fromkeys(s.note for _, s in having if s.note):
         notes.append(f"{_names([n for n, s in having if s.note == text])}: {text}")
     return replace(longest, note="; ".join(notes))

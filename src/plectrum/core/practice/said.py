@@ -8,7 +8,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 
 STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
 _SHORT = {
@@ -58,7 +58,7 @@ def said_bar(plan: Plan, bar_index: int) -> str:
 
 def short_place(at: float, bow: Bow) -> str:
     """A place on the bow by the nearest mark, as short as it can be said: "¼", "middle"."""
-    places = [("frog", 0.0), *((m.name, m.at) for m in bow.marks), ("tip", 1.0)]
+    places = [(tr("frog"), 0.0), *((m.name, m.at) for m in bow.marks), (tr("tip"), 1.0)]
     name = min(places, key=lambda place: abs(place[1] - at))[0].removesuffix(" mark")
     return _SHORT.get(name, name)
 

@@ -15,6 +15,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.model import Articulation, Note, Part
+from plectrum.core.wording import tr
 
 # Signs that ask for a stop or a lift; a study of plain strokes leaves them out.
 STOPPING = frozenset(
@@ -28,9 +29,9 @@ SECOND = "+"  # after the id of a note: its second half
 class Strokes(StrEnum):
     """How many strokes a note gets."""
 
-    WRITTEN = "as planned"
-    ONE = "one a note"
-    TWO = "two a note"
+    WRITTEN = tr("as planned")
+    ONE = tr("one a note")
+    TWO = tr("two a note")
 
 
 def study_plan(plan: Plan, strokes: Strokes) -> Plan:

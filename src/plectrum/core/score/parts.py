@@ -27,6 +27,7 @@ from plectrum.core.score.model import (
 )
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
+from plectrum.core.wording import say
 
 LOWER_STRING = 5  # semitones that a fifth string or an extension lies below the lowest
 
@@ -324,9 +325,13 @@ class PartBuilder:
             self._append(event)
         notices = []
         if left_out:
-            notices.append(f"{left_out} notes of a second voice are not planned")
+            notices.append(
+                say("{left_out} notes of a second voice are not planned", left_out=left_out)
+            )
         if lost_slurs:
-            notices.append(f"{lost_slurs} slurs have no end and were left out")
+            notices.append(
+                say("{lost_slurs} slurs have no end and were left out", lost_slurs=lost_slurs)
+            )
         return Part(
             self.raw.id,
             self.name,

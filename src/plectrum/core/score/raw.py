@@ -251,7 +251,11 @@ class PartReader:
         sound = all(g > 0 for g in groups) and sum(groups) <= MAX_BEATS
         if not sound or beat_type not in (1, 2, 4, 8, 16, 32, 64):
             self._fail(
-                f"the time signature {one_line(beats, 20)}/{one_line(under, 20)} cannot be read"
+                say(
+                    "the time signature {beats}/{under} cannot be read",
+                    beats=one_line(beats, 20),
+                    under=one_line(under, 20),
+                )
             )
         return Metre(groups, beat_type)
 
@@ -266,9 +270,15 @@ class PartReader:
             return 0  # a cursor move by nothing stands in real files and harms nobody
         if ticks <= 0:
             shown = one_line(written, 20) or tr("no time at all")
-            self._fail(f"a {kind} lasts {shown}, not above zero")
+            self._fail(say("a {kind} lasts {shown}, not above zero", kind=kind, shown=shown))
         if ticks > MAX_NOTE_Q * self.ticks:
-            self._fail(f"a {kind} lasts {ticks / self.ticks:g} quarters, longer than any bar")
+            self._fail(
+                say(
+                    "a {kind} lasts {ticks:g} quarters, longer than any bar",
+                    kind=kind,
+                    ticks=ticks / self.ticks,
+                )
+            )
         return ticks
 
     def _odd_duration(self, written: str) -> int:
@@ -324,8 +334,11 @@ class PartReader:
             alter = -99
         if step not in tuple("CDEFGAB") or not -1 <= octave <= 10 or abs(alter) > 2:
             self._fail(
-                f"a pitch cannot be read ({one_line(step, 10) or '?'}, octave "
-                f"{one_line(text(element, 'octave'), 10)})"
+                say(
+                    "a pitch cannot be read ({value}, octave {text})",
+                    value=one_line(step, 10) or "?",
+                    text=one_line(text(element, "octave"), 10),
+                )
             )
         return Pitch(step, alter, octave, self.semitones)
 

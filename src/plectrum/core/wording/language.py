@@ -10,12 +10,15 @@ from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 
+from platformdirs import user_config_path
+
 from plectrum.core.wording.own_words import OwnWords
 
 LANGUAGE_VARIABLE, WORDS_VARIABLE = "PLECTRUM_LANGUAGE", "PLECTRUM_WORDS"
 FOLDER = Path(__file__).parent / "locale"
-# Languages by their own names; English needs no catalogue.
-LANGUAGES = {"en": "English", "de": "Deutsch"}
+# Languages by their own names; English needs no catalogue. A language stands here when all its
+# texts are translated.
+LANGUAGES = {"en": "English"}
 PSEUDO = "pseudo"  # for tests: every text of the catalogue is longer and in brackets
 _DECIMALS = {"de": ","}
 _PLACEHOLDER = re.compile(r"(\{[^}]*\}|&|\n)")
@@ -103,3 +106,16 @@ def choose(language: str, words: str) -> None:
     if words:
         os.environ[WORDS_VARIABLE] = words
     chosen.cache_clear()
+
+
+def choose_as_kept() -> None:
+    """What the preferences say, unless the environment says otherwise."""
+    if WORDS_VARIABLE in os.environ:
+        return
+    try:
+        kept = (user_config_path("plectrum") / "plectrum.ini").read_text(errors="replace")
+    except OSError:
+        return
+    found = re.search(r'^words="?([a-z=,]*)"?$', kept, re.MULTILINE)
+    if found:
+        choose("", found[1])

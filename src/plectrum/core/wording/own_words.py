@@ -1,5 +1,5 @@
-"""The words a teacher prefers where the trade has two: frog or heel, tip or point, down and up or
-pull and push, quarter or crotchet."""
+"""The words a teacher prefers where the trade has two: frog or heel, tip or point, quarter or
+crotchet."""
 
 from __future__ import annotations
 
@@ -11,18 +11,14 @@ from functools import cache
 QUESTIONS: dict[str, tuple[str, ...]] = {
     "frog": ("frog", "heel"),
     "tip": ("tip", "point"),
-    "ways": ("down", "pull"),
     "notes": ("quarter", "crotchet"),
 }
-# Kinds of text in which a word has its special meaning.
-WAY, NOTE_VALUE = "way of the bow", "note value"
+# What a text is about in which these words are lengths of notes, not parts of the bow.
+NOTE_VALUE = "note value"
 _VALUES = {
     "whole": "semibreve", "half": "minim", "quarter": "crotchet", "eighth": "quaver",
     "sixteenth": "semiquaver", "16th": "semiquaver", "32nd": "demisemiquaver",
 }  # fmt: skip
-_WAYS = {"down-bow": "pull-bow", "up-bow": "push-bow", "down-bows": "pull-bows",
-         "up-bows": "push-bows"}  # fmt: skip
-_WAYS_ALONE = {"down": "pull", "up": "push"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +50,6 @@ def in_own_words(text: str, about: str, own: OwnWords) -> str:
         words |= {"frog": "heel"}
     if own.says("tip"):
         words |= {"tip": "point"}
-    if own.says("ways"):
-        words |= _WAYS | (_WAYS_ALONE if about == WAY else {})
     if own.says("notes") and about == NOTE_VALUE:
         words |= _VALUES
     if own.says("notes"):

@@ -103,7 +103,7 @@ class NoteCommands:
             return
         inner = notes[1:] if len(notes) > 1 else notes
         if inner[0].index == plan.units[0].first:
-            self._say("The first note has no note before it to join.")
+            self._say(tr("The first note has no note before it to join."))
             return
         change = partial(replace, join=join)
         if join in (Join.TURN, Join.HOOK):  # a way fixed before would stand against it
@@ -121,10 +121,10 @@ class NoteCommands:
             if (planned := plan.notes[n.index]) is not None and planned.join is Join.SLUR
         ]
         if not inside:
-            self._say("There is no slur to split here: choose a note inside one.")
+            self._say(tr("There is no slur to split here: choose a note inside one."))
             return
         change = partial(replace, join=Join.TURN)
-        self._repin({n.id: change for n in inside}, "split the slur")
+        self._repin({n.id: change for n in inside}, tr("split the slur"))
 
     def nudge(self, *, start: int = 0, length: int = 0) -> None:
         """Start later or earlier on the bow, or use more or less of it, in cells."""
@@ -235,7 +235,7 @@ class NoteCommands:
         if plan is None or not plan.notes:
             return
         if first != last:
-            self._say("Choose one note to change its string or finger.")
+            self._say(tr("Choose one note to change its string or finger."))
             return
         note, choices = plan.part.notes[last], plan.choices
         grips = grips_for(
@@ -243,12 +243,14 @@ class NoteCommands:
         )
         now = plan.fingered[note.index].grip
         if len(grips) < 2 or now is None:
-            self._say("There is no other string or finger for this note in these positions.")
+            self._say(tr("There is no other string or finger for this note in these positions."))
             return
         main = grips[(grips.index(now) + 1) % len(grips)].main
         change = partial(replace, string=main.string, finger=main.finger)
         name = plan.instrument.string_names[main.string]
-        self._session.repin({note.id: change}, f"{name} string, finger {main.finger}")
+        self._session.repin(
+            {note.id: change}, say("{name} string, finger {finger}", name=name, finger=main.finger)
+        )
 
     def toggle_pin(self) -> None:
         """Fix the selected strokes as they are, or let go of all that is pinned in them."""
@@ -260,7 +262,7 @@ class NoteCommands:
         pinned = {n.id for n in notes} | {note.id for _, note in heads}
         pinned = {i for i in pinned if not self._session.pin_of(i).is_empty}
         if pinned:
-            self._session.pin_several(dict.fromkeys(pinned, Pin()), "let go")
+            self._session.pin_several(dict.fromkeys(pinned, Pin()), tr("let go"))
             return
         pins = {}
         for unit, note in heads:

@@ -14,7 +14,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import drawn_plan
@@ -55,17 +55,17 @@ class CompareBar(QWidget):
         self._runner = Runner(self)
         self.result: Compared | None = None
         self.kind = QComboBox()
-        self.kind.setAccessibleName("Compare with another")
+        self.kind.setAccessibleName(tr("Compare with another"))
         self.value = QComboBox()
-        self.value.setAccessibleName("Which one")
+        self.value.setAccessibleName(tr("Which one"))
         self.value.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.value.setMaximumWidth(theme.px(420))
         self.tempo = QSpinBox()
         self.tempo.setRange(20, 300)
         self.tempo.setKeyboardTracking(False)
-        self.tempo.setAccessibleName("Tempo to compare with")
+        self.tempo.setAccessibleName(tr("Tempo to compare with"))
         self.said = QLabel(textFormat=Qt.TextFormat.PlainText)
-        self.said.setAccessibleName("What differs")
+        self.said.setAccessibleName(tr("What differs"))
         self.back = QPushButton(tr("&Before"))
         self.next = QPushButton(tr("&Next"))
         self.take = QPushButton(tr("Ta&ke B"))
@@ -205,7 +205,9 @@ class CompareBar(QWidget):
 
     def _take(self) -> None:
         if self.result is not None:
-            self.taken.emit(self.result.choices, f"take “{self.result.rows[1].label[3:]}”")
+            self.taken.emit(
+                self.result.choices, say("take “{label}”", label=self.result.rows[1].label[3:])
+            )
 
 
 def _with_choices(document: Document, plan: Plan, choices: Choices, name: str) -> Compared:

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.advice.sound_faults import Cause, Symptom, find_faults
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import tr
 from plectrum.ui.look.labels import label
 
 SHOWN_N = 3
@@ -27,7 +28,7 @@ class FaultFinder(QWidget):
         self.causes: tuple[Cause, ...] = ()
         self.buttons: list[QPushButton] = []
         self.symptom = QComboBox()
-        self.symptom.setAccessibleName("What do you hear?")
+        self.symptom.setAccessibleName(tr("What do you hear?"))
         self.symptom.addItem("choose …", None)
         for symptom in Symptom:
             self.symptom.addItem(str(symptom), symptom)
@@ -64,7 +65,7 @@ class FaultFinder(QWidget):
             if cause.lane is not None or cause.speed_mm_s is not None:
                 button = QPushButton(cause.remedy)
                 button.setObjectName("small")
-                button.setToolTip("Take this into the plan")
+                button.setToolTip(tr("Take this into the plan"))
                 button.clicked.connect(lambda _=False, c=cause: self.applied.emit(c))
                 self._answers.addWidget(button)
                 self.buttons.append(button)

@@ -11,6 +11,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 
 HEIGHT = 168
@@ -25,7 +26,7 @@ class ForceWindow(QWidget):
         super().__init__(parent)
         self._plan: Plan | None = None
         self._row = 0
-        self.setAccessibleName("Speed and weight")
+        self.setAccessibleName(tr("Speed and weight"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
@@ -41,9 +42,14 @@ class ForceWindow(QWidget):
         self._row = row
         c = plan.contact
         self.setAccessibleDescription(
-            f"At {c.speed_m_s[row] * 100:.0f} centimetres a second between "
-            f"{c.weight_min_n[row]:.2f} and {c.weight_max_n[row]:.2f} newtons sound clean; "
-            f"this note takes {c.weight_n[row]:.2f}."
+            say(
+                "At {speed_m_s:.0f} centimetres a second between {weight_min_n:.2f} and "
+                "{weight_max_n:.2f} newtons sound clean; this note takes {weight_n:.2f}.",
+                speed_m_s=c.speed_m_s[row] * 100,
+                weight_min_n=c.weight_min_n[row],
+                weight_max_n=c.weight_max_n[row],
+                weight_n=c.weight_n[row],
+            )
         )
         self.update()
 

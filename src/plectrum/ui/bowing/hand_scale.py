@@ -19,7 +19,7 @@ class HandScale(QWidget):
         super().__init__(parent)
         self._share: float | None = None
         self._arm = ""
-        self.setAccessibleName("The hand")
+        self.setAccessibleName(tr("The hand"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
@@ -44,7 +44,9 @@ class HandScale(QWidget):
                     way=way,
                     elbow=elbow,
                 )
-            self.setAccessibleDescription(f"{who}, {abs(hand):.0f} N·mm. {self._arm}")
+            self.setAccessibleDescription(
+                say("{who}, {hand:.0f} N·mm. {arm}", who=who, hand=abs(hand), arm=self._arm)
+            )
         self.setVisible(row is not None)
         self.update()
 
@@ -58,7 +60,7 @@ class HandScale(QWidget):
         painter.setPen(now.muted)
         words_h = theme.px(18)
         whole = QRectF(0, 0, self.width(), words_h)
-        painter.drawText(whole, Qt.AlignmentFlag.AlignLeft, "little finger")
+        painter.drawText(whole, Qt.AlignmentFlag.AlignLeft, tr("little finger"))
         painter.drawText(whole, Qt.AlignmentFlag.AlignRight, "index")
         y = words_h + theme.px(9)
         left, right = theme.px(8), self.width() - theme.px(8)

@@ -70,7 +70,9 @@ class AlternativeButton(QPushButton):
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
         self.setEnabled(alternative.possible)
-        self.setAccessibleName(f"{title}, costs {cost}. {detail}")
+        self.setAccessibleName(
+            say("{title}, costs {cost}. {detail}", title=title, cost=cost, detail=detail)
+        )
         self._layout = layout
 
     def hasHeightForWidth(self) -> bool:
@@ -114,7 +116,7 @@ class NotePanel(QScrollArea):
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setAccessibleName("Selected note")
+        self.setAccessibleName(tr("Selected note"))
         body = QWidget()
         body.setObjectName("panel")
         self.setWidget(body)
@@ -176,7 +178,7 @@ class NotePanel(QScrollArea):
         self.subtitle.setText(f"{_hand_words(plan, note)}\n{_length_words(note)}")
         self.bow.show_note(plan.choices.bow, planned)
         if planned is None:
-            self.sentence.setText("Plucked: no bow.")
+            self.sentence.setText(tr("Plucked: no bow."))
             self.numbers.setText("")
         else:
             rest = rest_sentence(plan, index)
@@ -187,7 +189,9 @@ class NotePanel(QScrollArea):
         self.hand.show_note(plan, index)
         self.faults.show_note(plan, index)
         pin = base.choices.pins.get(note.id)
-        self.pins.setText(f"Pinned: {', '.join(pin.words())}  (P lets go)" if pin else "")
+        self.pins.setText(
+            say("Pinned: {list}  (P lets go)", list=", ".join(pin.words())) if pin else ""
+        )
         self.pins.setVisible(pin is not None)
         self.why.setText(_bulleted([r.text for r in reasons_for(plan, index)]))
 
@@ -195,9 +199,11 @@ class NotePanel(QScrollArea):
         """Where else a correction is meant, before it is made."""
         self.alike.setVisible(bool(bars))
         if everywhere:
-            self.alike.setText(f"Meant in {bars} too, which are alike  (O: here only)")
+            self.alike.setText(
+                say("Meant in {bars} too, which are alike  (O: here only)", bars=bars)
+            )
         else:
-            self.alike.setText(f"Meant here only, not in {bars}  (O: there too)")
+            self.alike.setText(say("Meant here only, not in {bars}  (O: there too)", bars=bars))
 
     def show_alternatives(self, plan: Plan, index: int) -> None:
         """List what else could be done at a note, with what it would cost."""

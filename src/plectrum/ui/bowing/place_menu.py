@@ -61,7 +61,7 @@ class PlaceMenu(QMenu):
         marks = self.addMenu(tr("From mar&k to mark"))
         names = [mark.name for mark in sorted(bow.marks, key=lambda mark: mark.at)]
         for start, end in permutations(["frog", *names, "tip"], 2):
-            text = key_free(say("from {start} to {end}", start=start, end=end))
+            text = key_free(say("from {start} to {end}", start=tr(start), end=tr(end)))
             marks.addAction(text, partial(self._say, f"{start}..{end}"))
 
     def event(self, event: QEvent) -> bool:

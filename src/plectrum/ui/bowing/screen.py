@@ -222,7 +222,11 @@ class BowingScreen(Screen):
         if trial is not None:
             where = bars_words(trial.bars) if trial.bars else tr("nothing else")
             self.trial_banner.setText(
-                f"Trying: {trial.text}. It would change {where}.   Enter keeps it, Esc goes back."
+                say(
+                    "Trying: {text}. It would change {where}.   Enter keeps it, Esc goes back.",
+                    text=trial.text,
+                    where=where,
+                )
             )
         self._show(plan, ())
         self.view.setFocus()  # so that Enter, Esc and the note keys answer at once
@@ -425,7 +429,7 @@ class BowingScreen(Screen):
         """Show a second plan under the first."""
         document, plan = self.session.document, self.session.plan
         if document is None or plan is None or not plan.notes:
-            self.message.emit("Open a tune first; there is nothing to compare.")
+            self.message.emit(tr("Open a tune first; there is nothing to compare."))
             return
         self.session.drop_trial()
         self.compare_bar.show()

@@ -33,26 +33,28 @@ class SectionCommands:
         """A section begins at the selected note, or the selected notes become one."""
         first, last = self._selection()
         if first == last:
-            self._edit(lambda d: d.with_sections(edits.begun_at, first), "begin a section")
+            self._edit(lambda d: d.with_sections(edits.begun_at, first), tr("begin a section"))
         else:
-            self._edit(lambda d: d.with_sections(edits.section_of, first, last), "set a section")
+            self._edit(
+                lambda d: d.with_sections(edits.section_of, first, last), tr("set a section")
+            )
 
     def join(self) -> None:
         """The section of the selected note becomes one with the section before."""
         first, _ = self._selection()
-        self._edit(lambda d: d.with_sections(edits.joined, first), "join sections")
+        self._edit(lambda d: d.with_sections(edits.joined, first), tr("join sections"))
 
     def figure(self) -> None:
         """The selected notes become a figure to practise."""
         first, last = self._selection()
-        self._edit(lambda d: d.with_sections(edits.figure_of, first, last), "set a figure")
+        self._edit(lambda d: d.with_sections(edits.figure_of, first, last), tr("set a figure"))
 
     def name(self, section: Section | None = None) -> None:
         """Ask for the name of a section or figure, of the one at the selected note if none is
         given."""
         section = section or self.here()
         if section is None:
-            self._say("There is no section here to name.")
+            self._say(tr("There is no section here to name."))
             return
         own = {s.key: s.name for s in self._own()}
         text, taken = QInputDialog.getText(
@@ -63,28 +65,30 @@ class SectionCommands:
         )
         if taken:
             name = text[:MOST_NAME]
-            self._edit(lambda d: d.with_sections(edits.named, section.key, name), "name a section")
+            self._edit(
+                lambda d: d.with_sections(edits.named, section.key, name), tr("name a section")
+            )
 
     def move(self, key: str, note: int) -> None:
         """A section or figure begins at another note."""
-        self._edit(lambda d: d.with_sections(edits.moved, key, note), "move a section")
+        self._edit(lambda d: d.with_sections(edits.moved, key, note), tr("move a section"))
 
     def take_away(self) -> None:
         """The figure at the selected note, or else its section, is one no more."""
         section = self.here()
         if section is None:
-            self._say("There is no section here to take away.")
+            self._say(tr("There is no section here to take away."))
             return
-        self._edit(lambda d: d.with_sections(edits.without, section.key), "take a section away")
+        self._edit(lambda d: d.with_sections(edits.without, section.key), tr("take a section away"))
 
     def as_found(self) -> None:
         """The phrases that are found count again; figures stay."""
         if not any(not s.figure for s in self._own()):
-            self._say("The sections are those that were found.")
+            self._say(tr("The sections are those that were found."))
             return
         self._edit(
             lambda d: replace(d, sections=tuple(s for s in d.sections if s.figure)),
-            "sections as found",
+            tr("sections as found"),
         )
 
     def _own(self) -> tuple[OwnSection, ...]:
@@ -117,4 +121,4 @@ class SectionCommands:
             self._say(f"{str(error)[0].upper()}{str(error)[1:]}.")
             return
         self._session.change(change, text)
-        self._say("Sections: " + ", ".join(f"{s.name} {s.bars}" for s in changed.form))
+        self._say(tr("Sections: ") + ", ".join(f"{s.name} {s.bars}" for s in changed.form))

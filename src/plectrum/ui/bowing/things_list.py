@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.advice.things import Thing, things_of
 from plectrum.core.advice.warnings import PlanWarning, Severity
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
 
@@ -50,15 +50,17 @@ class ThingsList(QWidget):
         self.warnings: tuple[PlanWarning, ...] = ()
         self.head = QPushButton()
         self.head.setObjectName("fold")
-        self.head.setToolTip("Show the list, or put it away")
+        self.head.setToolTip(tr("Show the list, or put it away"))
         self.head.clicked.connect(self._fold)
         self.mend_button = QPushButton(tr("Mend this  (Enter)"))
         self.mend_button.setObjectName("small")
-        self.mend_button.setToolTip("Find the gentlest change that makes it go away, and take it")
+        self.mend_button.setToolTip(
+            tr("Find the gentlest change that makes it go away, and take it")
+        )
         self.mend_button.clicked.connect(self._mend)
         self.list = _Tree()
         self.list.setHeaderHidden(True)
-        self.list.setAccessibleName("Things to look at")
+        self.list.setAccessibleName(tr("Things to look at"))
         self.list.setWordWrap(True)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentItemChanged.connect(lambda *_: self._jump())
@@ -124,7 +126,14 @@ class ThingsList(QWidget):
     def _say_count(self) -> None:
         count = self.list.topLevelItemCount()
         sign = "▾" if self.list.isVisibleTo(self) else "▸"
-        self.head.setText(f"{sign}  {count} THING{'S' * (count != 1)} TO LOOK AT")
+        self.head.setText(
+            say(
+                "{sign}  {count} THING{value} TO LOOK AT",
+                sign=sign,
+                count=count,
+                value="S" * (count != 1),
+            )
+        )
 
     def _fold(self) -> None:
         shown = not self.list.isVisibleTo(self)

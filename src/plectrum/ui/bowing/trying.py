@@ -11,7 +11,7 @@ from plectrum.core.advice.sound_faults import Cause
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 from plectrum.ui.bowing.commands import JOIN_TEXT, NoteCommands
 from plectrum.ui.editing.session import Session
 
@@ -37,7 +37,7 @@ class Trying:
     def next(self, possible: Sequence[Alternative]) -> None:
         """Try the next of these."""
         if not possible:
-            self._say("There is nothing else to try on this note.")
+            self._say(tr("There is nothing else to try on this note."))
             return
         self._tried_n = self._tried_n + 1 if self._session.trial is not None else 0
         self.one(possible[self._tried_n % len(possible)])
@@ -65,7 +65,9 @@ class Trying:
             cells = round(cause.speed_mm_s * moving_s / plan.choices.bow.hair_mm * CELLS_N)
             note_id = plan.head_of(unit).id
             length = min(CELLS_N, max(1, cells))
-            self._session.repin({note_id: partial(replace, length_cells=length)}, "length of bow")
+            self._session.repin(
+                {note_id: partial(replace, length_cells=length)}, tr("length of bow")
+            )
 
     def drag(self, unit: int, at_start: bool, cell: int) -> None:
         """Plan with the end of a stroke where the mouse is."""
@@ -81,7 +83,7 @@ class Trying:
             way = 1 if step.direction == 0 else -1
             length = max(1, (cell - step.start) * way)
             pin = replace(pin, start_cell=step.start, length_cells=length)
-        self._session.try_choices(document.choices.with_pin(head.id, pin), "drag the bow")
+        self._session.try_choices(document.choices.with_pin(head.id, pin), tr("drag the bow"))
 
     def drag_done(self, moved: bool) -> None:
         """The mouse has let go."""

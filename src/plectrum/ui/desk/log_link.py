@@ -230,5 +230,5 @@ class LogLink(QObject):
         ]  # fmt: skip
         hair_mm = document.choices.bow.hair_mm
         if not self.store.all(BowOwned, student_id=student.id, hair_mm=hair_mm):
-            records.append(BowOwned(student.id, f"{student.name}'s bow", hair_mm))
+            records.append(BowOwned(student.id, say("{name}'s bow", name=student.name), hair_mm))
         return self.put(*records)

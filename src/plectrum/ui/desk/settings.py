@@ -11,7 +11,7 @@ from urllib.parse import unquote_to_bytes
 
 from PySide6.QtCore import QByteArray, QSettings
 
-RECENT_N = 8
+RECENT_N = 20
 # Screens as an earlier version numbered them.
 _NUMBERED = ("piece", "player", "bowing", "show", "handout", "practice", "log")
 
@@ -111,6 +111,25 @@ class Settings:
     @handout.setter
     def handout(self, options: dict[str, Any]) -> None:
         self._store.setValue("handout", json.dumps(options))
+
+    @property
+    def words(self) -> str:
+        """The user's own words, as `OwnWords` has them in one line."""
+        return str(self._store.value("words", ""))
+
+    @words.setter
+    def words(self, value: str) -> None:
+        self._store.setValue("words", value)
+        self._store.sync()
+
+    @property
+    def reopens(self) -> bool:
+        """Whether the tune that was open last is opened at the start."""
+        return str(self._store.value("reopens", "false")) == "true"
+
+    @reopens.setter
+    def reopens(self, value: bool) -> None:
+        self._store.setValue("reopens", "true" if value else "false")
 
     @property
     def marking(self) -> dict[str, Any]:

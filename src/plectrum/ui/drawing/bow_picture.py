@@ -10,6 +10,7 @@ from plectrum.core.advice.words import note_sentence
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 
 SIDE = 16.0
@@ -23,7 +24,7 @@ class BowPicture(QWidget):
         super().__init__(parent)
         self._bow: Bow | None = None
         self._note: PlannedNote | None = None
-        self.setAccessibleName("The bow")
+        self.setAccessibleName(tr("The bow"))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.px(260), theme.px(HEIGHT))
@@ -50,9 +51,9 @@ class BowPicture(QWidget):
         paint_marks(painter, hair, self._bow)
         painter.setPen(theme.colours().muted)
         painter.setFont(theme.label_font(12))
-        painter.drawText(QRectF(hair.left() - 18, 68, 60, 20), "frog")
+        painter.drawText(QRectF(hair.left() - 18, 68, 60, 20), tr("frog"))
         right = Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(hair.right() - 56, 68, 60, 20), right, "tip")
+        painter.drawText(QRectF(hair.right() - 56, 68, 60, 20), right, tr("tip"))
         painter.end()
 
     @staticmethod

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.path_painter import PathPainter
 from plectrum.ui.drawing.section_letters import Letter
 from plectrum.ui.drawing.strips import Strip
@@ -47,7 +48,7 @@ class ScoreView(SystemsView[SystemItem]):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("Score with bow path")
+        self.setAccessibleName(tr("Score with bow path"))
         self.viewport().setMouseTracking(True)
         self.strips: tuple[Strip, ...] = ()
         self.rows: tuple[PathRow, ...] = ()

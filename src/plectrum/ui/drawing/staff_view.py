@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
+from plectrum.core.wording import tr
 from plectrum.ui.engraving.engraved_item import EngravedItem, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
@@ -125,7 +126,7 @@ class StaffView(SystemsView[StaffItem]):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("The written notes")
+        self.setAccessibleName(tr("The written notes"))
         self.look = StaffLook()
         self._selected: frozenset[str] = frozenset()
         self._caret_after: str | None = None

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say
 from plectrum.ui.drawing.score_view import Handle, ScoreView
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.drawing.system_item import PathRow
@@ -65,7 +66,7 @@ class StudyView(QWidget):
         self._document = document
         self.path.rows = (PathRow(plan, pins_shown=False),)
         self.pages.setCurrentWidget(self.path if bowed else self.staff)
-        self.view.setAccessibleName(f"Music of the study: {document.title}")
+        self.view.setAccessibleName(say("Music of the study: {title}", title=document.title))
         self._engrave()
 
     def clear(self) -> None:

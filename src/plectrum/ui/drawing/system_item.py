@@ -11,6 +11,7 @@ from PySide6.QtGui import QPainter, QPen
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan, held_at
 from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.wording import tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
@@ -315,7 +316,7 @@ class SystemItem(EngravedItem):
         painter.setFont(theme.label_font(12))
         geometry = PathGeometry(strip)
         flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        for name, at in (("tip", 1.0), ("middle", 0.5), ("frog", 0.0)):
+        for name, at in ((tr("tip"), 1.0), (tr("middle"), 0.5), (tr("frog"), 0.0)):
             rect = QRectF(0, geometry.y(at) - 9, strip.left() - 6, 18)
             painter.drawText(rect, flags, name)
 

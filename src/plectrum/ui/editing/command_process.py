@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signa
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import one_line
+from plectrum.core.wording import tr
 
 LONGEST_LINE = 300
 PATIENCE_MS = 3000
@@ -72,7 +73,7 @@ class CommandProcess(QObject):
     def _did_not_start(self, error: QProcess.ProcessError) -> None:
         if error is QProcess.ProcessError.FailedToStart:
             self.failed.emit(
-                PlectrumError("it cannot be started", remedy="Start Plectrum anew and try")
+                PlectrumError(tr("it cannot be started"), remedy=tr("Start Plectrum anew and try"))
             )
 
     def _finished(self, code: int, _status: QProcess.ExitStatus) -> None:

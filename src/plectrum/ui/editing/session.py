@@ -20,7 +20,7 @@ from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
 
@@ -164,7 +164,9 @@ class Session(QObject):
 
             return open_document_path(path, part=part, instrument=instrument, tune=tune)
 
-        self.open_made(read, f"Opening {shown_name(path)} …", target, otherwise=otherwise)
+        self.open_made(
+            read, say("Opening {path} …", path=shown_name(path)), target, otherwise=otherwise
+        )
 
     def open_made(
         self,
@@ -197,7 +199,7 @@ class Session(QObject):
             self.busy_changed.emit("")
             self.show_document(document, plan, path, saved=saved)
             if document.together and self.ensemble is None:  # of a large score the part comes first
-                self.said.emit("All parts are being planned together …")
+                self.said.emit(tr("All parts are being planned together …"))
                 self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
 
         def fail(error: Exception) -> None:
@@ -287,7 +289,7 @@ class Session(QObject):
     def choose_part(self, part_id: str) -> None:
         """Show another part of the same score, undoably."""
         if self.document is not None and part_id != self.document.part_id:
-            self.change_aside(lambda document: document.with_part(part_id), "choose the part")
+            self.change_aside(lambda document: document.with_part(part_id), tr("choose the part"))
 
     def change(self, change: Callable[[Document], Document], text: str) -> None:
         """Any quick change of the document, undoably."""
@@ -443,7 +445,7 @@ class Session(QObject):
         """The staff of a screen cannot be drawn."""
         what = say("the staff cannot be drawn: {reason}", reason=reason)
         self.failed.emit(
-            PlectrumError(what, remedy="The plan itself is complete. F5 tries once more")
+            PlectrumError(what, remedy=tr("The plan itself is complete. F5 tries once more"))
         )
 
     def _fail(self, error: Exception) -> None:
@@ -475,7 +477,7 @@ class Session(QObject):
         )
 
     def let_go_all(self) -> None:
-        self.edit(lambda choices: replace(choices, pins={}), "let go of all pins")
+        self.edit(lambda choices: replace(choices, pins={}), tr("let go of all pins"))
 
     def settle(self, timeout_ms: int = 10_000) -> None:
         """Wait, with the window alive, until every edit that was asked for is made."""
@@ -556,7 +558,7 @@ class Session(QObject):
         def take(found: Any) -> None:
             remedy, left = found
             if remedy is None:
-                self.said.emit(f"No single change mends this. {left}.")
+                self.said.emit(say("No single change mends this. {left}.", left=left))
             elif plan is self.plan:
                 self.edit(lambda now: rebased(now, plan.choices, remedy.choices), remedy.text)
 

@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.trouble_log import note_event
+from plectrum.core.wording import say, tr
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.worker import STAFF_GAP
 
@@ -239,8 +240,8 @@ class EngravingClient(QObject):
         silent_s = time.monotonic() - self._heard_at
         running = self._process.state() == QProcess.ProcessState.Running
         if running and not self._answers and silent_s > max(c.patience_s for c in waiting):
-            self._say("The music is not being drawn: the engraver does not answer. It is ended "
-                      "and started anew. Your work is kept.")  # fmt: skip
+            self._say(tr("The music is not being drawn: the engraver does not answer. It is ended "
+                      "and started anew. Your work is kept."))  # fmt: skip
             self._silent = True
             self._end_process()
 
@@ -259,12 +260,15 @@ class EngravingClient(QObject):
         if self._closing:
             return
         silent, self._silent = self._silent, False
-        note_event(f"the engraver {'was ended: no answer' if silent else 'ended by itself'}")
+        note_event(
+            say("the engraver {more}", more="was ended: no answer" if silent else "ended by itself")
+        )
         self._ended_n += 1
         pause_ms = PAUSES_MS[min(self._ended_n, len(PAUSES_MS)) - 1]
         if self._ended_n > 1 and not silent and self._waiting:
-            self._say("The engraver stops again and again. It is started anew after a pause; your "
-                      "work is kept.")  # fmt: skip
+            self._say(tr("The engraver stops again and again. It is started "
+                         "anew after a pause; your "
+                      "work is kept."))  # fmt: skip
         self._again.start(pause_ms)
 
     def _start_again(self) -> None:
@@ -273,10 +277,10 @@ class EngravingClient(QObject):
         self._heard_at = time.monotonic()
         self._start()
         for channel in self._waiting:
-            channel.ask_again("the engraver stopped on it again and again, or gave no answer")
+            channel.ask_again(tr("the engraver stopped on it again and again, or gave no answer"))
         if self._troubled and self._channels and not self._waiting:
-            self._say("The music cannot be drawn: the engraver stays away. Your work is kept; "
-                      "View, Draw the music again, tries once more.")  # fmt: skip
+            self._say(tr("The music cannot be drawn: the engraver stays away. Your work is kept; "
+                      "View, Draw the music again, tries once more."))  # fmt: skip
 
     def close(self) -> None:
         """End the process; nothing is drawn after this."""

@@ -68,10 +68,10 @@ def write_parts(
         yield _said(path, all_pages, f"{len(plans)} parts")
     path = folder / f"{title} bowed.musicxml"
     write_atomically(path, score_as_musicxml(document, plans))
-    yield f"{path.name}: the score with the bows of all parts"
+    yield say("{name}: the score with the bows of all parts", name=path.name)
     path = folder / f"{title}.plectrum"
     write_atomically(path, document_bytes(document))
-    yield f"{path.name}: the plan of all parts"
+    yield say("{name}: the plan of all parts", name=path.name)
     if document.together and len(plans) > 1:
         ensemble = ensemble_of(document)
         yield f"{ensemble.words}."

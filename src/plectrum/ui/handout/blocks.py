@@ -108,9 +108,9 @@ class Key(Block):
         joins = {planned.join for planned in plan.notes if planned is not None}
         self._signs = [("down", tr("down-bow: to the tip")), ("up", tr("up-bow: to the frog"))]
         if Join.HOOK in joins:
-            self._signs.append(("hook", "stop, then the same way"))
+            self._signs.append(("hook", tr("stop, then the same way")))
         if Join.RETAKE in joins:
-            self._signs.append(("lift", "lift and set down"))
+            self._signs.append(("lift", tr("lift and set down")))
         picture = HEIGHT + 14 if bows or path else BODY * LINE + 8
         self.height = max(picture, self._step * len(self._signs) + 8 if bows or path else 0.0)
 
@@ -126,7 +126,7 @@ class Key(Block):
         rect = QRectF(left, top + 4, WIDTH, HEIGHT)
         ink.box(rect)
         paint_mini_bow(ink.painter, rect, self._bow, None)
-        places = [("frog", 0.0), *((m.name, m.at) for m in self._bow.marks), ("tip", 1.0)]
+        places = [(tr("frog"), 0.0), *((m.name, m.at) for m in self._bow.marks), (tr("tip"), 1.0)]
         right = self._paint_names(ink, rect, places)
         self._paint_use(ink, right + 26, top + 4)
 

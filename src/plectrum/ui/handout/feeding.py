@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.wording import tr
 from plectrum.ui.handout.output import PageFeed
 from plectrum.ui.look.plain import progress_dialog
 
@@ -54,7 +55,7 @@ class Feeding(QObject):
         if progress.wasCanceled():
             self._end()
             feed.end()
-            self.said.emit("Cancelled; nothing was written.")
+            self.said.emit(tr("Cancelled; nothing was written."))
             return
         if feed.feed():
             progress.setValue(feed.done_n)

@@ -12,6 +12,7 @@ from PySide6.QtSvg import QSvgGenerator
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.practice.handout import Paper
+from plectrum.core.wording import tr
 from plectrum.ui.handout.ink import Ink
 from plectrum.ui.handout.pages import Page, Sheet
 from plectrum.ui.handout.tagging import tagged
@@ -74,7 +75,7 @@ class PdfFile:
         self._writer.setPageLayout(page_layout(paper))
         self._writer.setResolution(DPI)
         self._writer.setTitle(title)
-        self._writer.setCreator("Plectrum")
+        self._writer.setCreator(tr("Plectrum"))
         self.feed = PageFeed(pages, self._writer, DPI)
 
     def data(self) -> bytes:

@@ -134,7 +134,7 @@ def _blocks(
     if handout.watch:
         blocks += [TextBox(tr("Watch"), handout.watch, width, bullets=True), Space(10)]
     if handout.days:
-        blocks.append(Heading("This week"))
+        blocks.append(Heading(tr("This week")))
         blocks += [DayRow(day, width) for day in handout.days if day.entries]
         blocks.append(Space(8))
     if handout.reference:

@@ -8,6 +8,7 @@ from PySide6.QtCore import QRect, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
+from plectrum.core.wording import tr
 from plectrum.ui.handout.output import page_image
 from plectrum.ui.handout.pages import Page
 from plectrum.ui.look import theme
@@ -101,7 +102,7 @@ class Preview(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
-        self.setAccessibleName("The pages as they will be printed")
+        self.setAccessibleName(tr("The pages as they will be printed"))
 
     @property
     def pages(self) -> list[Page]:
@@ -117,7 +118,7 @@ class Preview(QScrollArea):
         self._fit()
         self._pages.show_pages(pages)
         words = "; ".join(page.foot for page in pages)
-        self.setAccessibleDescription(words or "no page yet")
+        self.setAccessibleDescription(words or tr("no page yet"))
 
     def _fit(self) -> None:
         if self.pages:

@@ -157,7 +157,8 @@ class HandoutScreen(Screen):
         document = self.session.document
         if document is not None and document.homework.letter != text:
             self.session.change(
-                lambda d: d.with_homework(replace(d.homework, letter=text)), "words to the student"
+                lambda d: d.with_homework(replace(d.homework, letter=text)),
+                tr("words to the student"),
             )
 
     # exercises
@@ -201,7 +202,14 @@ class HandoutScreen(Screen):
             button.setEnabled(True)
         self.preview.show_pages(pages)
         count = len(pages)
-        self.panel.said.setText(f"{count} page{'s' * (count > 1)}, {options.paper}.")
+        self.panel.said.setText(
+            say(
+                "{count} page{value}, {paper}.",
+                count=count,
+                value="s" * (count > 1),
+                paper=options.paper,
+            )
+        )
         self.ready.emit()
         self._go_on()
 
@@ -334,7 +342,14 @@ class HandoutScreen(Screen):
         pages = compose(systems, self._handouts, self.options)
         self.preview.show_pages(pages)
         count = len(pages)
-        self.panel.said.setText(f"{count} page{'s' * (count > 1)}, {self.options.paper}.")
+        self.panel.said.setText(
+            say(
+                "{count} page{value}, {paper}.",
+                count=count,
+                value="s" * (count > 1),
+                paper=self.options.paper,
+            )
+        )
         if not self.busy:
             self.ready.emit()
             self._go_on()
@@ -370,7 +385,7 @@ class HandoutScreen(Screen):
     def _pages_there(self) -> bool:
         """Whether there are pages still: they may have gone while a dialog was answered."""
         if not self.pages:
-            self.message.emit("The page is being made anew; ask again in a moment.")
+            self.message.emit(tr("The page is being made anew; ask again in a moment."))
         return bool(self.pages)
 
     def save_pdf(self) -> None:
@@ -387,7 +402,7 @@ class HandoutScreen(Screen):
             write_atomically(path, made.data())
             return say("Saved {name}", name=path.name)
 
-        self.feeding.run(made.feed, finish, "Writing the handout …")
+        self.feeding.run(made.feed, finish, tr("Writing the handout …"))
 
     def save_svg(self) -> None:
         """Ask where to, and write one SVG file a page."""
@@ -402,7 +417,7 @@ class HandoutScreen(Screen):
         except PlectrumError as error:
             self.session.failed.emit(error)
             return
-        self.message.emit(f"Saved {_names(written)}")
+        self.message.emit(say("Saved {names}", names=_names(written)))
 
     def print_out(self) -> None:
         """The print dialog, and then the printer."""
@@ -413,7 +428,7 @@ class HandoutScreen(Screen):
         printer.setDocName(f"{self._title} handout")
         if self.ask_how_to_print(printer) and self._pages_there():
             self.feeding.run(
-                printed(self.pages, printer), lambda: "Sent to the printer", "Printing …"
+                printed(self.pages, printer), lambda: tr("Sent to the printer"), tr("Printing …")
             )
 
     def ask_how_to_print(self, printer: QPrinter) -> bool:

@@ -15,6 +15,7 @@ from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.practice.handout import Handout, HandoutOptions, Picture
 from plectrum.core.practice.said import said_bar
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.sign_row import LETTERS, ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline
@@ -104,7 +105,7 @@ class SystemBlock(Block):
         bars = self._plan.part.bars
         for bar in sorted(self._system.bars):
             if said := said_bar(self._plan, bar):
-                yield f"Bar {bars[bar].number}: {said}."
+                yield say("Bar {number}: {said}.", number=bars[bar].number, said=said)
 
     def _paint(self, ink: Ink, x: float, top: float) -> None:
         left = x + LABELS
@@ -174,7 +175,7 @@ class SystemBlock(Block):
             paint_mini_bow(ink.painter, rect, bow, ends, planned.direction)
 
     def _paint_places(self, ink: Ink, x: float, y_of: Callable[[float], float]) -> None:
-        for name, at in (("tip", 1.0), ("frog", 0.0)):
+        for name, at in ((tr("tip"), 1.0), (tr("frog"), 0.0)):
             y = y_of(at) - PLACES * LINE / 2
             ink.line(name, x + LABELS - 8, y, PLACES, muted=True, align=1.0)
 

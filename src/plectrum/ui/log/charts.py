@@ -80,7 +80,7 @@ def chart_of(store: LogStore, student: Student, number: int, today: date) -> Cha
         return _class(store, today)
     faults = fault_places(store, student)
     if number == 3:
-        names = ["frog", *(f"{k}/10" for k in range(1, PLACES_N - 1)), "tip"]
+        names = [tr("frog"), *(f"{k}/10" for k in range(1, PLACES_N - 1)), tr("tip")]
         return _bars("times", list(zip(names, map(float, faults.by_place), strict=True)),
                      (tr("tenth of the bow"), "times"))  # fmt: skip
     if number == 4:

@@ -13,7 +13,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.log.records import Record, Student
 from plectrum.core.log.store import LogStore
 from plectrum.core.plain_text import shown_name
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import progress_dialog
 
@@ -71,14 +71,20 @@ class LogImport(QObject):
     def _finish(self, count: Any) -> None:
         self._close()
         rows = "1 row" if count == 1 else f"{count} rows"
-        self.done.emit(f"Imported {shown_name(self._path)}: {rows}. Undo in the log takes it back.")
+        self.done.emit(
+            say(
+                "Imported {path}: {rows}. Undo in the log takes it back.",
+                path=shown_name(self._path),
+                rows=rows,
+            )
+        )
 
     def _fail(self, error: Exception) -> None:
         self._close()
         if self._wanted or not isinstance(error, PlectrumError):
             self.failed.emit(error)
         else:
-            self.done.emit("The import was called off; nothing of it is in the log.")
+            self.done.emit(tr("The import was called off; nothing of it is in the log."))
 
 
 def records_in(path: Path, store: LogStore) -> Sequence[Record]:

@@ -48,7 +48,7 @@ class StepList(QListWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("boxed")
-        self.setAccessibleName("Steps: G went well, A again, U not marked")
+        self.setAccessibleName(tr("Steps: G went well, A again, U not marked"))
         self.marks: dict[int, Outcome] = {}
 
     def show_steps(self, steps: Sequence[StepDone]) -> None:
@@ -105,14 +105,14 @@ class LessonPage(QWidget):
         self.minutes = QSpinBox()
         self.minutes.setRange(0, 600)
         self.minutes.setSuffix(" min")
-        self.minutes.setAccessibleName("Practised today")
+        self.minutes.setAccessibleName(tr("Practised today"))
         self.long = label("problem", LONG, wrap=True)
         self.minutes.valueChanged.connect(lambda m: self.long.setVisible(m > LONG_DAY_MINUTES))
         self.pain = QCheckBox(tr("Something hurts"))
         self.save = QPushButton(tr("&Keep the lesson"))
         self.save.setObjectName("primary")
         self.save.setShortcut("Ctrl+Return")
-        self.save.setToolTip("Keep what is entered  (Ctrl+Enter)")
+        self.save.setToolTip(tr("Keep what is entered  (Ctrl+Enter)"))
         self.give = QPushButton(tr("&Give the open plan"))
         self.handout = QPushButton(tr("&Handout of next week …"))
         self._lay_out()
@@ -145,7 +145,7 @@ class LessonPage(QWidget):
         right = QVBoxLayout(form)
         right.setContentsMargins(16, 12, 16, 12)
         right.setSpacing(6)
-        right.addWidget(label("section", "AFTER THE LESSON"))
+        right.addWidget(label("section", tr("AFTER THE LESSON")))
         grid = QGridLayout()
         for k, box in enumerate(self.checks.values()):
             grid.addWidget(box, k // 2, k % 2)
@@ -189,8 +189,10 @@ class LessonPage(QWidget):
         """Show a sheet, and steps to be marked; what is being entered is kept for a student."""
         fresh = self.student is None or self.student.id != sheet.student.id
         self.student = sheet.student
-        self.since.setText(f"Since {sheet.since.day} {sheet.since:%B}")
-        self.last_note.setText(f"Last time: {sheet.last_note}" if sheet.last_note else "")
+        self.since.setText(say("Since {day} {since:%B}", day=sheet.since.day, since=sheet.since))
+        self.last_note.setText(
+            say("Last time: {last_note}", last_note=sheet.last_note) if sheet.last_note else ""
+        )
         self.last_note.setVisible(bool(sheet.last_note))
         for name, _ in _PARTS:
             self.texts[name].setText("\n".join(getattr(sheet, name)) or "nothing")

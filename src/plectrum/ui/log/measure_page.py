@@ -30,7 +30,7 @@ from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -83,8 +83,8 @@ class MeasurePage(QWidget):
         self.section = QComboBox()
         self.section.setEditable(True)
         self.section.addItems([WHOLE, *"ABCDEFGH"])
-        self.section.setAccessibleName("Section")
-        self.section.setToolTip("Section of the open piece")
+        self.section.setAccessibleName(tr("Section"))
+        self.section.setToolTip(tr("Section of the open piece"))
         for combo, name in (
             (self.measure, tr("What is measured")),
             (self.string, tr("String")),
@@ -94,9 +94,9 @@ class MeasurePage(QWidget):
         self.count = label("clock", "0.0 s")
         self.press = QPushButton(tr("Start"))
         self.press.setObjectName("primary")
-        self.press.setToolTip("Start or stop a try  (Space)")
+        self.press.setToolTip(tr("Start or stop a try  (Space)"))
         self.value = QDoubleSpinBox()
-        self.value.setAccessibleName("Value")
+        self.value.setAccessibleName(tr("Value"))
         self.add = QPushButton(tr("&Add the value"))
         self.drop = QPushButton(tr("&Take the last back"))
         self.keep = QPushButton(tr("&Keep these tries"))
@@ -110,7 +110,7 @@ class MeasurePage(QWidget):
         self.list.setWordWrap(True)
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setAccessibleName("Limits proposed, with what they rest on")
+        self.list.setAccessibleName(tr("Limits proposed, with what they rest on"))
         self.take = QPushButton(tr("Take the ticked &limits"))
         self.flagged = label("why", wrap=True)
         self._timer = QTimer(self, interval=TICK_MS)
@@ -143,10 +143,10 @@ class MeasurePage(QWidget):
         side.setObjectName("panel")
         right = QVBoxLayout(side)
         right.setContentsMargins(16, 12, 16, 12)
-        right.addWidget(label("section", "LIMITS PROPOSED"))
+        right.addWidget(label("section", tr("LIMITS PROPOSED")))
         right.addWidget(self.list, 1)
         right.addWidget(self.take)
-        right.addWidget(label("section", "PLANS MADE FOR OTHER LIMITS"))
+        right.addWidget(label("section", tr("PLANS MADE FOR OTHER LIMITS")))
         right.addWidget(self.flagged)
         right.addStretch(1)
         self._side = scrolling(side)
@@ -209,7 +209,7 @@ class MeasurePage(QWidget):
             widget.setVisible(timed)
         self.value.setVisible(not timed and not event)
         self.add.setVisible(not timed)
-        self.add.setText("&Done today" if event else "&Add the value")
+        self.add.setText(tr("&Done today") if event else tr("&Add the value"))
         for combo in (self.string, self.direction):
             combo.setVisible(measure in WITH_STRING)
         self.follow.setVisible(measure in WITH_STRING)
@@ -299,7 +299,7 @@ class MeasurePage(QWidget):
         watch, unit = self.watch, UNITS[self.chosen]
         self._show_aim()
         self.pacing.show_try(None, watch.tries)
-        self.press.setText("Stop" if watch.running else "Start")
+        self.press.setText(tr("Stop") if watch.running else tr("Start"))
         if watch.running:
             self._show_time()
         elif watch.tries:
@@ -309,11 +309,17 @@ class MeasurePage(QWidget):
         for button in (self.drop, self.keep):
             button.setEnabled(bool(watch.tries) or (button is self.drop and watch.running))
         if not watch.tries:
-            self.tries.setText("No try yet.")
+            self.tries.setText(tr("No try yet."))
             return
         said = ", ".join(f"{t:.3g}" for t in watch.tries)
         self.tries.setText(
-            f"Tries: {said} {unit}.  Median {watch.median:.3g}, best {watch.best:.3g}."
+            say(
+                "Tries: {said} {unit}.  Median {median:.3g}, best {best:.3g}.",
+                said=said,
+                unit=unit,
+                median=watch.median,
+                best=watch.best,
+            )
         )
 
     def show_proposals(

@@ -12,6 +12,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.contact.limits import MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.moving.drawn_bow import DrawnBow, paint_way
 from plectrum.ui.moving.road import RoadGeometry, paint_ground, paint_lane, paint_string
@@ -33,7 +34,7 @@ class PacingBow(QWidget):
         self._passed_s: float | None = None
         self._tries: tuple[float, ...] = ()
         self._drawn = DrawnBow()
-        self.setAccessibleName("The pacing bow")
+        self.setAccessibleName(tr("The pacing bow"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:

@@ -16,6 +16,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from plectrum.core.wording import say, tr
 from plectrum.ui.log.charts import Chart
 from plectrum.ui.look import theme
 
@@ -92,7 +93,7 @@ class Plot(QWidget):
         super().__init__(parent)
         self.chart: Chart | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Picture; the same numbers are in the table beside it")
+        self.setAccessibleName(tr("Picture; the same numbers are in the table beside it"))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.px(480), theme.px(360))
@@ -254,7 +255,9 @@ class _Painting:
             if y + row > self.legend_most:
                 left_n = len(self.chart.lines) - number
                 if paint:
-                    self._paint_name(QRectF(x, y, at.width(), row), f"and {left_n} more")
+                    self._paint_name(
+                        QRectF(x, y, at.width(), row), say("and {left_n} more", left_n=left_n)
+                    )
                 return y + row
             if paint:
                 self._paint_look(look_of(number), QRectF(x, y, sample, row))

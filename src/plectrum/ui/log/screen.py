@@ -73,7 +73,7 @@ class LogScreen(Screen):
         self._stale = True
         self.students: list[Student] = []
         self.who = QComboBox()
-        self.who.setAccessibleName("Student")
+        self.who.setAccessibleName(tr("Student"))
         self.who.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.who.setMinimumContentsLength(14)
         self.new = QPushButton(tr("&New student …"))
@@ -187,8 +187,12 @@ class LogScreen(Screen):
             return
         if student.pain_since is not None:
             self.pain.setText(
-                f"Since {student.pain_since.day} {student.pain_since:%B} something hurts: no "
-                "ladder, no measuring, until teacher and, if it stays, doctor say so."
+                say(
+                    "Since {day} {pain_since:%B} something hurts: no ladder, no measuring, until "
+                    "teacher and, if it stays, doctor say so.",
+                    day=student.pain_since.day,
+                    pain_since=student.pain_since,
+                )
             )
         self._show_page()
 
@@ -286,24 +290,30 @@ class LogScreen(Screen):
         student = Student(name, kind)
         if self.link.put(student):
             self.refresh(student.id)
-            self.message.emit(f"{name} is in the log.")
+            self.message.emit(say("{name} is in the log.", name=name))
 
     def _keep_lesson(self, records: Sequence[Any]) -> None:
         if self.link.put(*records):
             self.lesson.saved()
             self._show_page()
-            self.message.emit("The lesson is kept.")
+            self.message.emit(tr("The lesson is kept."))
 
     def _keep_measured(self, records: Sequence[Any]) -> None:
         if records[0].measure == Measure.TEMPO:
             piece = self.link.piece_here()
             if piece is None:
-                self.message.emit("Open the piece first: a tempo belongs to a piece.")
+                self.message.emit(tr("Open the piece first: a tempo belongs to a piece."))
                 return
             records = [piece, *(replace(r, piece_id=piece.id) for r in records)]
         if self.link.put(*records):
             records = [r for r in records if isinstance(r, Measured)]
-            self.message.emit(f"Kept: {records[0].measure}, {records[0].value:.3g}.")
+            self.message.emit(
+                say(
+                    "Kept: {measure}, {value:.3g}.",
+                    measure=records[0].measure,
+                    value=records[0].value,
+                )
+            )
 
     def _pain_is_over(self) -> None:
         if self.student is not None:
@@ -315,9 +325,9 @@ class LogScreen(Screen):
         if student is None:
             return
         if self.link.give_plan(student):
-            self.message.emit(f"The open plan is noted as given to {student.name}.")
+            self.message.emit(say("The open plan is noted as given to {name}.", name=student.name))
         else:
-            self.message.emit("Open a plan first.")
+            self.message.emit(tr("Open a plan first."))
 
     def take_limits(self, taken: Sequence[Proposal]) -> None:
         """The player of that name gets the limits."""
@@ -332,7 +342,7 @@ class LogScreen(Screen):
             self.failed.emit(error)
             return
         self._plan_with(new)
-        self.message.emit(f"{new.name} has new limits.")
+        self.message.emit(say("{name} has new limits.", name=new.name))
         self._show_page()
 
     def _plan_with(self, named: NamedPlayer) -> None:
@@ -340,14 +350,14 @@ class LogScreen(Screen):
         self.desk.players_changed.emit()
         document = self.session.document
         if document is not None and document.choices.player.title == named.name:
-            self.session.edit(lambda c: replace(c, player=named.player), "limits from the log")
+            self.session.edit(lambda c: replace(c, player=named.player), tr("limits from the log"))
 
     def _hand_out(self) -> None:
         """The page of the student of the lesson; never another's that happens to be open."""
         student, here = self.student, self.link.student_here()
         if student is None or here is None or here.id != student.id:
             name = student.name if student is not None else tr("the student")
-            self.message.emit(f"Open a tune and choose {name} as its player first.")
+            self.message.emit(say("Open a tune and choose {name} as its player first.", name=name))
             return
         self.desk.hand_out_wanted.emit()
 
@@ -374,15 +384,15 @@ class LogScreen(Screen):
             if found:
                 self._keep_measured(found)
             else:
-                self.message.emit("No stroke of that bow was long enough to measure.")
+                self.message.emit(tr("No stroke of that bow was long enough to measure."))
 
         self._runner.run(work, take, self.failed.emit)
 
     def undo(self) -> None:
-        self._guard(self.store.undo, "Undone in the log.")
+        self._guard(self.store.undo, tr("Undone in the log."))
 
     def redo(self) -> None:
-        self._guard(self.store.redo, "Done again in the log.")
+        self._guard(self.store.redo, tr("Done again in the log."))
 
     def _guard(self, work: Callable[[], object], said: str) -> bool:
         try:
@@ -404,7 +414,10 @@ class LogScreen(Screen):
             tr("Log (*.sqlite)"),
         )
         if name:
-            self._guard(lambda: self.store.backup(Path(name)), f"Backed up as {shown_name(name)}.")
+            self._guard(
+                lambda: self.store.backup(Path(name)),
+                say("Backed up as {name}.", name=shown_name(name)),
+            )
 
     def restore(self) -> bool:
         """Put a backup in the place of the log; True if it was done."""
@@ -420,19 +433,19 @@ class LogScreen(Screen):
     def export_json(self) -> None:
         from plectrum.core.log.exchange import log_as_json
 
-        self._export("json", "JSON (*.json)", lambda: log_as_json(self.store))
+        self._export("json", tr("JSON (*.json)"), lambda: log_as_json(self.store))
 
     def export_csv(self) -> None:
         from plectrum.core.log.exchange import log_as_csv_zip
 
-        self._export("zip", "CSV tables in a zip (*.zip)", lambda: log_as_csv_zip(self.store))
+        self._export("zip", tr("CSV tables in a zip (*.zip)"), lambda: log_as_csv_zip(self.store))
 
     def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
         name, _ = QFileDialog.getSaveFileName(self, tr("Export the log"), f"log.{suffix}", kind)
         if name:
             self._guard(
                 lambda: write_atomically(Path(name), make(), private=True),
-                f"Exported {shown_name(name)}.",
+                say("Exported {name}.", name=shown_name(name)),
             )
 
     def import_file(self) -> None:
@@ -458,7 +471,9 @@ class LogScreen(Screen):
                 name=student.name,
             )
         ):
-            self._guard(lambda: self.store.forget(student), f"{student.name} is forgotten.")
+            self._guard(
+                lambda: self.store.forget(student), say("{name} is forgotten.", name=student.name)
+            )
 
     def ask(self, question: str) -> bool:
         """Yes or no; one place, so that tests can answer."""

@@ -12,6 +12,7 @@ from plectrum.core.planning.contact.limits import MIDDLE_LANE
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.moving.road import FROG, RoadGeometry
 
@@ -100,7 +101,7 @@ def _paint_whole(painter: QPainter, geometry: RoadGeometry, bow: Bow) -> None:
         painter.fillRect(QRectF(x - 4 * u, -STICK * u - 5 * u, 8 * u, 16 * u), QColor(mark.colour))
     painter.setPen(now.ink)
     painter.setFont(theme.label_font(18 * u))
-    for words, x in (("frog", frog), ("tip", tip)):
+    for words, x in ((tr("frog"), frog), (tr("tip"), tip)):
         box = QRectF(x - 45 * u, -STICK * u - 32 * u, 90 * u, 24 * u)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
 

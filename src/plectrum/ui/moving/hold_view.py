@@ -112,7 +112,7 @@ def _paint_whole(
                                    QPointF(x(1) - side * 14 * u, y)]))  # fmt: skip
     painter.setFont(theme.label_font(18 * u))
     painter.setPen(now.muted)
-    for words, at in (("frog", 0.0), ("tip", 1.0)):
+    for words, at in ((tr("frog"), 0.0), (tr("tip"), 1.0)):
         box = QRectF(x(at) - 50 * u, y + 38 * u, 100 * u, 26 * u)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
     if hand.moves is Moves.CARE:

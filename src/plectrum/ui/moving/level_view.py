@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.instrument.specification import Instrument
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 
 
@@ -131,7 +132,9 @@ def paint_balance(
     now = theme.colours()
     painter.setFont(theme.label_font(17 * unit))
     painter.setPen(now.muted)
-    painter.drawText(rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, "little finger")
+    painter.drawText(
+        rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, tr("little finger")
+    )
     painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, "index")
     y = rect.bottom() - 12 * unit
     left, right = rect.left() + 10 * unit, rect.right() - 10 * unit

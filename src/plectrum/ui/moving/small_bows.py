@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.sound.together import Beside
+from plectrum.core.wording import tr
 from plectrum.ui.drawing import signs
 from plectrum.ui.look import theme
 
@@ -49,7 +50,7 @@ class SmallBows(QWidget):
         self.states: tuple[BowState, ...] = ()
         self.frog_right = True
         self._at_s = 0.0
-        self.setAccessibleName("The bows of the other parts")
+        self.setAccessibleName(tr("The bows of the other parts"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.hide()
 

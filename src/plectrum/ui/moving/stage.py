@@ -12,7 +12,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.playing.cards import StrokeCard
 from plectrum.core.playing.motion import BowState
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.strips import MOST_HAND_NMM
 from plectrum.ui.look import theme
 from plectrum.ui.moving.card_row import CardRow
@@ -103,7 +103,7 @@ class Stage(QWidget):
         self._ground_of: tuple[Instrument, bool] | None = None
         self._cards = CardRow()
         self._bow = DrawnBow()
-        self.setAccessibleName("The moving bow")
+        self.setAccessibleName(tr("The moving bow"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 

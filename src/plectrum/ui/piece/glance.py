@@ -40,21 +40,24 @@ class Glance(QWidget):
         """Say what an overview of a plan holds."""
         self._clear()
         if seen.lowest is None or seen.highest is None:
-            self._add(label("muted", "Nothing is written yet.", wrap=True))
+            self._add(label("muted", tr("Nothing is written yet."), wrap=True))
             return
         self._row("RANGE", f"{_spoken(seen.lowest)} to {_spoken(seen.highest)}")
         self._row(
             "FINGERS",
             "\n".join(f"{name} string: {', '.join(fingers)}" for name, fingers in seen.fingers),
         )
-        self._row("LOUDNESS", f"softest {seen.softest}, loudest {seen.loudest}")
-        self._row("LONGEST NOTE", _longest(seen, plan))
+        self._row(
+            "LOUDNESS",
+            say("softest {softest}, loudest {loudest}", softest=seen.softest, loudest=seen.loudest),
+        )
+        self._row(tr("LONGEST NOTE"), _longest(seen, plan))
         self._row("SECTIONS", _sections(form))
-        self._row("EQUAL BARS", _equal(seen, plan))
-        self._row("LEARN ONCE, PLAY TWICE", _passages(seen, plan))
-        self._head("TRICKY BARS")
+        self._row(tr("EQUAL BARS"), _equal(seen, plan))
+        self._row(tr("LEARN ONCE, PLAY TWICE"), _passages(seen, plan))
+        self._head(tr("TRICKY BARS"))
         if not seen.tricky:
-            self._add(label("why", "None stands out."))
+            self._add(label("why", tr("None stands out.")))
         for rank, bar in enumerate(seen.tricky, start=1):
             self._add_tricky(rank, bar)
 
@@ -84,8 +87,23 @@ class Glance(QWidget):
         button = QPushButton(f"{rank}.  Bar {bar.bar}: {bar.reasons[0]}")
         button.setObjectName("small")
         button.setStyleSheet("text-align: left;")
-        button.setToolTip(tip(f"Bar {bar.bar}: {', '.join(bar.reasons)}. Press to go there."))
-        button.setAccessibleName(f"Tricky bar {rank}: bar {bar.bar}, {', '.join(bar.reasons)}")
+        button.setToolTip(
+            tip(
+                say(
+                    "Bar {bar}: {list}. Press to go there.",
+                    bar=bar.bar,
+                    list=", ".join(bar.reasons),
+                )
+            )
+        )
+        button.setAccessibleName(
+            say(
+                "Tricky bar {rank}: bar {bar}, {list}",
+                rank=rank,
+                bar=bar.bar,
+                list=", ".join(bar.reasons),
+            )
+        )
         button.clicked.connect(lambda _=False: self.note_wanted.emit(bar.note))
         self._add(button)
         self.buttons.append(button)
@@ -110,7 +128,7 @@ def _equal(seen: Overview, plan: Plan) -> str:
     rows = []
     for k, bars in enumerate(seen.equal_bars):
         numbers = [str(plan.part.bars[b].number) for b in bars]
-        rows.append(f"{chr(ord('a') + k % 26)}: bars {', '.join(numbers)}")
+        rows.append(say("{chr}: bars {list}", chr=chr(ord("a") + k % 26), list=", ".join(numbers)))
     return "\n".join(rows) or tr("no two bars are the same")
 
 

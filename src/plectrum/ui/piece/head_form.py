@@ -35,7 +35,7 @@ class HeadForm(QWidget):
         self.instrument = QComboBox()
         for name in instrument_names():
             self.instrument.addItem(name.capitalize(), name)
-        self.instrument.setToolTip("Moves the tune to where the instrument can play it")
+        self.instrument.setToolTip(tr("Moves the tune to where the instrument can play it"))
         self.key = QComboBox()
         for fifths in range(-5, 6):
             self.key.addItem(key_words(fifths), fifths)

@@ -16,7 +16,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
@@ -67,10 +67,10 @@ class PieceScreen(Screen):
         column = QVBoxLayout(panel)
         column.setContentsMargins(16, 12, 16, 16)
         column.setSpacing(4)
-        column.addWidget(label("section", "THE TUNE"))
+        column.addWidget(label("section", tr("THE TUNE")))
         column.addWidget(self.head)
         column.addSpacing(8)
-        column.addWidget(label("notetitle", "At a glance"))
+        column.addWidget(label("notetitle", tr("At a glance")))
         column.addWidget(self.glance)
         column.addStretch(1)
         self.scroll_area = scrolling(panel)
@@ -284,11 +284,11 @@ class PieceScreen(Screen):
         self.typing.when_idle(
             lambda: self.session.change_aside(lambda d: for_instrument(d, name), f"for {name}")
         )
-        self.message.emit(f"Moved to fit the {name}; Ctrl+Z brings it back.")
+        self.message.emit(say("Moved to fit the {name}; Ctrl+Z brings it back.", name=name))
 
     def keep_only_this_part(self) -> None:
         """Drop the other parts, so that lengths can be changed."""
-        self.typing.edit_whole("keep only this part", lambda e: e.keep_only_this_part())
+        self.typing.edit_whole(tr("keep only this part"), lambda e: e.keep_only_this_part())
 
 
 def _read(document: Document) -> tuple[Any, int]:

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QWidget
 
 from plectrum.core.score.writing.editor import DYNAMICS
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.piece.typing import LENGTH_KEYS, Typing
 
@@ -62,8 +62,8 @@ class Toolstrip(QWidget):
         name = QLabel(tr("Loudness"))
         name.setObjectName("muted")
         self.dynamic = QComboBox()
-        self.dynamic.setAccessibleName("Dynamic at this note")
-        self.dynamic.setToolTip("Dynamic at this note  (Alt+Up, Alt+Down)")
+        self.dynamic.setAccessibleName(tr("Dynamic at this note"))
+        self.dynamic.setToolTip(tr("Dynamic at this note  (Alt+Up, Alt+Down)"))
         self.dynamic.addItem("–", None)
         for dynamic in DYNAMICS:
             self.dynamic.addItem(dynamic, dynamic)
@@ -83,7 +83,7 @@ class Toolstrip(QWidget):
         button.setObjectName("tool")
         button.setText(text)
         button.setToolTip(f"{words}  ({key})")
-        button.setAccessibleName(f"{words}, key {key}")
+        button.setAccessibleName(say("{words}, key {key}", words=words, key=key))
         button.clicked.connect(lambda _=False, k=key: self.pressed.emit(k))
         return button
 

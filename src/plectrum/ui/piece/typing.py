@@ -203,7 +203,7 @@ class Typing(QObject):
         if ids:
             self._edit(text, lambda e: work(e, ids))
         else:
-            self.refused.emit("Type a note first, or select some (Shift and the arrows).")
+            self.refused.emit(tr("Type a note first, or select some (Shift and the arrows)."))
 
     def _edit(self, text: str, work: Work, *, move: bool = False) -> None:
         """Edit, then take the notes as they are now; with `move` the caret to the new note."""
@@ -265,7 +265,7 @@ class Typing(QObject):
         """A letter with Shift adds to the chord above the note before the caret."""
         base = self.aimed[-1] if self.aimed else None
         if base is None or base.pitch is None:
-            self.refused.emit("Type a note first, then add to it with Shift and a letter.")
+            self.refused.emit(tr("Type a note first, then add to it with Shift and a letter."))
             return
         pitch = nearest_pitch(text, base.pitch, self.fifths)
         if pitch.midi <= base.pitch.midi:
@@ -322,12 +322,12 @@ class Typing(QObject):
         """The selected notes in one slur; without a selection to the note before."""
         ids = self._ids()
         if not ids:
-            self.refused.emit("Type a note first.")
+            self.refused.emit(tr("Type a note first."))
             return
         if len(ids) == 1:
             place = self._place(ids[0])
             if place < 1:
-                self.refused.emit("There is no note before it to slur to.")
+                self.refused.emit(tr("There is no note before it to slur to."))
                 return
             ids.insert(0, self.written[place - 1].id)
         self._edit("slur", lambda e: e.toggle_slur(ids[0], ids[-1]))
@@ -344,10 +344,12 @@ class Typing(QObject):
         """A hairpin under the selected notes, None to take it away."""
         ids = self._ids()
         if len(ids) < 2 and kind is not None:
-            self.refused.emit("Select the notes under the hairpin first (Shift and the arrows).")
+            self.refused.emit(
+                tr("Select the notes under the hairpin first (Shift and the arrows).")
+            )
             return
         if ids:
-            self._edit(kind or "no hairpin", lambda e: e.set_hairpin(ids[0], ids[-1], kind))
+            self._edit(kind or tr("no hairpin"), lambda e: e.set_hairpin(ids[0], ids[-1], kind))
 
     def _repeat(self, text: str) -> None:
         self._aim("repeat", lambda e, ids: e.toggle_repeat(ids[-1], end=text == "}"))
@@ -363,7 +365,7 @@ class Typing(QObject):
 
     def _louder(self, steps: int) -> None:
         if not self.aimed:
-            self.refused.emit("Type a note first.")
+            self.refused.emit(tr("Type a note first."))
             return
         place = self._place(self.aimed[0].id)
         now = next((w.dynamic for w in reversed(self.written[: place + 1]) if w.dynamic), "mf")

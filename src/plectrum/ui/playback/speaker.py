@@ -21,7 +21,7 @@ from PySide6.QtCore import (
 
 from plectrum.core.sound.render import RATE_HZ, Sound
 from plectrum.core.sound.wav import as_pcm
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.runner import Runner
 
 BLOCK_N = 4096
@@ -153,7 +153,7 @@ class Speaker(QObject):
 
     def _broke(self, error: Exception) -> None:
         self.stop()
-        self.failed.emit(f"the sound stopped: {error}")
+        self.failed.emit(say("the sound stopped: {error}", error=error))
 
     def _write(self) -> None:
         """Hand on what is ready, as much as the device takes."""

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
@@ -57,7 +57,7 @@ class BowEditor(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMouseTracking(True)
-        self.setAccessibleName("The bow: tapes, balance point and usable part")
+        self.setAccessibleName(tr("The bow: tapes, balance point and usable part"))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.px(640), theme.px(HEIGHT))
@@ -239,8 +239,10 @@ class BowEditor(QWidget):
         paint_marks(painter, hair, setup.bow)
         painter.setFont(theme.label_font(12))
         painter.setPen(now.muted)
-        painter.drawText(QRectF(hair.left() - 36, 20, 60, 18), "frog")
-        painter.drawText(QRectF(hair.right() - 40, 20, 60, 18), Qt.AlignmentFlag.AlignRight, "tip")
+        painter.drawText(QRectF(hair.left() - 36, 20, 60, 18), tr("frog"))
+        painter.drawText(
+            QRectF(hair.right() - 40, 20, 60, 18), Qt.AlignmentFlag.AlignRight, tr("tip")
+        )
         for k, mark in enumerate(setup.bow.marks):
             x = hair.left() + mark.at * hair.width()
             place = QRectF(x - 60, 26 + 14 * (k % 2), 120, 16)
@@ -277,7 +279,7 @@ class BowEditor(QWidget):
         painter.drawText(
             QRectF(left, y + 8, right - left, 18),
             Qt.AlignmentFlag.AlignHCenter,
-            f"used: {centimetres:.0f} cm",
+            say("used: {centimetres:.0f} cm", centimetres=centimetres),
         )
 
     def _paint_balance(self, painter: QPainter, hair: QRectF, setup: BowSetup) -> None:

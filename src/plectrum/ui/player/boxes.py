@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.player.player import Player
+from plectrum.core.wording import tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.player.fields import ABILITIES, LIMITS, NOT_LEARNT, NUMBERED, TECHNIQUES, Limit
 
@@ -67,7 +68,7 @@ class LimitsBox(_Box):
     """The numbers of a player. Emits the changed key with its value, and words for undo."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Limits", parent)
+        super().__init__(tr("Limits"), parent)
         self.spins: dict[str, QDoubleSpinBox] = {}
         for row, limit in enumerate(LIMITS):
             suffix = f" {limit.unit}" if limit.unit else ""
@@ -95,7 +96,7 @@ class AbilitiesBox(_Box):
     """What a player can do. Emits the changed key with its value, and words for undo."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Can do", parent)
+        super().__init__(tr("Can do"), parent)
         self.checks: dict[str, QCheckBox] = {}
         self.numbered: dict[tuple[str, int], QCheckBox] = {}
         row = 0

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.path_painter import PathGeometry, band_polygon, paint_ground
 from plectrum.ui.look import theme
 
@@ -25,7 +26,7 @@ class Miniature(QWidget):
         self._plan: Plan | None = None
         self._before: Plan | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("The tune in small")
+        self.setAccessibleName(tr("The tune in small"))
 
     def sizeHint(self) -> QSize:
         return QSize(theme.px(300), theme.px(8 + self._lines_n() * (LINE + GAP)))
@@ -74,7 +75,7 @@ class Miniature(QWidget):
             painter.drawLine(QPointF(left, rect.top()), QPointF(left, rect.bottom()))
             painter.setPen(now.muted)
             painter.drawText(QPointF(left + 2, rect.top() - 4), str(bar.number))
-        for text, at in (("tip", 1.0), ("frog", 0.0)):
+        for text, at in ((tr("tip"), 1.0), (tr("frog"), 0.0)):
             place = QRectF(0, geometry.y(at) - 8, LEFT - 6, 16)
             painter.drawText(place, Qt.AlignmentFlag.AlignRight, text)
         first, last = bars[0].index, bars[-1].index

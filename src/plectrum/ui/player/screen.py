@@ -55,7 +55,7 @@ class PlayerScreen(Screen):
         self._shown: Plan | None = None
         self._before: Plan | None = None
         self.who = QComboBox()
-        self.who.setAccessibleName("Player")
+        self.who.setAccessibleName(tr("Player"))
         self.keep = QPushButton(tr("&Keep as …"))
         self.forget = QPushButton(tr("&Forget"))
         self.about = label("muted", wrap=True)
@@ -98,10 +98,12 @@ class PlayerScreen(Screen):
         column = QVBoxLayout(panel)
         column.setContentsMargins(16, 12, 16, 16)
         column.setSpacing(6)
-        column.addWidget(label("notetitle", "The tune for this player"))
-        column.addWidget(label("muted", "Dotted: how it went before the last change.", wrap=True))
+        column.addWidget(label("notetitle", tr("The tune for this player")))
+        column.addWidget(
+            label("muted", tr("Dotted: how it went before the last change."), wrap=True)
+        )
         column.addWidget(self.miniature)
-        column.addWidget(label("section", "WHAT THE LAST CHANGE DID"))
+        column.addWidget(label("section", tr("WHAT THE LAST CHANGE DID")))
         column.addWidget(self.change)
         column.addStretch(1)
         self.side = scrolling(panel)
@@ -142,7 +144,7 @@ class PlayerScreen(Screen):
         column.addWidget(self.bow)
         row = FlowLayout(gap=8)
         self.bow_size = QComboBox()
-        self.bow_size.setAccessibleName("Size of the instrument and its bow")
+        self.bow_size.setAccessibleName(tr("Size of the instrument and its bow"))
         for size in SIZES:
             self.bow_size.addItem(size, size)
         self.hair = spin_box(tr(" mm hair"), 100, 1000, 1, 0, tr("Length of the hair"))
@@ -294,7 +296,7 @@ class PlayerScreen(Screen):
         try:
             player = player_from_json(json.dumps(fields), "player")
         except PlayerError as error:
-            self.message.emit(f"Not changed: {error.what}.")
+            self.message.emit(say("Not changed: {what}.", what=error.what))
             self._show()
             return
         self.session.edit(lambda c: replace(c, player=rebased(c.player, old, player)), text)
@@ -310,9 +312,11 @@ class PlayerScreen(Screen):
         player = document.choices.player
         if (setup.usable_from, setup.usable_to) != (player.usable_from, player.usable_to):
             ends = {"usable_from": setup.usable_from, "usable_to": setup.usable_to}
-            self._edit_player(ends, "part of the bow used")
+            self._edit_player(ends, tr("part of the bow used"))
         elif setup.bow != document.choices.bow:
-            self.session.take_choices(replace(document.choices, bow=setup.bow), "set up the bow")
+            self.session.take_choices(
+                replace(document.choices, bow=setup.bow), tr("set up the bow")
+            )
 
     def _size_chosen(self, _index: int) -> None:
         document, size = self.session.document, self.bow_size.currentData()
@@ -325,7 +329,7 @@ class PlayerScreen(Screen):
             changes: dict[str, Any] = {name: value}
             self.session.edit(
                 lambda choices: replace(choices, bow=replace(choices.bow, **changes)),
-                "measured bow",
+                tr("measured bow"),
             )
 
     # the shelf
@@ -367,7 +371,7 @@ class PlayerScreen(Screen):
             return
         self._fill_players()
         self.desk.players_changed.emit()
-        self.message.emit(f"Kept as {name}.")
+        self.message.emit(say("Kept as {name}.", name=name))
         self.session.edit(lambda now: replace(now, player=player), f"player {name}")
         self._show()
 
@@ -377,7 +381,9 @@ class PlayerScreen(Screen):
             self.shelf.forget(data.named.name)
             self._fill_players()
             self.desk.players_changed.emit()
-            self.message.emit(f"{data.named.name} is no longer kept; the plan stays as it is.")
+            self.message.emit(
+                say("{name} is no longer kept; the plan stays as it is.", name=data.named.name)
+            )
             self._show()
 
 

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, Asked
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 
 AS_IT_IS = tr("as it is")
 PARTS = ("whole", "upper-half", "lower-half", "middle")
@@ -41,8 +41,8 @@ class ExerciseForm(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.strings, self.say, self.good = QLineEdit(), QLineEdit(), QLineEdit()
-        self.strings.setPlaceholderText("each, pairs, or G, D, G-D")
-        self.say.setPlaceholderText("a word for each stroke, with commas")
+        self.strings.setPlaceholderText(tr("each, pairs, or G, D, G-D"))
+        self.say.setPlaceholderText(tr("a word for each stroke, with commas"))
         self.order = _combo((AS_IT_IS, *ORDERS))
         self.part = _combo((AS_IT_IS, *PARTS), editable=True)
         self.play, self.look = _beats(), _beats()
@@ -118,9 +118,13 @@ class ExerciseForm(QWidget):
             self.good.setText(changes.good or "")
             self.day.setValue(0)
         if exercise is not None:
-            self.strings.setPlaceholderText(f"{exercise.strings}; or each, pairs, G, D, G-D")
+            self.strings.setPlaceholderText(
+                say("{strings}; or each, pairs, G, D, G-D", strings=exercise.strings)
+            )
             words = ", ".join(stroke.word for stroke in exercise.strokes)
-            self.say.setPlaceholderText(words.strip(", ") or "a word for each stroke, with commas")
+            self.say.setPlaceholderText(
+                words.strip(", ") or tr("a word for each stroke, with commas")
+            )
             self.good.setPlaceholderText(exercise.good)
 
     @property

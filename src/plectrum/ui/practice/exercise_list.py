@@ -22,7 +22,7 @@ from plectrum.core.practice.exercises.model import Exercise, shipped
 from plectrum.core.practice.exercises.patterns import PATTERNS
 from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.practice.exercises.steps import strings_of
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
 
@@ -51,14 +51,14 @@ class ExerciseList(QWidget):
         self._set: Collection[str] = ()
         self._instrument: Instrument | None = None
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Find by name or purpose")
-        self.search.setAccessibleName("Find an exercise")
+        self.search.setPlaceholderText(tr("Find by name or purpose"))
+        self.search.setAccessibleName(tr("Find an exercise"))
         self.kind = QComboBox()
         self.kind.addItems([ALL, OWN_ONLY, *KINDS, NOTES])
-        self.kind.setAccessibleName("Kind of exercise")
+        self.kind.setAccessibleName(tr("Kind of exercise"))
         self.list = QListWidget()
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.setAccessibleName("Exercises; ticked ones are in the week")
+        self.list.setAccessibleName(tr("Exercises; ticked ones are in the week"))
         self.faults = label("muted", wrap=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 0, 4)
@@ -89,7 +89,7 @@ class ExerciseList(QWidget):
                 self._add(name, title, purpose)
             names = self.names()
             self.list.setCurrentRow(names.index(now) if now in names else 0)
-        self.faults.setText("\n".join(f"Not read: {fault}" for fault in faults))
+        self.faults.setText("\n".join(say("Not read: {fault}", fault=fault) for fault in faults))
         self.faults.setVisible(bool(faults))
         if self.chosen != now:
             self.chosen_changed.emit()

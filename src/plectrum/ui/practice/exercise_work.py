@@ -28,7 +28,7 @@ from plectrum.core.practice.practice_day import TimedTask, exercise_stage, routi
 from plectrum.core.practice.programme import routine_of
 from plectrum.core.practice.routine_days import routine_days
 from plectrum.core.practice.week import DRILL_PREFIX
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.editing.runner import Runner
@@ -115,7 +115,7 @@ class ExerciseWork:
         """What is looked at on the Show screen."""
         made, choices = self._chosen_made(), self._desk.bench.choices
         if made is None:
-            self._say("Choose an exercise first.")
+            self._say(tr("Choose an exercise first."))
             return
         self._runner.run(
             lambda: guest_of(made, choices),
@@ -135,7 +135,7 @@ class ExerciseWork:
     def do(self) -> None:
         """The exercise alone by the clock, once through; or the routine, one after the other."""
         if self._screen.sore:
-            self._say("Something hurts: no practice until it is over.")
+            self._say(tr("Something hurts: no practice until it is over."))
             return
         if self._on_routines:
             stages = routine_stages(self._routines.planned)
@@ -153,7 +153,7 @@ class ExerciseWork:
 
     def _add_to_routine(self, item: Item) -> None:
         if self._routines.add(item):
-            self._say(f"In the routine “{self._routines.routine.title}” now.")
+            self._say(say("In the routine “{title}” now.", title=self._routines.routine.title))
 
     def _play_as_named(self, name: str) -> None:
         named = next((p for p in self._desk.named_players() if p.name == name), None)
@@ -215,17 +215,19 @@ class ExerciseWork:
         try:
             if suffix == ".json":
                 self._exercises.write_file(path)
-                self._say(f"Exported {path.name}")
+                self._say(say("Exported {name}", name=path.name))
             elif suffix in (".musicxml", ".xml") and made.document is not None:
                 document = made.document
-                self._screen.write(path, plan_as_musicxml(document, plan_of(document)), "Exported")
+                self._screen.write(
+                    path, plan_as_musicxml(document, plan_of(document)), tr("Exported")
+                )
             else:
                 self._desk.sound_to.emit(path, [made])
         except PlectrumError as error:
             self._desk.session.failed.emit(error)
 
     def _set_exercise(self, name: str, values: dict[str, float | str] | None) -> None:
-        self._desk.bench.change(lambda h: h.with_drill(name, values), "set an exercise")
+        self._desk.bench.change(lambda h: h.with_drill(name, values), tr("set an exercise"))
 
     def tell_mark(self, key: str, mark: Outcome) -> None:
         """An exercise that is in no week was done by the clock."""
@@ -259,4 +261,4 @@ class ExerciseWork:
         first = sheets.players[0]
         days = routine_days(first.items, first.days)
         names = tuple(p.name for p in sheets.players if p.name)
-        self._screen.write(path, days_as_ics(days, sheets.title, names, AT), "Saved")
+        self._screen.write(path, days_as_ics(days, sheets.title, names, AT), tr("Saved"))

@@ -117,7 +117,7 @@ class ExercisesPage(QWidget):
         self.what, self.good = label("sentence", wrap=True), label("why", wrap=True)
         self.facts, self.caution = label("key", wrap=True), label("muted", wrap=True)
         self.name = QLineEdit()
-        self.name.setPlaceholderText("a title, to keep it as your own")
+        self.name.setPlaceholderText(tr("a title, to keep it as your own"))
         self._make_buttons()
         self._lay_out()
         self._connect()
@@ -317,7 +317,7 @@ class ExercisesPage(QWidget):
         self.preview = preview
         self.title.setText(made.title)
         self.what.setText(made.today)
-        self.good.setText(f"Good when: {made.good}.")
+        self.good.setText(say("Good when: {good}.", good=made.good))
         self.facts.setText(_facts(made))
         self.caution.setText(made.drill.caution if made.drill is not None else "")
         if made.document is not None and preview.plan is not None:
@@ -345,7 +345,7 @@ class ExercisesPage(QWidget):
         for words in (self.good, self.what):
             words.setText("")
         text = str(error)
-        self.facts.setText(f"{text[0].upper()}{text[1:]}." if text else "This cannot be made.")
+        self.facts.setText(f"{text[0].upper()}{text[1:]}." if text else tr("This cannot be made."))
         self._show_buttons()
         self.made_changed.emit(None)
         if not isinstance(error, PlectrumError):
@@ -356,7 +356,7 @@ class ExercisesPage(QWidget):
         sounds = made is not None and made.document is not None and made.kind is Kind.WRITTEN
         self.open_button.setEnabled(sounds)
         silent = made is not None and not sounds
-        self.open_button.setToolTip("It is done in silence: nothing to open" if silent else "")
+        self.open_button.setToolTip(tr("It is done in silence: nothing to open") if silent else "")
         for button in (self.do_button, self.show_button, self.page_button, self.export_button,
                        self.routine_button):  # fmt: skip
             button.setEnabled(made is not None)
@@ -409,7 +409,7 @@ class ExercisesPage(QWidget):
         except PlectrumError as error:
             self.facts.setText(str(error))
             return
-        self.message.emit(f"Kept {own.title}")
+        self.message.emit(say("Kept {title}", title=own.title))
         self.list.fill()
         self.list.choose(f"{OWN}{own.key}")
 
@@ -436,7 +436,7 @@ class ExercisesPage(QWidget):
         except PlectrumError as error:
             self.facts.setText(str(error))
             return
-        self.message.emit(f"Forgot {own.title}")
+        self.message.emit(say("Forgot {title}", title=own.title))
         self.list.fill()
 
     def write_file(self, path: Path) -> None:

@@ -46,8 +46,8 @@ class LadderPage(QWidget):
         self.tree = QTreeWidget()
         self.tree.setObjectName("ladder")
         self.tree.setColumnCount(2)
-        self.tree.setHeaderLabels(["Step", "Minutes"])
-        self.tree.setAccessibleName("Sections and their steps")
+        self.tree.setHeaderLabels([tr("Step"), tr("Minutes")])
+        self.tree.setAccessibleName(tr("Sections and their steps"))
         self.tree.setRootIsDecorated(True)
         self.tree.setUniformRowHeights(True)
         header = self.tree.header()
@@ -68,10 +68,12 @@ class LadderPage(QWidget):
         self.export_button = self._button(tr("E&xport …"), tr("The study as MusicXML  (X)"))
         self.days = QSpinBox()
         self.days.setRange(1, MOST_DAYS)
-        self.days.setPrefix("Stays for ")
+        self.days.setPrefix(tr("Stays for "))
         self.days.setSuffix(" day")
-        self.days.setToolTip("How many practice days this step stays in the week, in every section")
-        self.days.setAccessibleName("Practice days this step stays")
+        self.days.setToolTip(
+            tr("How many practice days this step stays in the week, in every section")
+        )
+        self.days.setAccessibleName(tr("Practice days this step stays"))
         self._items: dict[str, QTreeWidgetItem] = {}
         self.programme: Programme | None = None
         self._lay_out()
@@ -215,7 +217,7 @@ class LadderPage(QWidget):
             return
         self.title.setText(step.title[0].upper() + step.title[1:])
         self.what.setText(step.what)
-        self.good.setText(f"Good when: {step.good}.")
+        self.good.setText(say("Good when: {good}.", good=step.good))
         result = self.programme.homework.results.get(step.key) if self.programme else None
         state = ""
         if result is not None:
@@ -225,7 +227,13 @@ class LadderPage(QWidget):
                 on=result.on,
             )
         self.facts.setText(
-            f"{step.repetitions} times · about {step.minutes} min · {step.tempo}{state}"
+            say(
+                "{repetitions} times · about {minutes} min · {tempo}{state}",
+                repetitions=step.repetitions,
+                minutes=step.minutes,
+                tempo=step.tempo,
+                state=state,
+            )
         )
         with QSignalBlocker(self.days):
             stays = self.programme.homework.stays if self.programme is not None else {}

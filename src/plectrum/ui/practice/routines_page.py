@@ -38,7 +38,7 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.practice.exercises.shelf import Shelf
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import key_free
@@ -78,12 +78,12 @@ class RoutinesPage(QWidget):
         self.about.setMaxLength(300)
         self.days, self.weeks = QSpinBox(), QSpinBox()
         self.days.setRange(1, 7)
-        self.days.setSuffix(" days a week")
+        self.days.setSuffix(tr(" days a week"))
         self.weeks.setRange(1, 12)
         self.weeks.setSuffix(" weeks")
         self.weeks.setSpecialValueText("1 week")
         self.list = QListWidget()
-        self.list.setAccessibleName("Exercises of the routine, in their order")
+        self.list.setAccessibleName(tr("Exercises of the routine, in their order"))
         self.detail = label("sentence", wrap=True)
         self.good = label("why", wrap=True)
         self.total = label("key", wrap=True)
@@ -121,8 +121,8 @@ class RoutinesPage(QWidget):
         self.remove = button(tr("Take out"), tr("Take this exercise out  (Del)"))
         self.group = QToolButton()
         self.group.setObjectName("tool")
-        self.group.setText("For a class")
-        self.group.setToolTip("A page for each of several players")
+        self.group.setText(tr("For a class"))
+        self.group.setToolTip(tr("A page for each of several players"))
         self.group.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.group_menu = QMenu(self.group)
         self.group.setMenu(self.group_menu)
@@ -215,7 +215,7 @@ class RoutinesPage(QWidget):
             keys = [r.key for r in self._known]
             k = keys.index(self.routine.key) if self.routine.key in keys else len(keys)
             self.choice.setCurrentIndex(k)
-        self.faults.setText("\n".join(f"Not read: {fault}" for fault in faults))
+        self.faults.setText("\n".join(say("Not read: {fault}", fault=fault) for fault in faults))
         self.faults.setVisible(bool(faults))
         self._show()
 
@@ -287,7 +287,9 @@ class RoutinesPage(QWidget):
     def add(self, item: Item) -> bool:
         """An exercise at the end; False where there are too many."""
         if len(self.routine.items) >= MOST_ITEMS:
-            self.message.emit(f"A routine has {MOST_ITEMS} exercises at most.")
+            self.message.emit(
+                say("A routine has {most_items} exercises at most.", most_items=MOST_ITEMS)
+            )
             return False
         self._changed(items=(*self.routine.items, item))
         self.list.setCurrentRow(len(self.routine.items) - 1)
@@ -349,7 +351,9 @@ class RoutinesPage(QWidget):
             with QSignalBlocker(box):
                 box.setValue(value)
         n = routine.days_a_week * routine.weeks
-        self.total.setText(f"{routine.minutes} min a day, {n} days in all")
+        self.total.setText(
+            say("{minutes} min a day, {number} days in all", minutes=routine.minutes, number=n)
+        )
         self.long.setVisible(routine.minutes > LONG_DAY_MINUTES)
         ready = bool(self.planned)
         for button in (self.do_button, self.page_button, self.calendar_button, self.sound_button,
@@ -371,7 +375,7 @@ class RoutinesPage(QWidget):
             self.good.setText("")
             return
         self.detail.setText(made.today)
-        self.good.setText(f"Good when: {made.good}.")
+        self.good.setText(say("Good when: {good}.", good=made.good))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
@@ -397,7 +401,7 @@ class RoutinesPage(QWidget):
         except PlectrumError as error:
             self.message.emit(str(error))
             return
-        self.message.emit(f"Kept {self.routine.title}")
+        self.message.emit(say("Kept {title}", title=self.routine.title))
         self.fill_choices()
 
     def share(self) -> None:
@@ -411,7 +415,7 @@ class RoutinesPage(QWidget):
         except PlectrumError as error:
             self.message.emit(str(error))
             return
-        self.message.emit(f"Exported {Path(name).name}")
+        self.message.emit(say("Exported {name}", name=Path(name).name))
 
     def take_file(self) -> None:
         """Keep a routine that was shared as a file."""
@@ -434,6 +438,6 @@ class RoutinesPage(QWidget):
         except PlectrumError as error:
             self.message.emit(str(error))
             return
-        self.message.emit(f"Forgot {self.routine.title}")
+        self.message.emit(say("Forgot {title}", title=self.routine.title))
         self._take(next(iter(shipped_routines().values())))
         self.fill_choices()

@@ -173,7 +173,9 @@ class PracticeScreen(Screen):
             study.failed.connect(self._not_engraved)
 
     def _not_engraved(self, reason: str) -> None:
-        self.session.failed.emit(PlectrumError(f"the study cannot be drawn: {reason}"))
+        self.session.failed.emit(
+            PlectrumError(say("the study cannot be drawn: {reason}", reason=reason))
+        )
 
     # making
 
@@ -315,7 +317,7 @@ class PracticeScreen(Screen):
         """The chosen step or exercise on the Show screen."""
         if self.tabs.currentIndex() == LADDER:
             if self._guest is None:
-                self.message.emit("Choose a step with music first.")
+                self.message.emit(tr("Choose a step with music first."))
                 return
             self.desk.guest_wanted.emit(self._guest)
             return
@@ -329,11 +331,11 @@ class PracticeScreen(Screen):
             guest = self._guest
             path = self.ask_path(tr("Export the study"), f"{guest.title}.musicxml", MUSIC)
             if path is not None:
-                self.write(path, plan_as_musicxml(guest.document, guest.plan), "Exported")
+                self.write(path, plan_as_musicxml(guest.document, guest.plan), tr("Exported"))
         elif index in (EXERCISES, ROUTINES):
             self.work.export()
         else:
-            self.message.emit("Choose a step or an exercise first.")
+            self.message.emit(tr("Choose a step or an exercise first."))
 
     def ask_path(self, words: str, suggested: str, kinds: str) -> Path | None:
         name, _ = QFileDialog.getSaveFileName(self, words, suggested.replace(":", ","), kinds)
@@ -429,7 +431,7 @@ class PracticeScreen(Screen):
         self.desk.log.step_marked(key, task.short or task.title, str(mark), bpm, section)
 
     def _hurt(self, minutes: int) -> None:
-        self.message.emit("Practice is stopped for today.")
+        self.message.emit(tr("Practice is stopped for today."))
         self.desk.log.practised(minutes, pain=True)
 
     def _show_pain(self) -> None:
@@ -441,7 +443,14 @@ class PracticeScreen(Screen):
         """Something hurts: no ladder until it is over."""
         self.hurts.setVisible(since is not None)
         if since is not None:
-            self.hurts.setText(f"Since {since.day} {since:%B} something hurts. {PAIN_TEXT}")
+            self.hurts.setText(
+                say(
+                    "Since {day} {since:%B} something hurts. {pain_text}",
+                    day=since.day,
+                    since=since,
+                    pain_text=PAIN_TEXT,
+                )
+            )
         for page in (self.ladder, self.exercises, self.routines):
             page.setEnabled(since is None)
         self.sore = since is not None
@@ -485,7 +494,7 @@ class PracticeScreen(Screen):
         title = document.title if document is not None else self.desk.bench.choices.player.title
         path = self.ask_path(tr("Save the calendar"), f"{title} practice.ics", CALENDAR)
         if path is not None:
-            self.write(path, programme_as_ics(programme, title, AT), "Saved")
+            self.write(path, programme_as_ics(programme, title, AT), tr("Saved"))
 
     # today
 
@@ -501,7 +510,7 @@ class PracticeScreen(Screen):
     def practise_today(self) -> None:
         """The clock, with today's stages, or those of the next practice day."""
         if self.sore:
-            self.message.emit("Something hurts: no practice until it is over.")
+            self.message.emit(tr("Something hurts: no practice until it is over."))
             return
         if not self.timer.running:
             self._load_today()

@@ -101,7 +101,7 @@ class TimerPage(QWidget):
         self.what = label("sentence", wrap=True)
         self.good = label("why", wrap=True)
         self.list = QListWidget()
-        self.list.setAccessibleName("Stages of today")
+        self.list.setAccessibleName(tr("Stages of today"))
         self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.list.setWordWrap(True)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -114,18 +114,18 @@ class TimerPage(QWidget):
         self.play = QPushButton(tr("Start"))
         self.play.setObjectName("primary")
         self.setFocusProxy(self.play)
-        self.play.setToolTip("Start or hold the clock  (Space)")
+        self.play.setToolTip(tr("Start or hold the clock  (Space)"))
         self.good_button = QPushButton(tr("&Went well"))
         self.again_button = QPushButton(tr("&Again"))
         self.skip = QPushButton(tr("&Next"))
         self.pain = QPushButton(tr("It h&urts"))
         self.hit, self.missed = QPushButton(tr("Hit")), QPushButton(tr("Missed"))
-        self.hit.setToolTip("This try was right  (1)")
-        self.missed.setToolTip("This try was not  (0)")
+        self.hit.setToolTip(tr("This try was right  (1)"))
+        self.missed.setToolTip(tr("This try was not  (0)"))
         self.bow_end = QPushButton(tr("Bow ended"))
-        self.bow_end.setToolTip("The bow does not sound clean any more: how long it was  (B)")
+        self.bow_end.setToolTip(tr("The bow does not sound clean any more: how long it was  (B)"))
         self.take_back = QPushButton(tr("Take back"))
-        self.take_back.setToolTip("The last try is as if it had not been  (Backspace)")
+        self.take_back.setToolTip(tr("The last try is as if it had not been  (Backspace)"))
         self._timer = QTimer(self, interval=TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._lay_out()
@@ -390,7 +390,7 @@ class TimerPage(QWidget):
         self.list.setVisible(len(self.stages) > 1)
         for button in (self.play, self.good_button, self.again_button, self.skip, self.pain):
             button.setEnabled(stage is not None)
-        self.play.setText("Hold" if self.running else "Start")
+        self.play.setText(tr("Hold") if self.running else tr("Start"))
         if stage is None:
             self.title.setText(DONE if self.stages else NOTHING)
             for text in (self.count, self.call, self.what, self.good):
@@ -408,7 +408,7 @@ class TimerPage(QWidget):
         self.call.setText(self._call(stage, left_s) if begun else BEFORE)
         self.call.setVisible(bool(self.call.text()))
         self.what.setText(stage.what)
-        self.good.setText(f"Good when: {stage.good}.")
+        self.good.setText(say("Good when: {good}.", good=stage.good))
         self.caution.setText(stage.caution)
         for button in (self.good_button, self.again_button):
             button.setVisible(not stage.is_pause)
@@ -434,7 +434,14 @@ class TimerPage(QWidget):
         for k, stage in enumerate(self.stages):
             lead = OUTCOME_SIGNS[self.marks[k]] if k in self.marks else "  "
             lead = "▸" if k == self.at else lead
-            lines.append(f"{lead}  {stage.title}, {max(1, round(stage.seconds / 60))} min")
+            lines.append(
+                say(
+                    "{lead}  {title}, {max} min",
+                    lead=lead,
+                    title=stage.title,
+                    max=max(1, round(stage.seconds / 60)),
+                )
+            )
         if lines != [self.list.item(k).text() for k in range(self.list.count())]:
             self.list.clear()
             self.list.addItems(lines)

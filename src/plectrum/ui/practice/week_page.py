@@ -114,21 +114,21 @@ class WeekPage(QWidget):
         self._quiet = False
         self.minutes = QSpinBox()
         self.minutes.setRange(LEAST_MINUTES, MOST_MINUTES)
-        self.minutes.setSuffix(" min a day")
-        self.minutes.setAccessibleName("Minutes a day")
+        self.minutes.setSuffix(tr(" min a day"))
+        self.minutes.setAccessibleName(tr("Minutes a day"))
         self.start = QDateEdit()
         self.start.setCalendarPopup(True)
-        self.start.setDisplayFormat("d MMM yyyy")
-        self.start.setAccessibleName("First day")
+        self.start.setDisplayFormat(tr("d MMM yyyy"))
+        self.start.setAccessibleName(tr("First day"))
         self.days = [QCheckBox(day[:2]) for day in DAYS]
         for name, box in zip(DAYS, self.days, strict=True):
-            box.setAccessibleName(f"Practice on {name}")
+            box.setAccessibleName(say("Practice on {name}", name=name))
             box.setToolTip(tip(name))
         self.group = QToolButton()
         self.group.setObjectName("tool")
-        self.group.setText("For a class")
+        self.group.setText(tr("For a class"))
         self.group.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.group.setToolTip("One plan for several players of this part")
+        self.group.setToolTip(tr("One plan for several players of this part"))
         self.group_menu = QMenu(self.group)
         self.group.setMenu(self.group_menu)
         self.back, self.on = QPushButton("‹ Week"), QPushButton("Week ›")
@@ -145,7 +145,7 @@ class WeekPage(QWidget):
 
     def _set_up_table(self) -> None:
         table = self.table
-        table.setAccessibleName("The week, a column a day")
+        table.setAccessibleName(tr("The week, a column a day"))
         table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         table.setWordWrap(True)
@@ -232,7 +232,7 @@ class WeekPage(QWidget):
             box.setChecked(k in home.weekdays)
         self._quiet = False
         names = programme.players
-        self.who.setText(f"For {', '.join(names)} together.")
+        self.who.setText(say("For {list} together.", list=", ".join(names)))
         self.who.setVisible(len(names) > 1)
         self.long.setVisible(home.minutes_a_day > LONG_DAY_MINUTES)
         if before is None or not self._week():
@@ -307,7 +307,16 @@ class WeekPage(QWidget):
         ).strip()
         item = QTableWidgetItem(text)
         item.setData(KEY, entry.task.key)
-        item.setToolTip(tip(f"{lead}{entry.title}, {entry.minutes} min"))
+        item.setToolTip(
+            tip(
+                say(
+                    "{lead}{title}, {minutes} min",
+                    lead=lead,
+                    title=entry.title,
+                    minutes=entry.minutes,
+                )
+            )
+        )
         item.setData(TINT, {TaskKind.DRILL: 3, TaskKind.STEP: 0, TaskKind.REVIEW: 5}[entry.kind])
         return item
 
@@ -344,7 +353,7 @@ class WeekPage(QWidget):
             start = None
         self.homework_wanted.emit(
             lambda h: replace(h, minutes_a_day=minutes, weekdays=chosen, start=start),
-            "practice times",
+            tr("practice times"),
         )
 
     def toggle_holiday(self) -> None:

@@ -3,22 +3,29 @@
 from __future__ import annotations
 
 import os
+import signal
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
+from socket import socketpair
 
 from platformdirs import user_data_path
+from PySide6.QtCore import QSocketNotifier
 from PySide6.QtWidgets import QApplication
 
 from plectrum import __version__
 from plectrum.core.atomic import sweep
 from plectrum.core.errors import PlectrumError
+from plectrum.core.wording import tr
 from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.shell.trouble import catch_unforeseen
+
+ENDINGS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
 def make_application() -> QApplication:
@@ -55,8 +62,10 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
     """
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         print(
-            "plectrum: there is no display to open a window on. "
-            "Use a desktop session, or `plectrum plan FILE` without a window",
+            tr(
+                "plectrum: there is no display to open a window on. "
+                "Use a desktop session, or `plectrum plan FILE` without a window"
+            ),
             file=sys.stderr,
         )
         return 2
@@ -66,11 +75,35 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
     for folder in {path.parent for path in window.settings.recent}:
         sweep(folder)
     window.show()
-    if not window.offer_recovery() and paths:
-        window.open_paths(paths)
-    ended = app.exec()
+    if not window.offer_recovery():
+        last = window.settings.recent[:1] if window.settings.reopens and not demo else []
+        window.open_paths(paths or last)
+    with told_to_end(window):
+        ended = app.exec()
     finish_work()
     return ended
+
+
+@contextmanager
+def told_to_end(window: MainWindow) -> Iterator[None]:
+    """A break from the terminal, or the end of the desktop's session, keeps what is unsaved and
+    closes the window; it is not asked about, for nobody may be there to answer."""
+    ours, theirs = socketpair()
+    for end in (ours, theirs):
+        end.setblocking(False)
+    before = {number: signal.signal(number, lambda *_: None) for number in ENDINGS}
+    wakened = signal.set_wakeup_fd(theirs.fileno())  # else Python would hear of it when it is asked
+    notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)
+    notifier.activated.connect(window.end_at_once)
+    try:
+        yield
+    finally:
+        notifier.setEnabled(False)
+        signal.set_wakeup_fd(wakened)
+        for number, handler in before.items():
+            signal.signal(number, handler)
+        ours.close()
+        theirs.close()
 
 
 def main() -> None:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import progress_dialog, succeed
@@ -121,7 +121,7 @@ class Exporter:
         self._settings.marking = marking.as_dict()
         self._export(
             "musicxml",
-            "MusicXML (*.musicxml)",
+            tr("MusicXML (*.musicxml)"),
             lambda document, plan: plan_as_musicxml(document, plan, marking),
         )
 
@@ -129,7 +129,7 @@ class Exporter:
         """A line a note."""
         from plectrum.core.files.exports import plan_as_csv
 
-        self._export("csv", "Table (*.csv)", lambda _document, plan: plan_as_csv(plan).encode())
+        self._export("csv", tr("Table (*.csv)"), lambda _document, plan: plan_as_csv(plan).encode())
 
     def midi(self, performance: Performance | None) -> None:
         """The timing of a performance, with repeats played out."""
@@ -140,7 +140,7 @@ class Exporter:
             return
         self._export(
             "mid",
-            "MIDI (*.mid)",
+            tr("MIDI (*.mid)"),
             lambda document, _plan: performance_as_midi(performance, document.title),
         )
 
@@ -180,7 +180,7 @@ class Exporter:
         self, path: Path, renderer: Renderer | Together | RoutineSound, length_s: float
     ) -> None:
         self.sound_export = SoundExport(path, renderer, length_s, self._parent)
-        self.sound_export.done.connect(lambda: self._say(f"Exported {path.name}"))
+        self.sound_export.done.connect(lambda: self._say(say("Exported {name}", name=path.name)))
         self.sound_export.failed.connect(self._session.failed)
 
     def _export(self, suffix: str, kind: str, make: Callable[[Document, Plan], bytes]) -> None:
@@ -198,4 +198,4 @@ class Exporter:
         except PlectrumError as error:
             self._session.failed.emit(error)
             return
-        self._say(f"Exported {path.name}")
+        self._say(say("Exported {name}", name=path.name))

@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -55,8 +55,8 @@ class Header(QWidget):
         self.tempo.setRange(10, 480)
         self.tempo.setDecimals(0)
         self.tempo.setKeyboardTracking(False)
-        self.tempo.setAccessibleName("Tempo, beats a minute")
-        self.tempo.setToolTip("Tempo in beats a minute; the plan follows it")
+        self.tempo.setAccessibleName(tr("Tempo, beats a minute"))
+        self.tempo.setToolTip(tr("Tempo in beats a minute; the plan follows it"))
         self._shown: tuple[object, ...] = ()
         self._lay_out()
         self.player.activated.connect(self._player_chosen)
@@ -118,7 +118,14 @@ class Header(QWidget):
         self._shown = shown
         self.title.setText(document.title)
         bars_n = plan.part.bars_n
-        self.subtitle.setText(f"{_part_words(plan)} · {bars_n} bar{'s' * (bars_n != 1)}")
+        self.subtitle.setText(
+            say(
+                "{part_words} · {bars_n} bar{value}",
+                part_words=_part_words(plan),
+                bars_n=bars_n,
+                value="s" * (bars_n != 1),
+            )
+        )
         self.player.setToolTip(tip(choices.player.sentence))
         self.school.setToolTip(choices.school.direction.sentence)
         self.part.clear()

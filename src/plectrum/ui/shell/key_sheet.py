@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.wording import tr
+from plectrum.core.wording import NOTE_VALUE, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 
@@ -33,7 +33,7 @@ _WALKING = (
 _TYPING = (
     ("a … g", tr("type a note, or change the selected")),
     (tr("Shift with these"), tr("add to the chord")),
-    ("1 2 4 8 6", tr("whole, half, quarter, eighth, sixteenth")),
+    ("1 2 4 8 6", tr("whole, half, quarter, eighth, sixteenth", NOTE_VALUE)),
     (". 3 r", tr("dot, triplet, rest")),
     (tr("Up, Down · Ctrl"), tr("a step · an octave up or down")),
     ("# - n", tr("sharp, flat, natural")),
@@ -54,7 +54,7 @@ class KeySheet(QDialog):
 
     def __init__(self, menu_bar: QMenuBar, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(tr("Keys"))
         groups: list[Group] = [
             (tr("Walking"), _WALKING),
             (tr("Typing on the Piece screen"), _TYPING),

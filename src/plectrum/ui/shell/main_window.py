@@ -12,11 +12,18 @@ from urllib.parse import unquote_to_bytes
 from platformdirs import user_data_path
 from PySide6.QtCore import QThreadPool, QTimer, QUrl
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QMessageBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.trouble_log import note_trouble
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
@@ -96,6 +103,7 @@ class MainWindow(QMainWindow):
         self.notices = Notices()
         self._screens: dict[str, Screen] = {}
         self._closed = False
+        self._keep_unsaved = False
         self.header = Header()
         self.rail = Rail(SCREENS)
         self.welcome = Welcome()
@@ -293,7 +301,7 @@ class MainWindow(QMainWindow):
         nearest = min(range(len(sizes)), key=lambda k: abs(sizes[k] - self.settings.scale))
         self.settings.scale = sizes[min(len(sizes) - 1, max(0, nearest + steps))] if steps else 1.0
         self.refresh_look()
-        self.desk.message.emit(f"Interface at {self.settings.scale:.0%}.")
+        self.desk.message.emit(say("Interface at {scale:.0%}.", scale=self.settings.scale))
 
     def refresh_look(self) -> None:
         """Put the chosen theme and scale in force."""
@@ -301,6 +309,19 @@ class MainWindow(QMainWindow):
         self.rail.fit()
         for screen in self.built:
             screen.refresh_look()
+
+    def show_preferences(self) -> None:
+        """Words, look, voice and start, in one dialog."""
+        from plectrum.ui.shell.preferences import Preferences
+
+        succeed(getattr(self, "preferences", None))
+        self.preferences = Preferences(self.settings, self)
+        self.preferences.look_changed.connect(self._look_chosen)
+        self.preferences.open()
+
+    def _look_chosen(self) -> None:
+        self.menus.dark_action.setChecked(self.settings.dark)
+        self.refresh_look()
 
     def open_palette(self) -> None:
         """Every command by a few letters of its name."""
@@ -380,9 +401,15 @@ class MainWindow(QMainWindow):
     def _retitle(self, _index: int = 0) -> None:
         document = self.session.document
         if document is None:
-            self.setWindowTitle("Plectrum")
+            self.setWindowTitle(tr("Plectrum"))
             return
-        self.setWindowTitle(f"{document.title}[*] – {document.choices.player.title} – Plectrum")
+        self.setWindowTitle(
+            say(
+                "{title}[*] – {title2} – Plectrum",
+                title=document.title,
+                title2=document.choices.player.title,
+            )
+        )
         self.setWindowModified(self.session.unsaved)
 
     def show_error(self, error: Exception) -> None:
@@ -404,7 +431,7 @@ class MainWindow(QMainWindow):
 
     def _log_set_aside(self, text: str) -> None:
         """The log could not be used: said until it is put away, with the way out."""
-        self.notices.tell("log", text, "Restore a backup …", self._restore_log)
+        self.notices.tell("log", text, tr("Restore a backup …"), self._restore_log)
 
     def _restore_log(self) -> None:
         if self.show_screen("log") and self.screen_of("log").restore():  # type: ignore[attr-defined]
@@ -434,18 +461,26 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
             self.open_paths(paths)
 
+    def end_at_once(self) -> None:
+        """Close without a question; what is unsaved is offered at the next start."""
+        self.safety_net.write()
+        self._keep_unsaved = True
+        self.close()
+        QApplication.quit()
+
     def closeEvent(self, event: QCloseEvent) -> None:
         if self._closed:
             event.accept()
             return
-        if not self.saving.may_leave():
+        if not self._keep_unsaved and not self.saving.may_leave():
             event.ignore()
             return
         self._closed = True
         for screen in self.built:
             screen.end()
         self.opening.end()
-        self.safety_net.end()
+        if not self._keep_unsaved:
+            self.safety_net.end()
         self.settings.geometry = self.saveGeometry()
         self.desk.end()
         event.accept()

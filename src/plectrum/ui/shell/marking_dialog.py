@@ -31,7 +31,7 @@ class MarkingDialog(QDialog):
 
     def __init__(self, last: Marking, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Export marked MusicXML")
+        self.setWindowTitle(tr("Export marked MusicXML"))
         self.division, self.under = QComboBox(), QComboBox()
         for division, words in _DIVISIONS.items():
             self.division.addItem(words, division)
@@ -69,7 +69,7 @@ class MarkingDialog(QDialog):
         for box in (self.joins, self.fingerings, self.strings):
             column.addWidget(box)
         column.addSpacing(8)
-        column.addWidget(answer_buttons(self, "Export …"))
+        column.addWidget(answer_buttons(self, tr("Export …")))
         self.resize(theme.px(480), self.sizeHint().height())
 
     def _follow(self) -> None:

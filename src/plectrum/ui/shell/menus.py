@@ -11,8 +11,8 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QMenuBar
 
 from plectrum.core.instrument.specification import instrument_names
-from plectrum.core.plain_text import shown_name
-from plectrum.core.wording import tr
+from plectrum.core.plain_text import shown_name, shown_path
+from plectrum.core.wording import say, tr
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.screen import Command, Reach, Screen
 from plectrum.ui.drawing.strips import STRIPS
@@ -59,19 +59,20 @@ class Menus(QObject):
         for kind in SCREENS:
             self._build_screen_menus(kind)
             if "&Plan" in self._by_title and not hasattr(self, "school_menu"):
-                self._build_variants(self._menu("&Plan"))
+                self._build_variants(self._menu(tr("&Plan")))
                 self.school_menu = SchoolMenu(window.session, window.my_bowing, self._bar)
                 self._bar.addMenu(self.school_menu)
+        self._add(tr("&Edit"), [LINE, (tr("&Preferences …"), "Ctrl+,", window.show_preferences)])
         self._build_view_menu()
         self._add(
-            "&Help",
+            tr("&Help"),
             [
-                ("&Find a command", "Ctrl+K", window.open_palette),
-                ("&Keys on one sheet", "F1", window.show_keys),
-                ("&Report a problem", "", window.report_problem),
+                (tr("&Find a command"), "Ctrl+K", window.open_palette),
+                (tr("&Keys on one sheet"), "F1", window.show_keys),
+                (tr("&Report a problem"), "", window.report_problem),
             ],
         )
-        self._add("&File", [LINE, ("&Quit", "Ctrl+Q", window.close)])
+        self._add(tr("&File"), [LINE, (tr("&Quit"), "Ctrl+Q", window.close)])
 
     # of the screens
 
@@ -146,7 +147,7 @@ class Menus(QObject):
     def _build_variants(self, plan: QMenu) -> None:
         """Named variants of the plan."""
         variants = self._window.variants
-        self._add("&Plan", [LINE, ("&Keep as a variant …", "Ctrl+Shift+K", variants.ask)])
+        self._add(tr("&Plan"), [LINE, (tr("&Keep as a variant …"), "Ctrl+Shift+K", variants.ask)])
         for title, run in (
             (tr("Go on with &variant"), variants.take),
             (tr("&Forget variant"), variants.forget),
@@ -160,14 +161,14 @@ class Menus(QObject):
         for name in self._window.variants.names():
             menu.addAction(key_free(name), partial(run, name))
         if menu.isEmpty():
-            menu.addAction("None is kept yet").setEnabled(False)
+            menu.addAction(tr("None is kept yet")).setEnabled(False)
 
     def _build_view_menu(self) -> None:
         window = self._window
         show = [
             (
                 kind.menu_title,
-                f"Ctrl+{number}",
+                say("Ctrl+{number}", number=number),
                 partial(window.show_screen, kind.key),
             )
             for number, kind in enumerate(SCREENS, start=1)
@@ -196,7 +197,7 @@ class Menus(QObject):
         for number, strip in enumerate(STRIPS, start=1):
             action = view.addAction(strip.title)
             action.setCheckable(True)
-            action.setShortcut(QKeySequence(f"Alt+{number}"))
+            action.setShortcut(QKeySequence(say("Alt+{number}", number=number)))
             action.setChecked(strip.key in window.settings.strips)
             action.toggled.connect(self._strips_chosen)
             self.strip_actions[strip.key] = action
@@ -214,11 +215,14 @@ class Menus(QObject):
 
     def _fill_recent(self) -> None:
         self._recent_menu.clear()
-        for path in self._window.settings.recent:
-            name = key_free(shown_name(path))
+        recent = self._window.settings.recent
+        names = [shown_name(path) for path in recent]
+        for path, shown in zip(recent, names, strict=True):
+            same = names.count(shown) > 1
+            name = key_free(f"{shown}  ({shown_path(path.parent)})" if same else shown)
             self._recent_menu.addAction(name, partial(self._window.opening.open_path, path))
         if self._recent_menu.isEmpty():
-            self._recent_menu.addAction("Nothing yet").setEnabled(False)
+            self._recent_menu.addAction(tr("Nothing yet")).setEnabled(False)
 
     # building blocks
 

@@ -74,7 +74,13 @@ class MyBowing(QObject):
     def learn(self, paths: Sequence[Path]) -> None:
         """Learn from some plan files, then say what it changes and whether to use it."""
         document = self._session.document
-        self._desk.message.emit(f"Learning from {len(paths)} plan{'s' * (len(paths) != 1)} …")
+        self._desk.message.emit(
+            say(
+                "Learning from {count} plan{value} …",
+                count=len(paths),
+                value="s" * (len(paths) != 1),
+            )
+        )
 
         def work() -> object:
             from plectrum.core.advice.own_bowing import learn_from
@@ -99,7 +105,9 @@ class MyBowing(QObject):
             return
         if self._session.document is not None:
             self.use(True)
-        self._desk.message.emit("Kept as my bowing. School menu, My bowing: use it, or forget it.")
+        self._desk.message.emit(
+            tr("Kept as my bowing. School menu, My bowing: use it, or forget it.")
+        )
 
     def explain(self) -> None:
         """Say what it changes, in general and in the open piece."""
@@ -109,7 +117,7 @@ class MyBowing(QObject):
         if bowing is not None:
             self._learner.run(
                 lambda: self._words(bowing, document),
-                lambda words: self.tell("What my bowing changes", words),
+                lambda words: self.tell(tr("What my bowing changes"), words),
                 self._session.failed.emit,
             )
 
@@ -117,7 +125,7 @@ class MyBowing(QObject):
         """Say what the planner knows without it."""
         from plectrum.core.advice.own_bowing import print_words
 
-        self.tell("What print has taught", print_words())
+        self.tell(tr("What print has taught"), print_words())
 
     def forget(self) -> None:
         """Take it off, here and from the open plan."""
@@ -129,7 +137,7 @@ class MyBowing(QObject):
         document = self._session.document
         if document is not None and document.choices.bowing is not None:
             self.use(False)
-        self._desk.message.emit("My bowing is forgotten.")
+        self._desk.message.emit(tr("My bowing is forgotten."))
 
     def _words(self, bowing: OwnBowing, document: Document | None) -> str:
         from plectrum.core.advice.own_bowing import effect_on, explained

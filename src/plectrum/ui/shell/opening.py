@@ -128,7 +128,7 @@ class Opening(QObject):
             document = open_document_path(path, instrument=instrument, tune=tune)
             return document.with_choices(replace(document.choices, player=player))
 
-        self._session.open_made(read, f"Opening {shown_name(path)} …", target)
+        self._session.open_made(read, say("Opening {path} …", path=shown_name(path)), target)
 
     def _ask_which(self, then: Callable[[str], None]) -> Callable[[Exception], None]:
         """What is done where something is not opened: of a book of tunes it is asked which; all
@@ -219,8 +219,8 @@ class Opening(QObject):
 
         def read(tune: str | None) -> None:
             self._session.open_made(
-                lambda: open_document(data, "pasted ABC", source="abc", tune=tune),
-                "Reading the ABC text …",
+                lambda: open_document(data, tr("pasted ABC"), source="abc", tune=tune),
+                tr("Reading the ABC text …"),
                 saved=False,
                 otherwise=self._ask_which(read),
             )

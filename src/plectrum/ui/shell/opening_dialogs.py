@@ -34,7 +34,7 @@ from plectrum.core.score.reading.midi import (
     quantise,
 )
 from plectrum.core.score.scorefile import ScoreFile
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import EngravingClient
@@ -51,11 +51,11 @@ class AbcDialog(QDialog):
 
     def __init__(self, pasted: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Paste ABC")
+        self.setWindowTitle(tr("Paste ABC"))
         self.text = QPlainTextEdit(pasted)
         self.text.setPlaceholderText(_EXAMPLE)
         self.text.setTabChangesFocus(True)
-        self.text.setAccessibleName("The tune as ABC text")
+        self.text.setAccessibleName(tr("The tune as ABC text"))
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
         )
@@ -63,7 +63,7 @@ class AbcDialog(QDialog):
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
         column.addWidget(
-            label("muted", "Paste or type a tune in ABC. u and v before a note bow it.")
+            label("muted", tr("Paste or type a tune in ABC. u and v before a note bow it."))
         )
         column.addWidget(self.text)
         column.addWidget(buttons)
@@ -82,20 +82,22 @@ class BookDialog(QDialog):
 
     def __init__(self, tunes: Sequence[BookTune], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Choose a tune")
+        self.setWindowTitle(tr("Choose a tune"))
         self._tunes = tunes
         self.words = QLineEdit()
-        self.words.setPlaceholderText("Letters of the title")
-        self.words.setAccessibleName("Letters of the title")
+        self.words.setPlaceholderText(tr("Letters of the title"))
+        self.words.setAccessibleName(tr("Letters of the title"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Tunes of the book")
+        self.list.setAccessibleName(tr("Tunes of the book"))
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Open | QDialogButtonBox.StandardButton.Cancel
         )
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         column = QVBoxLayout(self)
-        column.addWidget(label("muted", f"This file holds {len(tunes)} tunes. Which one?"))
+        column.addWidget(
+            label("muted", say("This file holds {count} tunes. Which one?", count=len(tunes)))
+        )
         column.addWidget(self.words)
         column.addWidget(self.list, 1)
         column.addWidget(buttons)
@@ -136,7 +138,7 @@ class MidiDialog(QDialog):
         self, song: Song, engraver: EngravingClient, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Write a MIDI file down")
+        self.setWindowTitle(tr("Write a MIDI file down"))
         self.song = song
         self.result_score: ScoreFile | None = None
         self._runner = Runner(self)
@@ -155,7 +157,7 @@ class MidiDialog(QDialog):
         self.triplets = QCheckBox(tr("look for &triplets"))
         self.triplets.setChecked(grid.triplets)
         self.instrument = QComboBox()
-        self.instrument.addItem("as the file says", None)
+        self.instrument.addItem(tr("as the file says"), None)
         for name in instrument_names():
             self.instrument.addItem(name, name)
         self._lay_out()

@@ -98,15 +98,15 @@ class Palette(QDialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Commands")
+        self.setWindowTitle(tr("Commands"))
         self._commands = commands
         self._go_to_bar = go_to_bar
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What to do, or a bar number")
-        self.line.setAccessibleName("Search for a command")
+        self.line.setPlaceholderText(tr("What to do, or a bar number"))
+        self.line.setAccessibleName(tr("Search for a command"))
         self.list = QListWidget()
         self.list.setObjectName("boxed")
-        self.list.setAccessibleName("Commands that fit")
+        self.list.setAccessibleName(tr("Commands that fit"))
         self.hint = label("muted", tr("Up and Down choose, Enter does it, Esc closes."))
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 16, 16, 12)
@@ -136,7 +136,7 @@ class Palette(QDialog):
             self.list.addItem(item)
         self.list.setCurrentRow(0)
         if not self._found:
-            self.list.addItem("Nothing fits. Try another word.")
+            self.list.addItem(tr("Nothing fits. Try another word."))
 
     def _run(self) -> None:
         row = self.list.currentRow()

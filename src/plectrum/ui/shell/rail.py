@@ -10,6 +10,7 @@ from PySide6.QtGui import QIcon, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
+from plectrum.core.wording import say
 from plectrum.ui.look import theme
 from plectrum.ui.shell.screens import ScreenKind
 
@@ -55,7 +56,7 @@ class Rail(QWidget):
             button.setText(title)
             button.setCheckable(True)
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-            button.setToolTip(f"{title}  (Ctrl+{k + 1})")
+            button.setToolTip(say("{title}  (Ctrl+{number})", title=title, number=k + 1))
             button.setAccessibleName(f"{title} screen")
             self._group.addButton(button, k)
             column.addWidget(button)

@@ -187,7 +187,9 @@ class SafetyNet(QObject):
         if not self._failing:
             self._failing = True
             what = error.what if isinstance(error, PlectrumError) else type(error).__name__
-            self.trouble.emit(f"Unsaved changes are not being kept: {what}. Save the plan soon.")
+            self.trouble.emit(
+                say("Unsaved changes are not being kept: {what}. Save the plan soon.", what=what)
+            )
 
     def end(self) -> None:
         """The window closes for good: take the copy away and listen no more."""

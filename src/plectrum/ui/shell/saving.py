@@ -50,8 +50,11 @@ class ChangedBanner(QWidget):
     def tell(self, path: Path) -> None:
         """A file has changed on disk."""
         self.text.setText(
-            f"{shown_name(path)} was changed by another program. "
-            "Load it anew, or keep working with what is open here?"
+            say(
+                "{path} was changed by another program. Load it anew, or keep "
+                "working with what is open here?",
+                path=shown_name(path),
+            )
         )
         self.show()
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSlider, QWidget, QWid
 
 from plectrum.core.document.choices import SLUR_AMOUNT_MOST
 from plectrum.core.player.school import QUESTIONS, SlurSchool
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 from plectrum.ui.shell.my_bowing import MyBowing
 
@@ -23,7 +23,7 @@ class SchoolMenu(QMenu):
     def __init__(
         self, session: Session, my_bowing: MyBowing, parent: QWidget | None = None
     ) -> None:
-        super().__init__("&School", parent)
+        super().__init__(tr("&School"), parent)
         self._session = session
         self._my_bowing = my_bowing
         self._actions: dict[tuple[str, StrEnum], QAction] = {}
@@ -50,9 +50,9 @@ class SchoolMenu(QMenu):
         self.use_mine.setCheckable(True)
         self.use_mine.triggered.connect(mine.use)
         menu.addSeparator()
-        menu.addAction("&Learn it from kept plans …", mine.ask_learn)
+        menu.addAction(tr("&Learn it from kept plans …"), mine.ask_learn)
         self.explain_mine = menu.addAction(tr("What it &changes …"), mine.explain)
-        menu.addAction("What &print has taught …", mine.explain_print)
+        menu.addAction(tr("What &print has taught …"), mine.explain_print)
         self.forget_mine = menu.addAction(tr("&Forget it, and bow as print does …"), mine.forget)
         menu.aboutToShow.connect(self._show_mine)
         return menu
@@ -75,7 +75,7 @@ class SchoolMenu(QMenu):
         self.amount.setPageStep(10)
         self.amount.setTickInterval(10)
         self.amount.setTickPosition(QSlider.TickPosition.TicksBelow)
-        self.amount.setAccessibleName("How many slurs, fewer to more")
+        self.amount.setAccessibleName(tr("How many slurs, fewer to more"))
         for widget in (QLabel("fewer"), self.amount, QLabel("more")):
             row.addWidget(widget)
         self.amount.valueChanged.connect(self._choose_amount)
@@ -87,7 +87,8 @@ class SchoolMenu(QMenu):
         document = self._session.document
         if document is not None and document.choices.slur_amount != amount:
             self._session.edit(
-                lambda choices: replace(choices, slur_amount=amount), f"slurs, {amount} of 100"
+                lambda choices: replace(choices, slur_amount=amount),
+                say("slurs, {amount} of 100", amount=amount),
             )
 
     def _choose(self, question: str, answer: StrEnum, _checked: bool = False) -> None:

@@ -84,7 +84,7 @@ class ShelfDialog(QDialog):
             player: of the tune that is open, offered beside the stages.
         """
         super().__init__(parent)
-        self.setWindowTitle("Shelf of tunes")
+        self.setWindowTitle(tr("Shelf of tunes"))
         self._paths = paths
         self._folder = tempfile.TemporaryDirectory(prefix="plectrum-shelf-")
         self.planner = CommandProcess(self)
@@ -100,21 +100,21 @@ class ShelfDialog(QDialog):
 
     def _make_controls(self) -> None:
         self.words = QLineEdit()
-        self.words.setPlaceholderText("Letters of the title")
-        self.words.setAccessibleName("Letters of the title")
+        self.words.setPlaceholderText(tr("Letters of the title"))
+        self.words.setAccessibleName(tr("Letters of the title"))
         self.player = QComboBox()
-        self.player.setAccessibleName("For whom")
+        self.player.setAccessibleName(tr("For whom"))
         for player in self.players:
             self.player.addItem(f"for {player.title}", player)
         growing = [p.name for p in self.players].index("growing")
         self.player.setCurrentIndex(0 if len(self.players) > len(STAGES) else growing)
         self.instrument = QComboBox()
-        self.instrument.setAccessibleName("Instrument")
-        self.instrument.addItem("as written", None)
+        self.instrument.setAccessibleName(tr("Instrument"))
+        self.instrument.addItem(tr("as written"), None)
         for name in instrument_names():
             self.instrument.addItem(name, name)
         self.list = QTreeWidget()
-        self.list.setAccessibleName("Tunes")
+        self.list.setAccessibleName(tr("Tunes"))
         self.list.setRootIsDecorated(False)
         self.list.setUniformRowHeights(True)
         self.list.setAlternatingRowColors(False)
@@ -133,7 +133,7 @@ class ShelfDialog(QDialog):
         self.open_button.setObjectName("primary")
         self.open_button.setDefault(True)
         self.format = QComboBox()
-        self.format.setAccessibleName("What is written")
+        self.format.setAccessibleName(tr("What is written"))
         for title, name in FORMATS:
             self.format.addItem(title, name)
         self.write_button = QPushButton(tr("&Write all into a folder …"))
@@ -192,7 +192,7 @@ class ShelfDialog(QDialog):
         self.planner.end()
         self.list.clear()
         self.list.setSortingEnabled(False)
-        self._working("Planning the tunes …")
+        self._working(tr("Planning the tunes …"))
         self.planner.start([*self._words_for("shelf"), "--format", "json"])
 
     def _working(self, text: str) -> None:
@@ -279,7 +279,9 @@ class ShelfDialog(QDialog):
         if item is None or self.planner.running or self.writer.running:
             return
         row = item.data(0, _ROW)
-        self.said.setText(row.get("error") or "\n".join(glance_of(row).things) or "All is well.")
+        self.said.setText(
+            row.get("error") or "\n".join(glance_of(row).things) or tr("All is well.")
+        )
 
     def _open(self) -> None:
         item = self.list.currentItem()
@@ -302,7 +304,7 @@ class ShelfDialog(QDialog):
         """Every tune's plan into a folder, a file each."""
         if self.writer.running:
             return
-        self._working("Writing …")
+        self._working(tr("Writing …"))
         self.progress.setRange(0, max(1, self.list.topLevelItemCount()))
         self.progress.setValue(0)
         words = [*self._words_for("plan"), "--format", self.format.currentData()]
@@ -315,7 +317,7 @@ class ShelfDialog(QDialog):
     def _written(self, code: int | None, wrong: str) -> None:
         self._at_rest()
         if code is None:
-            self.said.setText("Stopped; what was written whole stays.")
+            self.said.setText(tr("Stopped; what was written whole stays."))
         else:
             self.said.setText(one_line(f"{self._last if code in (0, 1) else ''} {wrong}", 400))
 

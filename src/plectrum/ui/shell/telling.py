@@ -42,7 +42,7 @@ class StatusLine:
         self._bar = bar
         self._session = session
         self.plays = QLabel(textFormat=Qt.TextFormat.PlainText)
-        self.plays.setAccessibleName("Does it play?")
+        self.plays.setAccessibleName(tr("Does it play?"))
         self._cancel = QPushButton(tr("Cancel"))
         self._cancel.setObjectName("small")
         self._cancel.clicked.connect(session.cancel_opening)
@@ -81,7 +81,12 @@ class StatusLine:
         self.plays.setText(f"{plays_words(plan)} · {things}")
         s = plan.summary
         self.plays.setToolTip(
-            f"{s['hooks']} hooks, {s['retakes']} lifts, {s['crossings']} string crossings"
+            say(
+                "{seconds} hooks, {seconds2} lifts, {seconds3} string crossings",
+                seconds=s["hooks"],
+                seconds2=s["retakes"],
+                seconds3=s["crossings"],
+            )
         )
 
 

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.plain_text import shown_path
 from plectrum.core.trouble_log import log_tail, technical_facts, trouble_log_path
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -57,24 +57,31 @@ class ReportDialog(QDialog):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Report a problem")
+        self.setWindowTitle(tr("Report a problem"))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(24, 16, 24, 16)
         layout.setSpacing(12)
         layout.addWidget(
             label(
                 "",
-                "Write down what you did and what you expected, and add what stands below. It "
-                "holds versions and places in the program; no names, no notes, no paths of yours.",
+                tr(
+                    "Write down what you did and what you expected, and add what stands below. It "
+                    "holds versions and places in the program; no names, "
+                    "no notes, no paths of yours."
+                ),
                 wrap=True,
             )
         )
         layout.addWidget(
-            label("muted", f"The log file: {shown_path(trouble_log_path())}", wrap=True)
+            label(
+                "muted",
+                say("The log file: {shown_path}", shown_path=shown_path(trouble_log_path())),
+                wrap=True,
+            )
         )
         self.facts = QPlainTextEdit(self._text())
         self.facts.setReadOnly(True)
-        self.facts.setAccessibleName("Technical facts")
+        self.facts.setAccessibleName(tr("Technical facts"))
         layout.addWidget(self.facts, 1)
         buttons = QDialogButtonBox()
         self.copy = buttons.addButton(tr("Copy"), QDialogButtonBox.ButtonRole.ActionRole)

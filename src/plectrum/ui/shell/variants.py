@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QInputDialog, QWidget
 
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 
 
@@ -38,15 +38,19 @@ class Variants:
         document = self._session.document
         if document is not None:
             choices = document.choices
-            self._session.change(lambda d: d.with_variant(name, choices), f"keep “{name}”")
-            self._say(f"Kept as “{name}”; it is saved with the plan.")
+            self._session.change(
+                lambda d: d.with_variant(name, choices), say("keep “{name}”", name=name)
+            )
+            self._say(say("Kept as “{name}”; it is saved with the plan.", name=name))
 
     def take(self, name: str) -> None:
         """Go on with the choices of a variant."""
         document = self._session.document
         if document is not None and name in document.variants:  # it may be gone by an undo
-            self._session.take_choices(document.variant(name), f"take “{name}”")
+            self._session.take_choices(document.variant(name), say("take “{name}”", name=name))
 
     def forget(self, name: str) -> None:
         """Take a variant out of the file."""
-        self._session.change(lambda d: d.with_variant(name, None), f"forget “{name}”")
+        self._session.change(
+            lambda d: d.with_variant(name, None), say("forget “{name}”", name=name)
+        )

@@ -46,10 +46,10 @@ class Welcome(QWidget):
         self.paste_button = QPushButton(tr("&Paste ABC …"))
         self.paste_button.clicked.connect(self.paste_wanted)
         self.exercise_button = QPushButton(tr("&Exercises"))
-        self.exercise_button.setToolTip("Without a tune: found, shaped, done by the clock")
+        self.exercise_button.setToolTip(tr("Without a tune: found, shaped, done by the clock"))
         self.exercise_button.clicked.connect(self.exercise_wanted)
         self.routine_button = QPushButton(tr("&Routines"))
-        self.routine_button.setToolTip("Warm-up, first lessons, holiday")
+        self.routine_button.setToolTip(tr("Warm-up, first lessons, holiday"))
         self.routine_button.clicked.connect(lambda: self.routine_wanted.emit(""))
         buttons = QHBoxLayout()
         buttons.setSpacing(8)
@@ -63,7 +63,7 @@ class Welcome(QWidget):
         self._column.addLayout(buttons)
         self._column.setAlignment(buttons, Qt.AlignmentFlag.AlignHCenter)
         self._column.addSpacing(16)
-        self._add_group("Or try a demo piece", demo_paths())
+        self._add_group(tr("Or try a demo piece"), demo_paths())
         self._recent: list[QWidget] = []
 
     def _add_group(self, text: str, paths: Sequence[Path]) -> list[QWidget]:

@@ -21,7 +21,7 @@ from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -101,18 +101,18 @@ class Controls(QWidget):
         self.parts_volume.setRange(5, 100)
         self.parts_volume.setValue(100)
         self.parts_volume.setFixedWidth(theme.px(70))
-        self.parts_volume.setAccessibleName("How loud the other parts are")
-        self.parts_volume.setToolTip("How loud the other parts are")
+        self.parts_volume.setAccessibleName(tr("How loud the other parts are"))
+        self.parts_volume.setToolTip(tr("How loud the other parts are"))
         self.loop = check_box(tr("Loop"), tr("Over and over  (L)"))
         self.answer = check_box(tr("Your turn"), tr("After each section a pause to play it  (Y)"))
         self.mirror = self._combo(tr("Seen"))
-        self.mirror.addItem("As in a mirror", True)
-        self.mirror.addItem("As the teacher sees it", False)
+        self.mirror.addItem(tr("As in a mirror"), True)
+        self.mirror.addItem(tr("As the teacher sees it"), False)
         self.follow = self._combo(tr("Bow followed"))
-        self.follow.addItem("Nobody")
+        self.follow.addItem(tr("Nobody"))
         for clumsiness in Clumsiness:
-            self.follow.addItem(f"Simulated: {clumsiness}")
-        self.follow.addItem("A device or file …")
+            self.follow.addItem(say("Simulated: {clumsiness}", clumsiness=clumsiness))
+        self.follow.addItem(tr("A device or file …"))
         self.follow.setMinimumContentsLength(FOLLOW_CHARS)
         self.follow.view().setMinimumWidth(self.follow.view().sizeHintForColumn(0) + theme.px(24))
         self.try_it = small_button(tr("Try it"), tr("Speed, weight and contact by hand  (T)"))
@@ -259,4 +259,4 @@ class Controls(QWidget):
             self.tempo.set_window(window[0] / base_bpm, window[1] / base_bpm)
 
     def show_playing(self, playing: bool) -> None:
-        self.play.setText("Stop" if playing else "Play")
+        self.play.setText(tr("Stop") if playing else tr("Play"))

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.advice.care import PAUSE, PAUSE_AFTER_S
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.desk.guest import ExerciseGuest
 from plectrum.ui.look.buttons import small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -42,8 +42,8 @@ class ExercisePage(QWidget):
         self.play.setObjectName("primary")
         self.later = small_button("Step ›", tr("One step  (Right)"))
         self.mirror = QComboBox()
-        self.mirror.setAccessibleName("Seen")
-        self.mirror.addItems(["As in a mirror", "As the teacher sees it"])
+        self.mirror.setAccessibleName(tr("Seen"))
+        self.mirror.addItems([tr("As in a mirror"), tr("As the teacher sees it")])
         self.full = small_button(tr("Full screen"), tr("Nothing but the stage  (F11)"))
         self._lay_out()
         self._connect()
@@ -78,7 +78,7 @@ class ExercisePage(QWidget):
         transport = self.moving.transport
         transport.set_heard(self.heard.heard)
         transport.changed.connect(
-            lambda: self.play.setText("Stop" if transport.playing else "Play")
+            lambda: self.play.setText(tr("Stop") if transport.playing else tr("Play"))
         )
         self.heard.changed.connect(transport.set_heard)
         self.back.clicked.connect(self.closed)
@@ -101,7 +101,7 @@ class ExercisePage(QWidget):
         self.title.setText(guest.title if alone else f"{guest.title}.  {BACK}")
         self.back.setVisible(not alone)
         self.what.setText(made.today)
-        self.good.setText(f"Good when: {made.good}.")
+        self.good.setText(say("Good when: {good}.", good=made.good))
         self.caution.setText(guest.play.drill.caution)
         self.moving.set_exercise(guest.play)
         self.moving.transport.go_to_start()

@@ -95,7 +95,7 @@ class FollowChoice(QObject):
             mean = sum(m.score for m in scores) / len(scores)
             faults = Counter(fault for m in scores for fault in m.faults).most_common(1)
             worst = say("most often {faults}", faults=faults[0][0]) if faults else tr("well done")
-            self.message.emit(f"All in all {mean:.0f} of 100: {worst}.")
+            self.message.emit(say("All in all {mean:.0f} of 100: {worst}.", mean=mean, worst=worst))
 
     def _tell_score(self, scored: BarScore) -> None:
         performance = self._transport.performance
@@ -104,4 +104,6 @@ class FollowChoice(QObject):
         bar = performance.plan.part.bars[scored.bar_index].number
         where = say("Bar {bar}", bar=bar) if bar else tr("Pickup")
         seen = ", ".join(scored.faults[:2]) or tr("well done")
-        self.message.emit(f"{where}: {scored.score} of 100: {seen}.")
+        self.message.emit(
+            say("{where}: {score} of 100: {seen}.", where=where, score=scored.score, seen=seen)
+        )

@@ -154,7 +154,11 @@ class Follower(QObject):
         except BlockingIOError:
             return
         except OSError as error:
-            self.failed.emit(PlectrumError(f"the bow is no longer to be read ({error.strerror})"))
+            self.failed.emit(
+                PlectrumError(
+                    say("the bow is no longer to be read ({strerror})", strerror=error.strerror)
+                )
+            )
             self.stop()
             return
         if data:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QPolygonF, QResiz
 from PySide6.QtWidgets import QWidget
 
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
 from plectrum.ui.drawing.sign_row import ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
@@ -197,7 +198,7 @@ class ScoreLine(SystemsView[LineItem]):
         self._shown: LineItem | None = None
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName("The line of music being played")
+        self.setAccessibleName(tr("The line of music being played"))
 
     def make_item(self, system: System) -> LineItem | None:
         if self.plan is None or max(system.bars) >= len(self.plan.part.bars):

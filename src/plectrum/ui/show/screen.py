@@ -346,7 +346,7 @@ class ShowScreen(Screen):
         self._show_span(prepared.setup)
         if performance is None:
             self.transport.set_performance(None)
-            self.message.emit("There is no note in this stretch.")
+            self.message.emit(tr("There is no note in this stretch."))
             return
         same = before is not None and before.setup.stretch == prepared.setup.stretch
         at_s = performance.time_of(at_q) if at_q is not None and same else 0.0

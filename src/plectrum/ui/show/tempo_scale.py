@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSlider, QWidget
 
 from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 
 HANDLE = 8.0
@@ -22,8 +23,10 @@ class TempoScale(QSlider):
         self.setSingleStep(1)
         self.setPageStep(10)
         self._window: tuple[float, float] | None = None
-        self.setAccessibleName("Tempo, per cent of the plan's own")
-        self.setToolTip("Tempo from 30 to 120 %; in the green stretch the bow plan stays as it is")
+        self.setAccessibleName(tr("Tempo, per cent of the plan's own"))
+        self.setToolTip(
+            tr("Tempo from 30 to 120 %; in the green stretch the bow plan stays as it is")
+        )
 
     def sizeHint(self) -> QSize:
         return QSize(theme.px(230), theme.px(30))
@@ -35,13 +38,17 @@ class TempoScale(QSlider):
         """Where the plan stays as it is, in parts of its own tempo."""
         self._window = (low_ratio, high_ratio)
         self.setAccessibleDescription(
-            f"The plan plays as it is from {low_ratio:.0%} to {high_ratio:.0%}."
+            say(
+                "The plan plays as it is from {low_ratio:.0%} to {high_ratio:.0%}.",
+                low_ratio=low_ratio,
+                high_ratio=high_ratio,
+            )
         )
         self.update()
 
     def clear_window(self) -> None:
         self._window = None
-        self.setAccessibleDescription("The plan plays at no tempo as it is.")
+        self.setAccessibleDescription(tr("The plan plays at no tempo as it is."))
         self.update()
 
     def x_of(self, percent: float) -> float:

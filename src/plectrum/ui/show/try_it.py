@@ -82,7 +82,7 @@ class TryRoad(QWidget):
         self._answer = Answer.SILENT
         self._swing = 0.0
         self._chance = random.Random(3)
-        self.setAccessibleName("The bow on the string")
+        self.setAccessibleName(tr("The bow on the string"))
 
     def show_bow(self, bow: Bow, state: BowState, answer: Answer, swing: float) -> None:
         """Show a moment; `swing` is how wide the string moves, 1 being much."""
@@ -207,7 +207,7 @@ class TryIt(QWidget):
             self.numbers[name].setMinimumWidth(theme.px(80))
             grid.addWidget(self.numbers[name], row, 4)
         self._string_row = QHBoxLayout()
-        self._string_row.addWidget(label("muted", "String"))
+        self._string_row.addWidget(label("muted", tr("String")))
         buttons = QHBoxLayout()
         buttons.addWidget(self.play)
         for button in self.examples:
@@ -225,7 +225,7 @@ class TryIt(QWidget):
         lower.addSpacing(24)
         lower.addWidget(self.wedge, 2)
         head = QHBoxLayout()
-        head.addWidget(label("title", "Try it: one open string"))
+        head.addWidget(label("title", tr("Try it: one open string")))
         head.addStretch(1)
         head.addWidget(self.back)
         column = QVBoxLayout(self)
@@ -312,7 +312,7 @@ class TryIt(QWidget):
     # playing
 
     def _play(self, on: bool) -> None:
-        self.play.setText("Stop the bow" if on else "Draw the bow")
+        self.play.setText(tr("Stop the bow") if on else tr("Draw the bow"))
         if not on or self._tone is None:
             self._timer.stop()
             self._speaker.stop()

@@ -7,6 +7,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.sound.live import Answer
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 
 
@@ -19,7 +20,7 @@ class Wedge(QWidget):
         self._most = (1.0, 1.0)  # m/s and N at the edges
         self._at = (0.0, 0.0)
         self._answer = Answer.SILENT
-        self.setAccessibleName("Speed and weight: what the string bears")
+        self.setAccessibleName(tr("Speed and weight: what the string bears"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
@@ -43,8 +44,15 @@ class Wedge(QWidget):
         """
         self._slopes, self._most, self._at, self._answer = slopes, most, at, answer
         self.setAccessibleDescription(
-            f"At {at[0] * 100:.0f} centimetres a second {slopes[0] * at[0]:.2f} to "
-            f"{slopes[1] * at[0]:.2f} newtons sing; now {at[1]:.2f}: the string {answer}."
+            say(
+                "At {at:.0f} centimetres a second {slopes:.2f} to {slopes2:.2f} newtons "
+                "sing; now {at2:.2f}: the string {answer}.",
+                at=at[0] * 100,
+                slopes=slopes[0] * at[0],
+                slopes2=slopes[1] * at[0],
+                at2=at[1],
+                answer=answer,
+            )
         )
         self.update()
 

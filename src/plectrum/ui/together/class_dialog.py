@@ -20,7 +20,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.class_tune import MOST_STUDENTS, Student
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
@@ -37,13 +37,13 @@ class _Row(QWidget):
     def __init__(self, named: Sequence[NamedPlayer], instrument: str, number: int) -> None:
         super().__init__()
         self.who = QComboBox()
-        self.who.setAccessibleName(f"Student {number}")
+        self.who.setAccessibleName(say("Student {number}", number=number))
         for name in STAGES:
             self.who.addItem(stage(name).title, stage(name))
         for player in named:
             self.who.addItem(player.name, player)
         self.instrument = QComboBox()
-        self.instrument.setAccessibleName(f"Instrument of student {number}")
+        self.instrument.setAccessibleName(say("Instrument of student {number}", number=number))
         for known in instrument_names():
             self.instrument.addItem(known.capitalize(), known)
         self.instrument.setCurrentIndex(self.instrument.findData(instrument))
@@ -75,7 +75,7 @@ class ClassDialog(QDialog):
         self, named: Sequence[NamedPlayer], instrument: str, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("A class on this tune")
+        self.setWindowTitle(tr("A class on this tune"))
         self._named, self._instrument = list(named), instrument
         self.rows: list[_Row] = []
         self._grid = QGridLayout()

@@ -38,9 +38,9 @@ class EasierDialog(QDialog):
         self, part: str, seat: Seat, named: Sequence[NamedPlayer], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("An easier part")
+        self.setWindowTitle(tr("An easier part"))
         self.who = QComboBox()
-        self.who.setAccessibleName("For whom")
+        self.who.setAccessibleName(tr("For whom"))
         for name in STAGES:
             self.who.addItem(stage(name).title, Seat(stage(name), seat.bow))
         for player in named:
@@ -68,9 +68,9 @@ class EasierDialog(QDialog):
             self.kinds.addButton(button, k)
             column.addWidget(button)
         self.where = QComboBox()
-        self.where.setAccessibleName("Which bars")
-        self.where.addItem("Only the bars that are out of reach", False)
-        self.where.addItem("All bars", True)
+        self.where.setAccessibleName(tr("Which bars"))
+        self.where.addItem(tr("Only the bars that are out of reach"), False)
+        self.where.addItem(tr("All bars"), True)
         column.addWidget(self.where)
         buttons = answer_buttons(self, tr("Propose it"))
         column.addWidget(buttons)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import save_document
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
@@ -31,7 +31,7 @@ class HandOutDialog(QDialog):
             routine: whether one is set for all.
         """
         super().__init__(parent)
-        self.setWindowTitle("Hand out all parts")
+        self.setWindowTitle(tr("Hand out all parts"))
         self.one_file = check_box(tr("All pages in one file, for one printing"), "")
         self.large = check_box(tr("Large print"), "")
         column = QVBoxLayout(self)
@@ -39,9 +39,12 @@ class HandOutDialog(QDialog):
         column.addWidget(
             label(
                 "",
-                f"The pages of {count}, each for who plays it with his tape marks"
-                f"{', the routine that is set' if routine else ''}, the score with all bows as "
-                "MusicXML, and one plan file, written into a folder.",
+                say(
+                    "The pages of {count}, each for who plays it with his tape marks{more}, the "
+                    "score with all bows as MusicXML, and one plan file, written into a folder.",
+                    count=count,
+                    more=", the routine that is set" if routine else "",
+                ),
                 wrap=True,
             )
         )
@@ -115,12 +118,14 @@ class PartsWriter(QObject):
     def _ended(self, code: int | None, wrong: str) -> None:
         self._end()
         if code is None:
-            self.done.emit("Stopped; what was written whole stays.")
+            self.done.emit(tr("Stopped; what was written whole stays."))
         elif code:
-            self.failed.emit(PlectrumError(wrong or "the pages cannot be written"))
+            self.failed.emit(PlectrumError(wrong or tr("the pages cannot be written")))
         else:
             pages = [line for line in self._lines if ".pdf:" in line]
-            self.done.emit(f"Written: {len(pages)} PDF, the marked score and the plan.")
+            self.done.emit(
+                say("Written: {count} PDF, the marked score and the plan.", count=len(pages))
+            )
 
     def _end(self) -> None:
         self.progress.canceled.disconnect(self.cancel)

@@ -22,7 +22,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import Player
 from plectrum.core.practice.class_tune import Student, class_document
 from plectrum.core.practice.easier import Easier, easier_part
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.bowing.commands import NoteCommands
 from plectrum.ui.bowing.place_menu import PlaceMenu
 from plectrum.ui.desk.desk import Desk
@@ -113,11 +113,11 @@ class TogetherScreen(Screen):
         column.setSpacing(6)
         column.addWidget(self.sentence)
         column.addWidget(self.moves_with)
-        column.addWidget(label("section", "WHO PLAYS"))
+        column.addWidget(label("section", tr("WHO PLAYS")))
         self.seats_area = scrolling(self.seats, "plainscroll")
         self.seats_area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         column.addWidget(self.seats_area)
-        column.addWidget(label("section", "TO SETTLE IN REHEARSAL"))
+        column.addWidget(label("section", tr("TO SETTLE IN REHEARSAL")))
         column.addWidget(self.list, 1)
         column.addWidget(label("muted", KEY))
         whole = QHBoxLayout(self)
@@ -333,7 +333,9 @@ class TogetherScreen(Screen):
         ensemble = self.session.ensemble
         others = {} if ensemble is None else matching_notes(ensemble, self.part, self.selected)
         names = [plans[k].part.name for k in others]
-        self.moves_with.setText(f"Moves with {_listed(names)}." if names else "Moves alone.")
+        self.moves_with.setText(
+            say("Moves with {listed}.", listed=_listed(names)) if names else tr("Moves alone.")
+        )
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """The arrows walk through the music instead of scrolling it."""
@@ -376,7 +378,9 @@ class TogetherScreen(Screen):
         self.session.change(lambda d: d.with_seat(part_id, seat), text)
 
     def _seat_all(self, player: Player) -> None:
-        self.session.change(lambda d: d.with_everybody(player), f"{player.title} at all parts")
+        self.session.change(
+            lambda d: d.with_everybody(player), say("{title} at all parts", title=player.title)
+        )
 
     # what is made of it
 
@@ -427,7 +431,7 @@ class TogetherScreen(Screen):
             self.commands.also = f"{proposal.document.part.name}: {proposal.words}"
             return proposal.document
 
-        self.session.change_aside(make, "add an easier part")
+        self.session.change_aside(make, tr("add an easier part"))
 
     def hand_out(self) -> None:
         """Every player's page, and the score."""

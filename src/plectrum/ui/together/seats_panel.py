@@ -11,7 +11,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.records import NamedPlayer
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -50,7 +50,7 @@ class SeatsPanel(QWidget):
         for row, (info, seat) in enumerate(seats):
             name = label("", info.name, wrap=True)
             combo = QComboBox()
-            combo.setAccessibleName(f"Player of {info.name}")
+            combo.setAccessibleName(say("Player of {name}", name=info.name))
             combo.setSizeAdjustPolicy(
                 QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
             )
@@ -67,7 +67,7 @@ class SeatsPanel(QWidget):
     def _add_everybody(self, row: int, player: Player) -> None:
         """A line for all parts at once."""
         combo = QComboBox()
-        combo.setAccessibleName("Player of all parts")
+        combo.setAccessibleName(tr("Player of all parts"))
         combo.addItem("…", None)
         for name in STAGES:
             combo.addItem(stage(name).title, stage(name))

@@ -11,6 +11,7 @@ from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing.sign_row import SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline, notes_key
@@ -208,7 +209,7 @@ class SheetView(SystemsView[SheetItem]):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setAccessibleName("All parts with their bows")
+        self.setAccessibleName(tr("All parts with their bows"))
         self.rows: tuple[SheetRow, ...] = ()
         self._selected: tuple[int, int, int] | None = None
 

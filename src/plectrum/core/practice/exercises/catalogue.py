@@ -61,11 +61,13 @@ class Made:
         drill = self.drill
         lines = [self.what]
         if drill is not None:
-            lines.append(f"How often: {drill.how_many}.")
+            lines.append(say("How often: {how_many}.", how_many=drill.how_many))
         if drill is not None and drill.grows:
-            lines.append(f"It grows: now {drill.today}; {drill.grows}.")
+            lines.append(
+                say("It grows: now {today}; {grows}.", today=drill.today, grows=drill.grows)
+            )
         if self.exercise is not None and self.exercise.checks:
-            lines.append(f"Look at: {', '.join(self.exercise.checks)}.")
+            lines.append(say("Look at: {list}.", list=", ".join(self.exercise.checks)))
         return [*lines, say("Good when: {good}.", good=self.good)]
 
     @property

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from plectrum.core.practice.exercises.play import ExercisePlay
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 
 COUNTED = {
     "placements": (tr("placements hit of ten"), 10),
@@ -75,7 +75,7 @@ class Tries:
             parts.append(f"{signs}  {sum(self.hits)} of {len(self.hits)}")
         if self.bows_s:
             best_s = max(max(seconds) for seconds in self.bows_s.values())
-            parts.append(f"longest bow {best_s:.1f} s")
+            parts.append(say("longest bow {best_s:.1f} s", best_s=best_s))
         return "  ·  ".join(parts)
 
 

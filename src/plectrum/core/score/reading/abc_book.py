@@ -48,9 +48,9 @@ class SeveralTunesError(ScoreError):
             say("; and {count} more", count=len(tunes) - LISTED_N) if len(tunes) > LISTED_N else ""
         )
         super().__init__(
-            f"it holds {len(tunes)} tunes ({first}{more})",
+            say("it holds {count} tunes ({first}{more})", count=len(tunes), first=first, more=more),
             where=where,
-            remedy="Choose one: --tune N",
+            remedy=tr("Choose one: --tune N"),
         )
         self.tunes = tuple(tunes)
 

@@ -134,7 +134,7 @@ class Line:
         number = frame.measure.get("number", "?")
         begun = len(self.events) > first_of_bar
         if child.tag in ("backup", "forward"):
-            self._fail(f"bar {number} has more than one voice")
+            self._fail(say("bar {number} has more than one voice", number=number))
         elif child.tag == "note" and child.find("grace") is not None:
             waiting.append(child)
         elif child.tag == "note" and child.find("chord") is not None:
@@ -150,7 +150,7 @@ class Line:
             frame.tail.append(child)
         elif child.tag in ("attributes", "barline", "print"):
             if begun:
-                self._fail(f"bar {number} changes inside")
+                self._fail(say("bar {number} changes inside", number=number))
             frame.head.append(child)
         elif not begun and child.tag == "direction" and not _hangs_on_note(child):
             frame.head.append(child)

@@ -1,0 +1,117 @@
+"""Texts: one catalogue, the user's own words, numbers of the language, and none that is lost."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scripts.texts import in_code, in_data, template
+
+from plectrum.core.wording import NOTE_VALUE, say, several, tr
+from plectrum.core.wording.language import Language, _Pseudo
+from plectrum.core.wording.own_words import QUESTIONS, OwnWords, in_own_words
+from plectrum.demo import demo_paths
+
+BRITISH = OwnWords.from_text("frog=heel,tip=point,notes=crotchet")
+TUNE = str(next(p for p in demo_paths() if p.stem == "harbour_watch"))
+
+
+def outside(*words: str, **environment: str) -> str:
+    """What a command prints in a process of its own."""
+    done = subprocess.run(
+        [sys.executable, "-m", "plectrum", *words],
+        capture_output=True, text=True, check=True, env={**os.environ, **environment},
+    )  # fmt: skip
+    return done.stdout
+
+
+@pytest.mark.parametrize(
+    ("text", "about", "said"),
+    [
+        ("from the frog to the tip", "", "from the heel to the point"),
+        ("Near the Frog", "", "Near the Heel"),
+        ("FROG", "", "HEEL"),
+        ("multiple tips", "", "multiple tips"),
+        ("a quarter of the bow", "", "a quarter of the bow"),
+        ("dotted-quarter", NOTE_VALUE, "dotted-crotchet"),
+        ("whole, half, quarter, eighth, sixteenth", NOTE_VALUE,
+         "semibreve, minim, crotchet, quaver, semiquaver"),
+        ("two quarter notes", "", "two crotchets"),
+        ("{frog} and {tip:.1f}", "", "{frog} and {tip:.1f}"),
+    ],
+)  # fmt: skip
+def test_own_words(text, about, said):
+    assert in_own_words(text, about, BRITISH) == said
+    assert in_own_words(text, about, OwnWords()) == text
+
+
+@given(st.text())
+def test_own_words_come_back_from_any_text(text):
+    own = OwnWords.from_text(text)
+    assert OwnWords.from_text(own.as_text()) == own
+    assert all(answer in QUESTIONS[question] for question, answer in own.answers)
+
+
+def test_own_words_are_in_all_that_is_printed_and_in_no_key():
+    words = "frog=heel,tip=point,notes=crotchet"
+    printed = outside("plan", TUNE, PLECTRUM_WORDS=words)
+    plain = outside("plan", TUNE)
+    assert "heel" in printed
+    assert "crotchet = " in printed
+    assert not re.search(r"\b(frog|tip)\b", printed)
+    assert in_own_words(plain, "", OwnWords.from_text("frog=heel,tip=point")) == printed.replace(
+        "crotchet = ", "quarter = "
+    )
+    seen = json.loads(outside("plan", TUNE, "--format", "json", PLECTRUM_WORDS=words))
+    before = json.loads(outside("plan", TUNE, "--format", "json"))
+    assert seen["tempo"] == before["tempo"]
+    assert [n["from"] for n in seen["notes"]] == [n["from"] for n in before["notes"]]
+
+
+def test_preferences_reach_the_command_line(tmp_path):
+    (tmp_path / "plectrum").mkdir()
+    (tmp_path / "plectrum" / "plectrum.ini").write_text('[General]\nwords="frog=heel"\ndark=true\n')
+    printed = outside("plan", TUNE, XDG_CONFIG_HOME=str(tmp_path))
+    assert "heel" in printed
+    assert "frog" not in printed
+
+
+def test_values_and_numbers():
+    assert say("{n} bars of {title}", n=3, title="Fog {Bell}") == "3 bars of Fog {Bell}"
+    assert say("{x:.1f} s", x=2.5) == "2.5 s"
+    assert [several("{n} bar", "{n} bars", n) for n in (0, 1, 2)] == ["0 bars", "1 bar", "2 bars"]
+    assert several("{n:g} beat", "{n:g} beats", 1.5) == "1.5 beats"
+    assert tr("") == ""
+    assert Language("en").decimal == "."
+
+
+def test_every_text_of_the_code_is_found_and_fits_its_values():
+    """No text is made at run time, where no translator could find it; placeholders are names."""
+    found = [text for _, text in [*in_code(), *in_data()]]
+    assert len(set(found)) > 1500
+    assert len(template()) == len({(context, text) for context, text, _ in found})
+    for _, text, _ in found:
+        names = re.findall(r"(?<!\{)\{([^{}:!]*)", text)
+        assert all(name.isidentifier() for name in names), text
+
+
+def test_the_language_of_tests_changes_every_text_and_no_placeholder():
+    pseudo = _Pseudo()
+    for _, (_, text, plural) in in_code():
+        for message in (text, plural) if plural else (text,):
+            changed = pseudo.gettext(message)
+            assert changed.startswith("⟦")
+            assert re.findall(r"\{[^}]*\}", changed) == re.findall(r"\{[^}]*\}", message)
+
+
+def test_what_is_printed_of_a_plan_is_in_the_catalogue():
+    """In the language of tests every word of the printed plan's frame is between brackets."""
+    printed = outside("plan", TUNE, PLECTRUM_LANGUAGE="pseudo")
+    assert printed.count("⟦") > 20
+    assert "plàys fröm" in printed
