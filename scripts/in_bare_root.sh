@@ -47,8 +47,8 @@ rm -rf /home/player/plectrum/.venv
 
 # As root, from nothing again.
 cp -r /src/plectrum /root/plectrum
-timed "make demo, as root, with its set-up" opens 240 "make -C /root/plectrum demo >/root/demo.log 2>&1"
-timed "make demo, as root, a second time" opens 15 "make -C /root/plectrum demo"
+timed "make setup's part of make demo, as root" bash -c "make -C /root/plectrum .venv/.runtime >/root/setup.log 2>&1 || { tail -5 /root/setup.log; exit 1; }"
+timed "make demo, as root, open for 20 s" opens 20 "make -C /root/plectrum demo"
 
 # The package: built, installed, opened as a double click does, removed without rest.
 timed "make deb" bash -c "cd /root/plectrum && make deb >/root/deb.log 2>&1 || { tail -5 /root/deb.log; exit 1; }"

@@ -11,6 +11,7 @@ from plectrum.core.wording.language import choose_as_kept, chosen
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.look import theme
+from plectrum.ui.shell.recovery import find_recovered
 
 
 def test_what_is_chosen_is_kept_and_in_force(qtbot, window):
@@ -83,4 +84,4 @@ def test_a_break_keeps_what_is_unsaved_and_asks_nothing(qtbot, violin, monkeypat
     monkeypatch.setattr(violin.saving, "may_leave", lambda: 1 / 0)
     violin.end_at_once()
     assert not violin.isVisible()
-    assert list(violin.recovery.glob("*.plectrum"))
+    assert [left.title for left in find_recovered(violin.recovery)] == ["Lantern Ferry"]

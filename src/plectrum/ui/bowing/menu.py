@@ -55,6 +55,8 @@ def _note_menu() -> Menu:
     return Menu(
         tr("&Note"),
         (
+            _note(tr("&Copy its bars, as picture and MusicXML"), "Ctrl+C", lambda s: s.copy()),
+            None,
             _note("&Down-bow", "D", lambda s: s.commands.direction(Direction.DOWN)),
             _note("&Up-bow", "U", lambda s: s.commands.direction(Direction.UP)),
             _note(tr("&Turn the bow"), "T", lambda s: s.commands.join(Join.TURN)),

@@ -425,6 +425,17 @@ class BowingScreen(Screen):
             first, last = self.selection()
             self.playhead.start(plan, first if loop else self.selected, last if loop else None)
 
+    def copy(self) -> None:
+        """The bars of the selected notes on the clipboard."""
+        document, plan = self.session.document, self.session.plan
+        if document is not None and plan is not None:
+            from plectrum.ui.bowing.copying import copy_bars
+
+            self.view.clear_selection()  # the frame is no part of the picture
+            bars = copy_bars(self.view, document, plan, *self.selection())
+            self._mark_selection()
+            self.message.emit(say("Copied bars {bars}: a picture, and MusicXML.", bars=bars))
+
     def start_comparing(self) -> None:
         """Show a second plan under the first."""
         document, plan = self.session.document, self.session.plan

@@ -479,8 +479,7 @@ class MainWindow(QMainWindow):
         for screen in self.built:
             screen.end()
         self.opening.end()
-        if not self._keep_unsaved:
-            self.safety_net.end()
+        self.safety_net.end(keep=self._keep_unsaved)
         self.settings.geometry = self.saveGeometry()
         self.desk.end()
         event.accept()

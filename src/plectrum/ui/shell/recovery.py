@@ -191,11 +191,14 @@ class SafetyNet(QObject):
                 say("Unsaved changes are not being kept: {what}. Save the plan soon.", what=what)
             )
 
-    def end(self) -> None:
-        """The window closes for good: take the copy away and listen no more."""
+    def end(self, *, keep: bool = False) -> None:
+        """The window closes for good: take the copy away, or leave it to the next start, and listen
+        no more."""
         with self._lock:
             self._ended = True
-        self.clear()
+        self._timer.stop()
+        if not keep:
+            self.clear()
         self._let_go()
 
     def clear(self) -> None:
