@@ -13,7 +13,7 @@ from importlib import import_module
 from pathlib import Path
 
 from plectrum import __version__
-from plectrum.cli.main import COMMANDS, Parser
+from plectrum.cli.main import COMMANDS, EXAMPLES, Parser
 
 FILES = "*.(musicxml|xml|mxl|abc|mid|midi|plectrum)"
 
@@ -67,6 +67,7 @@ def man_page() -> str:
         lines += [f".SS plectrum {name}", f"{does[0].upper()}{does[1:]}."]
         for action in parser._actions:
             lines += [".TP", f".B {_escaped(_shown(action))}", _escaped(action.help or "")]
+        lines += [".PP", "Examples:", ".nf", *map(_escaped, EXAMPLES[name]), ".fi"]
     return "\n".join([*lines, *_END]) + "\n"
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import argparse
 import re
+import shlex
 from importlib import import_module
 from pathlib import Path
 
 import pytest
 from PySide6.QtGui import QAction, QKeySequence
 
-from plectrum.cli.main import COMMANDS, Parser
+from plectrum.cli.main import COMMANDS, EXAMPLES, Parser
 from plectrum.ui.shell.key_sheet import KeySheet
 
 GUIDE = (Path(__file__).parents[2] / "docs" / "guide.md").read_text()
@@ -50,6 +51,13 @@ def test_every_option_of_the_guide_is_known_and_every_command_is_told(command):
     told = {option for name, option in options_in_guide() if name == command}
     assert told <= known
     assert f"plectrum {command}" in COMMAND_LINE
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_every_example_of_the_help_is_understood(command):
+    for example in EXAMPLES[command]:
+        words = shlex.split(example)[1:]
+        parser_of(command).parse_args(words[1:] if words[:1] == [command] else words)
 
 
 def test_every_key_of_the_guide_is_a_command(violin):

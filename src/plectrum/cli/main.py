@@ -36,6 +36,32 @@ COMMANDS = {
     "open": tr("open the window, with a file if one is named; the same as no command"),
 }
 
+# What is typed for the commonest wishes; every line is tried by the tests.
+EXAMPLES = {
+    "plan": (
+        "plectrum plan tune.musicxml --player starter",
+        "plectrum plan tune.abc --pin 3.1=up --place 5-8=upper-half --format json -o plan.json",
+        "plectrum plan tune.mxl --format musicxml --division marks --signs joins -o out.musicxml",
+        "plectrum plan tunes book.abc -o plans --format csv",
+    ),
+    "shelf": ("plectrum shelf tunes", "plectrum shelf book.abc --tune 12 --format json"),
+    "sound": ("plectrum sound tune.musicxml --percent 70 -o slow.wav",
+              "plectrum sound tune.musicxml --voice -o counted.wav"),
+    "sensor": ("plectrum sensor tune.musicxml --at-once",),
+    "handout": ("plectrum handout tune.musicxml -o page.pdf --for Wren",
+                "plectrum handout tune.musicxml -o pages.pdf --player starter --player growing"),
+    "parts": ("plectrum parts quartet.mxl -o evening --seat Viola=starter",
+              "plectrum parts tune.abc -o class --student violin=starter --student cello=steady"),
+    "study": ("plectrum study tune.musicxml --bars 5-8 --kind open-strings -o study.musicxml",),
+    "exercise": ("plectrum exercise --list",
+                 "plectrum exercise longest-bow --strings G,D -o page.pdf"),
+    "routine": ("plectrum routine --list", "plectrum routine warm-up -o week.ics"),
+    "bowing": ("plectrum bowing kept1.plectrum kept2.plectrum -o mine.json",),
+    "demo": ("plectrum demo",),
+    "open": ("plectrum tune.musicxml", "plectrum tunes"),
+}  # fmt: skip
+EXITS = "exit: 0 all went well; 1 some of many tunes failed; 2 options or files that cannot be used"
+
 
 class Parser(argparse.ArgumentParser):
     """Says what is wrong in one line."""
@@ -70,6 +96,8 @@ def _run(words: Sequence[str]) -> int:
     parser = Parser(
         prog="plectrum" if name == "open" else f"plectrum {name}",
         description=f"{COMMANDS[name][0].upper()}{COMMANDS[name][1:]}.",
+        epilog="\n  ".join(["examples:", *EXAMPLES[name]]) + f"\n\n{EXITS}",
+        formatter_class=argparse.RawDescriptionHelpFormatter,
         allow_abbrev=False,
     )
     module.add_options(parser)

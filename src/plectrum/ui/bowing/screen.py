@@ -28,6 +28,7 @@ from plectrum.ui.drawing.strips import STRIPS
 from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import succeed
+from plectrum.ui.look.speaking import describe
 
 PANEL_MS = 20  # by then the music has been painted
 NOTHING = tr("There is nothing to bow yet: type the notes on the Piece screen (Ctrl+1).")
@@ -271,7 +272,7 @@ class BowingScreen(Screen):
         first, last = self.selection()
         self.panel.show_note(plan, self.selected, base)
         self._show_alike()
-        self.view.setAccessibleDescription(path_words(plan, first, last))
+        describe(self.view, path_words(plan, first, last))
 
     def _show_alike(self) -> None:
         """The places a correction is meant in too, in words and framed in the music."""
@@ -472,7 +473,7 @@ def path_words(plan: Plan, first: int, last: int) -> str:
     said = []
     for note in plan.part.notes[first : last + 1]:
         planned = plan.notes[note.index]
-        bow = "plucked" if planned is None else note_sentence(planned, plan.choices.bow)
+        bow = tr("plucked") if planned is None else note_sentence(planned, plan.choices.bow)
         names = " and ".join(p.spoken for p in note.pitches)
         said.append(f"{note.place}, {names}: {bow}")
     return " ".join(said)

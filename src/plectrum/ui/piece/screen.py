@@ -23,6 +23,7 @@ from plectrum.ui.drawing.staff_view import StaffLook, StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.speaking import describe
 from plectrum.ui.piece.glance import Glance
 from plectrum.ui.piece.head_form import HeadForm
 from plectrum.ui.piece.toolstrip import Toolstrip
@@ -204,7 +205,7 @@ class PieceScreen(Screen):
         typing = self.typing
         self.view.show_marks([w.id for w in typing.selected], typing.caret)
         self.toolstrip.show_typing(typing)
-        self.view.setAccessibleDescription(typing.words)
+        describe(self.view, typing.words, typing.caret)
 
     # keys
 

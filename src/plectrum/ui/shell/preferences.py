@@ -71,6 +71,7 @@ class Preferences(QDialog):
             for text, field in rows:
                 name = QLabel(text)
                 name.setBuddy(field)
+                name.setMinimumWidth(theme.px(150))
                 field.setAccessibleName(text.replace("&", ""))
                 form.addRow(name, field)
             column.addLayout(form)
