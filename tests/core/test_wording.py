@@ -115,3 +115,14 @@ def test_what_is_printed_of_a_plan_is_in_the_catalogue():
     printed = outside("plan", TUNE, PLECTRUM_LANGUAGE="pseudo")
     assert printed.count("⟦") > 20
     assert "plàys fröm" in printed
+
+
+def test_exercises_are_in_the_users_words_and_what_the_log_keeps_is_not():
+    said = outside("exercise", "--list", PLECTRUM_WORDS="frog=heel,tip=point")
+    plain = outside("exercise", "--list")
+    assert "frog" in plain
+    names, texts = zip(*(line.split(maxsplit=1) for line in said.splitlines()), strict=True)
+    assert not re.search(r"\b(frog|tip)\b", "\n".join(texts))
+    assert names == tuple(line.split()[0] for line in plain.splitlines())
+    described = outside("exercise", "landings", PLECTRUM_WORDS="frog=heel")
+    assert "heel" in described

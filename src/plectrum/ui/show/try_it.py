@@ -168,10 +168,10 @@ class TryIt(QWidget):
         self.remedy = label("sentence", "", wrap=True)
         self.sliders: dict[str, QSlider] = {}
         self.numbers = {}
-        for name in (tr("Speed"), tr("Weight"), tr("Contact")):
+        for name in ("Speed", "Weight", "Contact"):
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, STEPS)
-            slider.setAccessibleName(name)
+            slider.setAccessibleName(tr(name))
             slider.setPageStep(STEPS // 10)
             slider.setSingleStep(STEPS // 50)
             slider.valueChanged.connect(self._changed)
@@ -197,10 +197,13 @@ class TryIt(QWidget):
         grid = QGridLayout()
         grid.setHorizontalSpacing(12)
         grid.setVerticalSpacing(12)
-        ends = {"Speed": ("slow", "fast"), "Weight": ("light", "heavy"),
-                "Contact": ("bridge", "fingerboard")}  # fmt: skip
+        ends = {
+            "Speed": (tr("slow"), tr("fast")),
+            "Weight": (tr("light"), tr("heavy")),
+            "Contact": (tr("bridge"), tr("fingerboard")),
+        }
         for row, (name, slider) in enumerate(self.sliders.items()):
-            grid.addWidget(label("key", name), row, 0)
+            grid.addWidget(label("key", tr(name)), row, 0)
             grid.addWidget(label("muted", ends[name][0]), row, 1)
             grid.addWidget(slider, row, 2)
             grid.addWidget(label("muted", ends[name][1]), row, 3)

@@ -22,7 +22,7 @@ from plectrum.core.plain_text import one_line
 from plectrum.core.practice.exercises import own_file
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
 
 ROWS = "exercises.json"
 WHOLE = "whole"
@@ -228,12 +228,19 @@ def exercise_bytes(exercise: Exercise) -> bytes:
     return own_file.written(exercise)
 
 
+# What is kept by its words, as the checks are in the log, is not among them.
+READ_BY_PEOPLE = ("title", "purpose", "what", "good", "stop", "caution")
+
+
 @cache
 def shipped() -> dict[str, Exercise]:
-    """The exercises that come with the program, by key, in their order."""
+    """The exercises that come with the program, by key, in their order, in the user's words."""
     text = resources.files(__package__).joinpath(ROWS).read_text("utf-8")
     rows = [own_file.checked(Exercise, row, ROWS) for row in json.loads(text)]
-    return {row.key: row for row in rows}
+    return {
+        row.key: row.model_copy(update={name: tr(getattr(row, name)) for name in READ_BY_PEOPLE})
+        for row in rows
+    }
 
 
 def part_of_bow(part: str, bow: Bow, usable: tuple[float, float]) -> tuple[float, float]:

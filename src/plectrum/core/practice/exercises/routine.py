@@ -154,10 +154,11 @@ def alone(made: Made) -> tuple[Routine, list[Planned]]:
 
 @cache
 def shipped_routines() -> dict[str, Routine]:
-    """The routines that come with the program, by key."""
+    """The routines that come with the program, by key, in the user's words."""
     text = resources.files(__package__).joinpath(ROWS).read_text("utf-8")
     rows = [own_file.checked(Routine, row, ROWS) for row in json.loads(text)]
-    return {row.key: row for row in rows}
+    texts = {row.key: {"title": tr(row.title), "what": tr(row.what)} for row in rows}
+    return {row.key: row.model_copy(update=texts[row.key]) for row in rows}
 
 
 def routine_named(name: str) -> Routine:
