@@ -25,6 +25,7 @@ free_mb=$(df -Pm "${TMPDIR:-/tmp}" | awk 'END { print $4 }')
 
 root=${1:-$(mktemp -d)}
 mkdir -p "$root"
+chmod 755 "$root"  # an ordinary user has to get in
 clean() { [ -n "${1:-}" ] || rm -rf --one-file-system "$root"; }
 trap 'clean "${1:-}"' EXIT
 say "a bare $suite in $root"
