@@ -10,7 +10,7 @@ from plectrum.cli.options import write_output
 from plectrum.core.advice.own_bowing import explained, learn_from
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.player.records import bowing_as_json
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -23,8 +23,8 @@ def run(arguments: Namespace) -> None:
     bowing = learn_from([open_document_path(Path(name)) for name in arguments.plans])
     write_output(arguments.output, bowing_as_json(bowing).encode())
     if arguments.output != "-":
-        marks = f"{bowing.marks_n} bow{'s' * (bowing.marks_n != 1)}"
-        plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
+        marks = several("{n} bow", "{n} bows", bowing.marks_n)
+        plans = several("{n} plan", "{n} plans", bowing.plans_n)
         print(say("Learnt from {marks} in {plans}.", marks=marks, plans=plans), file=sys.stderr)
         for line in explained(bowing) or (tr("It bows as print does."),):
             print(line, file=sys.stderr)

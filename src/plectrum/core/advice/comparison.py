@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import several, tr
 
 NOTICED = 1 / 8  # of the hair (own default): a stroke that moves by less is the same to a teacher
 KINDS = ("direction", "join", "place", "lane", "string")
@@ -46,13 +46,7 @@ class Comparison:
         if not n:
             return tr("no note differs")
         kinds = ", ".join(f"{count} {kind}" for kind, count in self.counts.items())
-        return say(
-            "{number} note{more} differ{more2}: {kinds}",
-            number=n,
-            more="s" if n > 1 else "",
-            more2="" if n > 1 else "s",
-            kinds=kinds,
-        )
+        return several("{n} note differs: {kinds}", "{n} notes differ: {kinds}", n, kinds=kinds)
 
 
 def compare(a: Plan, b: Plan) -> Comparison:

@@ -13,7 +13,7 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import join_features
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
 MORE_THAN_WISHED = 1.25
@@ -294,4 +294,4 @@ def bars_words(bars: tuple[int, ...]) -> str:
     said = [str(a) if a == b else f"{a}–{b}" if b > a + 1 else f"{a}, {b}" for a, b in runs]
     if len(said) > 4:
         said = [*said[:3], say("and {count} more places", count=len(said) - 3)]
-    return f"bar{'s' if len(bars) > 1 else ''} {', '.join(said)}"
+    return several("bar {list}", "bars {list}", len(bars), list=", ".join(said))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from plectrum.core.advice.words import place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 SHORTEST_S = 0.15  # a shorter gap is no rest to a player (own default)
 
@@ -67,4 +67,4 @@ def beats_words(beats: float) -> str:
         return tr("half a beat")
     if abs(halves - 2 * beats) > 0.1 or not halves:
         return f"{beats:.2g} beats"
-    return f"{halves / 2:g} beat{'s' * (halves != 2)}"
+    return several("{n:g} beat", "{n:g} beats", halves / 2)

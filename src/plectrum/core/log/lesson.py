@@ -23,7 +23,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
 LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)
@@ -85,12 +85,7 @@ def _done(sessions: Sequence[Practised]) -> tuple[str, ...]:
     days = len({x.on for x in sessions})
     minutes = sum(x.minutes for x in sessions)
     lines = [
-        say(
-            "{days} day{value}, {minutes} minutes",
-            days=days,
-            value="s" * (days != 1),
-            minutes=minutes,
-        )
+        several("{n} day, {minutes} minutes", "{n} days, {minutes} minutes", days, minutes=minutes)
     ]
     lines += [say("{day}: something hurt", day=_day(x.on)) for x in sessions if x.pain]
     lines += [f"{_day(x.on)}: {x.note}" for x in sessions if x.note]

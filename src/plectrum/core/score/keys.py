@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from plectrum.core.score.scorefile import ScoreFile, parse_record
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 _MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
 _MINORS = ["Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#"]
@@ -26,8 +26,11 @@ def key_words(fifths: int) -> str:
 def signs_words(fifths: int) -> str:
     """How many signs a key signature has: "2 sharps"."""
     count = abs(fifths)
-    signs = "sharp" if fifths > 0 else "flat"
-    return f"{count} {signs}{'s' * (count > 1)}" if count else tr("no signs")
+    if not count:
+        return tr("no signs")
+    if fifths > 0:
+        return several("{n} sharp", "{n} sharps", count)
+    return several("{n} flat", "{n} flats", count)
 
 
 def key_of_part(score: ScoreFile, part_id: str) -> str:

@@ -19,7 +19,7 @@ from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_orde
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
 from plectrum.core.practice.handout import HandoutOptions, handout_of
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
@@ -108,12 +108,8 @@ def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: d
 
 def _said(path: Path, pages: list[Page], who: str) -> str:
     count = len(pages)
-    return say(
-        "{name}: {count} page{value}, {who}",
-        name=path.name,
-        count=count,
-        value="s" * (count != 1),
-        who=who,
+    return several(
+        "{name}: {n} page, {who}", "{name}: {n} pages, {who}", count, name=path.name, who=who
     )
 
 

@@ -18,7 +18,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import several, tr
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow
@@ -134,11 +134,7 @@ def routine_pages(
     with theme.on_paper():
         sheet = Sheet.of(options)
         width = sheet.inside.width()
-        lasts = say(
-            "{minutes} minute{value} a day",
-            minutes=routine.minutes,
-            value="s" * (routine.minutes != 1),
-        )
+        lasts = several("{n} minute a day", "{n} minutes a day", routine.minutes)
         about = f"{choices.own.title}, {lasts}. {routine.what}"
         head = _Head(routine.title, about, options.made_for, options.made_by)
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]

@@ -26,7 +26,7 @@ from plectrum.core.practice.handout import (
     Words,
     handout_of,
 )
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.desk.sheets import Sheets
@@ -203,12 +203,7 @@ class HandoutScreen(Screen):
         self.preview.show_pages(pages)
         count = len(pages)
         self.panel.said.setText(
-            say(
-                "{count} page{value}, {paper}.",
-                count=count,
-                value="s" * (count > 1),
-                paper=options.paper,
-            )
+            several("{n} page, {paper}.", "{n} pages, {paper}.", count, paper=options.paper)
         )
         self.ready.emit()
         self._go_on()
@@ -343,12 +338,7 @@ class HandoutScreen(Screen):
         self.preview.show_pages(pages)
         count = len(pages)
         self.panel.said.setText(
-            say(
-                "{count} page{value}, {paper}.",
-                count=count,
-                value="s" * (count > 1),
-                paper=self.options.paper,
-            )
+            several("{n} page, {paper}.", "{n} pages, {paper}.", count, paper=self.options.paper)
         )
         if not self.busy:
             self.ready.emit()
@@ -448,9 +438,7 @@ def _names(paths: Sequence[Path]) -> str:
     return (
         first
         if not more
-        else say(
-            "{first} and {more} more page{value}", first=first, more=more, value="s" * (more > 1)
-        )
+        else several("{first} and {n} more page", "{first} and {n} more pages", more, first=first)
     )
 
 

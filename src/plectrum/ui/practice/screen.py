@@ -38,7 +38,7 @@ from plectrum.core.practice.programme import (
 )
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import DRILL_PREFIX
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
@@ -468,7 +468,7 @@ class PracticeScreen(Screen):
             self.week.mark(mark)
 
     def _stay(self, kind: str, days: int) -> None:
-        words = say("{kind}: {days} day{value}", kind=kind, days=days, value="s" * (days != 1))
+        words = several("{kind}: {n} day", "{kind}: {n} days", days, kind=kind)
         self.desk.bench.change(lambda h: h.staying(kind, days), words)
 
     def _set_homework(self, change: Callable[[Homework], Homework], words: str) -> None:

@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import several, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -119,12 +119,7 @@ class Header(QWidget):
         self.title.setText(document.title)
         bars_n = plan.part.bars_n
         self.subtitle.setText(
-            say(
-                "{part_words} · {bars_n} bar{value}",
-                part_words=_part_words(plan),
-                bars_n=bars_n,
-                value="s" * (bars_n != 1),
-            )
+            several("{part} · {n} bar", "{part} · {n} bars", bars_n, part=_part_words(plan))
         )
         self.player.setToolTip(tip(choices.player.sentence))
         self.school.setToolTip(choices.school.direction.sentence)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import message_box
@@ -75,11 +75,7 @@ class MyBowing(QObject):
         """Learn from some plan files, then say what it changes and whether to use it."""
         document = self._session.document
         self._desk.message.emit(
-            say(
-                "Learning from {count} plan{value} …",
-                count=len(paths),
-                value="s" * (len(paths) != 1),
-            )
+            several("Learning from {n} plan …", "Learning from {n} plans …", len(paths))
         )
 
         def work() -> object:
@@ -142,10 +138,8 @@ class MyBowing(QObject):
     def _words(self, bowing: OwnBowing, document: Document | None) -> str:
         from plectrum.core.advice.own_bowing import effect_on, explained
 
-        bows = say(
-            "{marks_n} pinned bow{value}", marks_n=bowing.marks_n, value="s" * (bowing.marks_n != 1)
-        )
-        plans = f"{bowing.plans_n} plan{'s' * (bowing.plans_n != 1)}"
+        bows = several("{n} pinned bow", "{n} pinned bows", bowing.marks_n)
+        plans = several("{n} plan", "{n} plans", bowing.plans_n)
         lines = [
             say("Learnt from {bows} in {plans}.", bows=bows, plans=plans),
             "",

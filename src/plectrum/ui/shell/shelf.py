@@ -28,7 +28,7 @@ from plectrum.core.files.shelf import Glance
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line, shown_path
 from plectrum.core.player.player import STAGES, Player, stage
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
@@ -236,9 +236,7 @@ class ShelfDialog(QDialog):
         self._at_rest()
         rows = self._rows()
         bad = sum(item.text(6) == NOT_PLANNED for item in rows)
-        count = say(
-            "{count} tune{value} planned", count=len(rows) - bad, value="s" * (len(rows) - bad != 1)
-        )
+        count = several("{n} tune planned", "{n} tunes planned", len(rows) - bad)
         count += say(", {bad} cannot be planned", bad=bad) if bad else ""
         if code is None:
             count = say("Stopped: {count}", count=count)

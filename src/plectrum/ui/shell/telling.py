@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLabel, QMessageBox, QPushButton, QStatusBar, QWid
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.score.metre import beat_sign
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.editing.session import Session
 from plectrum.ui.look.plain import message_box
 
@@ -74,7 +74,7 @@ class StatusLine:
             return
         count = len(things_of(warnings_of(plan)))
         things = (
-            say("{count} thing{value} to look at", count=count, value="s" * (count > 1))
+            several("{n} thing to look at", "{n} things to look at", count)
             if count
             else tr("nothing to look at")
         )

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QVBoxLayout, QWidget
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import save_document
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
@@ -35,7 +35,7 @@ class HandOutDialog(QDialog):
         self.one_file = check_box(tr("All pages in one file, for one printing"), "")
         self.large = check_box(tr("Large print"), "")
         column = QVBoxLayout(self)
-        count = f"{parts_n} part{'s' * (parts_n != 1)}"
+        count = several("{n} part", "{n} parts", parts_n)
         column.addWidget(
             label(
                 "",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.model import Exercise, Stroke
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 MOST_SAID = 6  # more strokes than that are only counted
 
@@ -47,7 +47,7 @@ def _word(exercise: Exercise, stroke: Stroke) -> str:
 
 
 def _counts(beats: float) -> str:
-    return tr("half a count") if beats == 0.5 else f"{beats:g} count{'s' * (beats != 1)}"
+    return tr("half a count") if beats == 0.5 else several("{n:g} count", "{n:g} counts", beats)
 
 
 def amount_words(exercise: Exercise) -> str:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.plain_text import one_line
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 LISTED_N = 5  # titles in a message
 MOST_TUNES = 5000
@@ -106,7 +106,7 @@ def chosen_tune(text: str, wanted: str | None, where: str) -> str:
     place = only_whole(wanted.removeprefix("#"))
     if place is not None and 1 <= place <= len(tunes):
         return tunes[place - 1].text
-    count = f"{len(tunes)} tune{'s' * (len(tunes) != 1)}"
+    count = several("{n} tune", "{n} tunes", len(tunes))
     raise ScoreError(
         say(
             "there is no tune {wanted!r}; it holds {count}",
