@@ -27,7 +27,8 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.named import player_named
+from plectrum.core.player.player import Player
 from plectrum.core.player.school import QUESTIONS
 
 __all__ = [
@@ -109,7 +110,8 @@ def choose(
     """
     choices = document.choices
     if player is not None:
-        choices = replace(choices, player=_player(player))
+        own = player if isinstance(player, Player) else player_named(str(player))
+        choices = replace(choices, player=own)
     if size is not None:
         if size not in SIZES:
             raise ChoiceError(f"there is no size {size!r}", remedy=f"Choose of {', '.join(SIZES)}")
@@ -120,18 +122,6 @@ def choose(
         choices = _answered(choices, question, answer)
     changed = document.with_choices(choices)
     return changed if together is None else replace(changed, together=together)
-
-
-def _player(wanted: str | Path | Player) -> Player:
-    if isinstance(wanted, Player):
-        return wanted
-    if str(wanted) in STAGES or not str(wanted).endswith(".json"):
-        return stage(str(wanted))
-    from plectrum.core.incoming.files import read_file
-    from plectrum.core.plain_text import shown_name
-    from plectrum.core.player.player_file import player_from_json
-
-    return player_from_json(read_file(Path(wanted)), shown_name(wanted))
 
 
 def _answered(choices: Choices, question: str, answer: str) -> Choices:

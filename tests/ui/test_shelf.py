@@ -42,9 +42,8 @@ def choose(dialog, title: str) -> None:
 
 
 def test_every_tune_has_a_row(shelf):
-    assert [row[0] for row in rows(shelf)] == [
-        "Fog Bell", "Net Mender", "book.abc, tune 3", "Harbour Watch", "torn.mxl"
-    ] or {row[0] for row in rows(shelf)} >= {"Fog Bell", "Net Mender", "torn.mxl"}  # fmt: skip
+    titles = [row[0] for row in rows(shelf)]
+    assert titles[:2] + titles[3:] == ["Fog Bell", "Net Mender", "Lantern Ferry", "torn.mxl"]
     assert len(rows(shelf)) == 5
     assert shelf.said.text().startswith("4 tunes planned, 1 cannot be planned")
     [mender] = [row for row in rows(shelf) if row[0] == "Net Mender"]

@@ -22,8 +22,9 @@ from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES, instrument_names
 from plectrum.core.plain_text import shown_name
+from plectrum.core.player.named import player_named
 from plectrum.core.player.own_bowing import OwnBowing
-from plectrum.core.player.player import STAGES, Player, stage
+from plectrum.core.player.player import STAGES
 from plectrum.core.player.school import QUESTIONS
 from plectrum.core.wording import say, tr
 
@@ -304,15 +305,6 @@ def read_input(file: str) -> tuple[bytes, str]:
     if file == "-":
         return read_standard_input(), tr("standard input")
     return read_file(Path(file)), shown_name(file)
-
-
-def player_named(name: str) -> Player:
-    """A stage, or a player's own file."""
-    if name in STAGES or not name.endswith(".json"):
-        return stage(name)
-    from plectrum.core.player.player_file import player_from_json
-
-    return player_from_json(read_file(Path(name)), shown_name(name))
 
 
 def write_output(out: str, data: bytes) -> None:

@@ -8,7 +8,7 @@ from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
-from plectrum.cli.options import add_score_options, document_for, player_named
+from plectrum.cli.options import add_score_options, document_for
 from plectrum.cli.routine import routine_asked_for
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
@@ -16,6 +16,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line
+from plectrum.core.player.named import player_named
 from plectrum.core.practice.class_tune import Student, class_document
 from plectrum.core.practice.easier import Easier, easier_part
 from plectrum.core.practice.exercises.routine import routine_bytes

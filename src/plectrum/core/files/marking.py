@@ -9,8 +9,8 @@ from typing import Any
 
 from plectrum.core.advice.region_words import region_of
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.practice.said import short_place
 from plectrum.core.score.bow_signs import Bowing, Fingers
 from plectrum.core.score.model import Articulation
@@ -114,7 +114,7 @@ def _texts(plan: Plan, division: Division) -> Iterator[tuple[str, str]]:
             text = _between(fraction_words(first.start), fraction_words(last.end))
         else:
             bow = plan.choices.bow
-            text = _between(mark_words(first.start, bow), mark_words(last.end, bow))
+            text = _between(short_place(first.start, bow), short_place(last.end, bow))
         yield first.note.id, text
 
 
@@ -127,12 +127,7 @@ def fraction_words(at: float) -> str:
     return min(_FRACTIONS, key=lambda row: abs(row[0] - at))[1]
 
 
-def mark_words(at: float, bow: Bow) -> str:
-    """A place by the player's nearest mark."""
-    return short_place(at, bow)
-
-
-def _joined(plan: Plan, join: Join) -> list[Any]:
+def _joined(plan: Plan, join: Join) -> list[Unit]:
     """The units that follow the one before in a certain way."""
     return [u for u in plan.units[1:] if (p := plan.notes[u.first]) and p.join is join]
 
