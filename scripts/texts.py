@@ -11,12 +11,32 @@ from __future__ import annotations
 import ast
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
+from typing import get_args
 
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
+
+from plectrum.core.advice.sound_faults import Symptom
+from plectrum.core.instrument.bow import QUARTER_MARKS
+from plectrum.core.instrument.specification import instrument, instrument_names
+from plectrum.core.log.records import CHECKS, UNITS, Measure
+from plectrum.core.planning.rules import TABLE, TERM_WORDS
+from plectrum.core.player.player import STAGES, Technique
+from plectrum.core.player.school import DirectionSchool
+from plectrum.core.playing.performance import Kind
+from plectrum.core.practice.handout import Paper, Picture, Words
+from plectrum.core.practice.strokes_per_note import Strokes
+from plectrum.core.score import note_names
+from plectrum.core.score.keys import MODES
+from plectrum.core.score.model import Articulation, Direction
+from plectrum.core.sound.live import Answer
+from plectrum.core.sound.together import Parts
+from plectrum.core.tracking.feedback import FAULTS
+from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.ui.practice.exercise_form import ORDERS, PARTS, RHYTHMS
 
 SOURCE = Path(__file__).parents[1] / "src" / "plectrum"
 LOCALE = SOURCE / "core" / "wording" / "locale"
@@ -31,6 +51,8 @@ DATA = {
         "stop",
         "caution",
         "checks",
+        "word",
+        "look_word",
     ),
     "core/practice/exercises/routines.json": ("title", "what"),
 }
@@ -58,15 +80,41 @@ def _text(call: ast.Call) -> Text | None:
 
 
 def in_data() -> Iterator[tuple[str, Text]]:
-    """Texts of the shipped data, and the words of the rule table."""
+    """Texts of the shipped data, and words that files keep in English."""
     for pattern, keys in DATA.items():
         for path in sorted(SOURCE.glob(pattern)):
             for text in _values(json.loads(path.read_text()), keys):
                 yield path.relative_to(SOURCE).as_posix(), ("", text, "")
-    from plectrum.core.planning.rules import TABLE, TERM_WORDS
+    for file, words in kept_words().items():
+        for text in words:
+            if text and not text.isdigit():
+                yield file, ("", text, "")
+    for text in (*note_names.WRITTEN, *note_names.SPOKEN):
+        yield "core/score/note_names.py", (note_names.ABOUT, text, "")
 
-    for text in [rule.why for rule in TABLE.values()] + list(TERM_WORDS.values()):
-        yield "core/planning/rules", ("", text, "")
+
+def kept_words() -> dict[str, Iterable[str]]:
+    """What is kept in English and read by people through `in_words`, by where it is listed."""
+    whys = [rule.why for rule in TABLE.values()]
+    ways = (" down", " up")
+    places = [w.removesuffix(way) for w in whys for way in ways if w.endswith(way)]
+    fingers = [f"{name} finger" for name in ("index", "middle", "ring", "little")]
+    marks = [mark.name for mark in QUARTER_MARKS]
+    words = [
+        word for own in map(instrument, instrument_names()) for word in own.hand.words.values()
+    ]
+    return {
+        "core/planning/rules": [*whys, *places, *TERM_WORDS.values()],
+        "core/log/records.py": [*Measure, *UNITS.values(), *CHECKS],
+        "core/advice/sound_faults.py": Symptom,
+        "core/tracking": [*Clumsiness, *FAULTS],
+        "core/player": [*get_args(Technique), *DirectionSchool, *STAGES],
+        "core/instrument": [*instrument_names(), *marks, *words],
+        "core/score": [*Direction, *Articulation, *MODES],
+        "core/playing": [*Kind, *Parts, *Strokes, *Answer],
+        "core/practice/handout.py": [*Picture, *Words, *Paper],
+        "core/practice/exercises": [*fingers, *PARTS, *ORDERS, *RHYTHMS],
+    }
 
 
 def _values(value: object, keys: tuple[str, ...], key: str = "") -> Iterator[str]:

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import os
+
+os.environ["PLECTRUM_LANGUAGE"] = "en"  # whatever the machine speaks
+
 import subprocess
 
 import pytest

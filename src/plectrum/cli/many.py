@@ -21,7 +21,7 @@ from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.shelf import ALL_TUNES, ShelfTune
 from plectrum.core.incoming.border import border
 from plectrum.core.plain_text import one_line, shown_path
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 MOST_JOBS = 64
 WORTH_A_PROCESS_N = 12  # own default: tunes that take about as long as a process to start
@@ -86,7 +86,7 @@ def for_each(
         print(line if good else f"plectrum: {line}", file=sys.stdout if good else sys.stderr)
         sys.stdout.flush()
     good_n = len(tunes) - failed
-    count = f"{good_n} tune{'s' * (good_n != 1)} {done}"
+    count = several("{n} tune {done}", "{n} tunes {done}", good_n, done=done)
     print(say("{count}, {failed} failed.", count=count, failed=failed) if failed else f"{count}.")
     return 1 if failed else 0
 

@@ -50,7 +50,7 @@ def said(seen: dict[str, object]) -> str:
         return f"! {seen['error']}"
     fields = {k: v for k, v in seen.items() if k in Glance.__dataclass_fields__}
     glance = Glance(**fields)  # type: ignore[arg-type]
-    words = [glance.key, glance.metre, f"{glance.bars_n} bars", glance.tempo]
+    words = [glance.key, glance.metre, say("{bars} bars", bars=glance.bars_n), glance.tempo]
     words.append(
         say("plays from {window}", window=glance.window)
         if glance.window

@@ -199,4 +199,4 @@ def test_in_other_schools_the_bow_waits_in_a_rest():
     assert lifted.notes[2] is not None
     assert lifted.notes[2].join is Join.RETAKE
     words = rest_sentence(lifted, 2)
-    assert words.startswith("In the rest of 1 beat before it: lift, hover, over the A string")
+    assert words.startswith("In the rest of 1 beat before it: lift, hover over the A string")

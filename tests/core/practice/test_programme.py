@@ -23,7 +23,6 @@ from plectrum.core.practice.handout import (
     HandoutOptions,
     Paper,
     Words,
-    day_name,
     handout_of,
 )
 from plectrum.core.practice.ladder import ladder, ladders_of, step_study
@@ -31,6 +30,7 @@ from plectrum.core.practice.programme import _joined, class_programme, drills_of
 from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import TaskKind
+from plectrum.core.wording.dates import weekday_and_day
 from plectrum.demo import demo_paths
 from tests.tunes import tune_document, tune_plan
 
@@ -281,7 +281,7 @@ def test_a_handout_after_a_lesson_late_in_the_week_has_seven_days_too():
     document = open_document_path(demo_paths()[0])
     thursday = TODAY + timedelta(days=3)
     days = handout_of(document, plan_of(document), HandoutOptions(), thursday).days
-    assert [day_name(d.on).split()[0] for d in days] == [
+    assert [weekday_and_day(d.on).split()[0] for d in days] == [
         "Thursday", "Friday", "Monday", "Tuesday", "Wednesday",
     ]  # fmt: skip
 
@@ -289,7 +289,7 @@ def test_a_handout_after_a_lesson_late_in_the_week_has_seven_days_too():
 def test_paper_and_days():
     assert Paper.A4.size_mm == (210.0, 297.0)  # ISO 216 (published standard)
     assert Paper.LETTER.size_mm == (215.9, 279.4)  # 8.5 by 11 inches
-    assert day_name(TODAY) == "Monday 30"
+    assert weekday_and_day(TODAY) == "Monday 30"
     assert {k.value for k in TaskKind} == {"step", "drill", "review"}
 
 

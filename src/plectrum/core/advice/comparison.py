@@ -11,7 +11,13 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.wording import several, tr
 
 NOTICED = 1 / 8  # of the hair (own default): a stroke that moves by less is the same to a teacher
-KINDS = ("direction", "join", "place", "lane", "string")
+KINDS = {
+    "direction": tr("direction"),
+    "join": tr("join"),
+    "place": tr("place"),
+    "lane": tr("lane"),
+    "string": tr("string"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +51,7 @@ class Comparison:
         n = len(self.differences)
         if not n:
             return tr("no note differs")
-        kinds = ", ".join(f"{count} {kind}" for kind, count in self.counts.items())
+        kinds = ", ".join(f"{count} {KINDS[kind]}" for kind, count in self.counts.items())
         return several("{n} note differs: {kinds}", "{n} notes differ: {kinds}", n, kinds=kinds)
 
 

@@ -18,7 +18,7 @@ from plectrum.core.instrument.hands import Hand
 from plectrum.core.planning.fingering.grips import Finger
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note, Part, Pitch
-from plectrum.core.wording import say
+from plectrum.core.wording import in_words, say, tr
 
 TRICKY_SHOWN_N = 5
 # How much each thing adds to a bar's difficulty (own defaults).
@@ -104,7 +104,7 @@ def equal_bars(part: Part) -> tuple[tuple[int, ...], ...]:
 def finger_words(finger: Finger, hand: Hand) -> str:
     """A finger as a teacher names it: "open", "low 2", "4 stretched", "2 in position 3"."""
     if finger.finger == 0:
-        return "open"
+        return tr("open", "string")
     if finger.position == 0:
         return say("{finger} in half position", finger=finger.finger)
     if finger.position != 1:
@@ -112,8 +112,10 @@ def finger_words(finger: Finger, hand: Hand) -> str:
             "{finger} in position {position}", finger=finger.finger, position=finger.position
         )
     if hand.words:
-        return hand.words.get((finger.finger, finger.semitones), str(finger.finger))
-    return f"{finger.finger} stretched" if finger.stretched else str(finger.finger)
+        return in_words(hand.words.get((finger.finger, finger.semitones), str(finger.finger)))
+    return (
+        say("{finger} stretched", finger=finger.finger) if finger.stretched else str(finger.finger)
+    )
 
 
 def finger_pattern(plan: Plan) -> tuple[tuple[str, tuple[str, ...]], ...]:
@@ -168,18 +170,18 @@ def _troubles(plan: Plan, notes: Sequence[Note]) -> dict[str, float]:
         planned, fingered = plan.notes[note.index], plan.fingered[note.index]
         if planned is not None:
             if planned.join is Join.HOOK:
-                found["hook: stop, same way again"] += HOOK
+                found[tr("hook: stop, same way again")] += HOOK
             elif planned.join is Join.RETAKE:
-                found["lift and set down"] += LIFT
+                found[tr("lift and set down")] += LIFT
         if note.duration_s < FAST_S and not note.grace:
-            found["quick notes"] += FAST_NOTE
+            found[tr("quick notes")] += FAST_NOTE
         if fingered.grip is not None:
             if any(f.finger == 4 for f in fingered.grip.fingers):
-                found["fourth finger"] += FOURTH
+                found[tr("fourth finger")] += FOURTH
             if any(f.stretched for f in fingered.grip.fingers):
-                found["stretched finger"] += STRETCH
+                found[tr("stretched finger")] += STRETCH
             if len(fingered.grip.fingers) > 1:
-                found["two strings at once"] += DOUBLE
+                found[tr("two strings at once")] += DOUBLE
     for before, after in pairwise(notes):
         _crossing(plan, before, after, found)
     return found
@@ -193,23 +195,23 @@ def _crossing(plan: Plan, before: Note, after: Note, found: dict[str, float]) ->
     apart = abs(a - b) / 2
     quick = min(2.0, FAST_S / max(before.duration_s, 0.05))
     if apart > 1:
-        found["a string is skipped"] += SKIP * quick
+        found[tr("a string is skipped")] += SKIP * quick
     elif planned is not None and planned.join is Join.SLUR:
-        found["string crossing in a slur"] += SLUR_CROSSING * quick
+        found[tr("string crossing in a slur")] += SLUR_CROSSING * quick
     else:
-        found["string crossings"] += CROSSING * quick
+        found[tr("string crossings")] += CROSSING * quick
 
 
 def _short(code: str) -> str:
     return {
-        "slur_too_long": "a slur too long for one bow",
-        "too_slow": "a very slow bow",
-        "too_fast": "a very fast bow",
-        "runs_out": "little bow left",
-        "pin_not_kept": "a pin that cannot be kept",
-        "place_not_kept": "a place that cannot be kept",
-        "mark_not_kept": "a mark that cannot be kept",
-        "not_learnt": "a bow stroke not learnt yet",
-        "slur_skips_string": "a string is skipped in a slur",
-        "not_on_instrument": "a note that cannot be played",
+        "slur_too_long": tr("a slur too long for one bow"),
+        "too_slow": tr("a very slow bow"),
+        "too_fast": tr("a very fast bow"),
+        "runs_out": tr("little bow left"),
+        "pin_not_kept": tr("a pin that cannot be kept"),
+        "place_not_kept": tr("a place that cannot be kept"),
+        "mark_not_kept": tr("a mark that cannot be kept"),
+        "not_learnt": tr("a bow stroke not learnt yet"),
+        "slur_skips_string": tr("a string is skipped in a slur"),
+        "not_on_instrument": tr("a note that cannot be played"),
     }.get(code, code.replace("_", " "))

@@ -21,7 +21,7 @@ from plectrum.core.planning.rules import LEARNT, LEARNT_FIGURES, TABLE
 from plectrum.core.planning.strokes.planned import DIRECTIONS
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 
 PULL = 1.0  # own default: towards the shipped numbers, per squared difference
 DECIMALS_N = 3
@@ -77,15 +77,19 @@ def explained(bowing: OwnBowing) -> tuple[str, ...]:
 
 def _said(name: str, own: Mapping[str, float]) -> str:
     """One change in a teacher's words."""
-    more, why = own[name] > LEARNT[name], TABLE[name].why
+    more, why = own[name] > LEARNT[name], in_words(TABLE[name].why)
     if not name.startswith("down"):
-        return say("{why}: {more} often than in print", why=why, more="less" if more else "more")
-    place = why.removesuffix(" down").removesuffix(" up")
-    way = "down" if more else "up"
+        return (
+            say("{why}: less often than in print", why=why)
+            if more
+            else say("{why}: more often than in print", why=why)
+        )
+    place = in_words(TABLE[name].why.removesuffix(" down").removesuffix(" up"))
+    way = Direction.DOWN if more else Direction.UP
     base = name.removesuffix("_compound")
     worth = own[name] + (own[base] if base != name else 0.0)
     if (worth > 0) == more:
-        return f"{place}: {way}"
+        return f"{place}: {in_words(way)}"
     return say("{place}: more often {way} than in print", place=place, way=way)
 
 
@@ -93,15 +97,15 @@ def print_words() -> str:
     """What the shipped numbers were learnt from."""
     f = LEARNT_FIGURES
     return say(
-        "The way of the bow and hooks: learnt from {value:,} printed signs in {value2} fiddle "
-        "tunes ({value3:,} bows).\nSlurs: from {value4:,} slurred joins in {value5} tunes.\nWhat "
+        "The way of the bow and hooks: learnt from {marks:,} printed signs in {tunes} fiddle tunes "
+        "({bows:,} bows).\nSlurs: from {joins:,} slurred joins in {slurred_tunes} tunes.\nWhat "
         "the trade holds without exception stands above it: limits of the player, first beats "
         "down, rests, repeats, and what a school says.",
-        value=f["marks_n"],
-        value2=f["marked_tunes_n"],
-        value3=f["bows_n"],
-        value4=f["slurred_joins_n"],
-        value5=f["slurred_tunes_n"],
+        marks=f["marks_n"],
+        tunes=f["marked_tunes_n"],
+        bows=f["bows_n"],
+        joins=f["slurred_joins_n"],
+        slurred_tunes=f["slurred_tunes_n"],
     )
 
 

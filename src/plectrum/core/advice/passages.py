@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from plectrum.core.document.sections import section_bars
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note
-from plectrum.core.wording import say
+from plectrum.core.wording import several
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,16 +116,20 @@ def passage_words(plan: Plan, passage: Passage) -> str:
     """A passage as a teacher says it: "bars 9–12 are bars 1–4 again"."""
     here = section_bars(plan.part, passage.first_bar, passage.last_bar)
     there = section_bars(plan.part, passage.like_first, passage.like_last)
-    verb = "are" if passage.bars_n > 1 else "is"
     if passage.strings_up == 0:
-        return f"{here} {verb} {there} again"
+        return several("{here} is {there} again", "{here} are {there} again", passage.bars_n,
+                       here=here, there=there)  # fmt: skip
     count = abs(passage.strings_up)
-    way = "higher" if passage.strings_up > 0 else "lower"
-    strings = say("the next {way} string", way=way) if count == 1 else f"{count} strings {way}"
-    return say(
-        "{here} {verb} {there} on {strings}: same fingers, same bows",
+    strings = (
+        several("the next higher string", "{n} strings higher", count)
+        if passage.strings_up > 0
+        else several("the next lower string", "{n} strings lower", count)
+    )
+    return several(
+        "{here} is {there} on {strings}: same fingers, same bows",
+        "{here} are {there} on {strings}: same fingers, same bows",
+        passage.bars_n,
         here=here,
-        verb=verb,
         there=there,
         strings=strings,
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from plectrum.core.advice.words import FINGERS, place_words, way_words
+from plectrum.core.advice.words import FINGERS, at_place_words, way_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
@@ -13,7 +13,7 @@ from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import join_features
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_words, say, several, tr
 
 LESS_THAN_WISHED = 0.8  # own default: say so when a stroke is this much shorter or longer
 MORE_THAN_WISHED = 1.25
@@ -93,7 +93,7 @@ def _proposed(plan: Plan, planned: PlannedNote) -> list[Reason]:
     joins = join_features(rows).items()
     likes = [(SLUR_WORTH[n] * float(here[row]), n) for n, here in joins if n in SLUR_WORTH]
     worth, name = max(likes, default=(0.0, ""))
-    why = say(": {why}, as print has it", why=TABLE[name].why) if worth > 0 else ""
+    why = say(": {why}, as print has it", why=in_words(TABLE[name].why)) if worth > 0 else ""
     text = say(
         "proposed slur{why}; parted, it would cost {cost:.1f} more (S keeps it, X parts it)",
         why=why,
@@ -205,10 +205,9 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
         return [
             Reason(
                 "turn",
-                say(
-                    "the bow turns after {more}",
-                    more=tr("an up-bow") if before else tr("a down-bow"),
-                ),
+                tr("the bow turns after an up-bow")
+                if before
+                else tr("the bow turns after a down-bow"),
             )
         ]
     if planned.join is Join.HOOK and planned.note.gap_before_s >= rules.STOPPING_REST_S:
@@ -253,12 +252,15 @@ def _amount(plan: Plan, planned: PlannedNote) -> list[Reason]:
 def _place(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if planned.unit == 0 or planned.join is Join.RETAKE:
         return [Reason("free_start", tr("free to start where the next notes need it"))]
-    at = place_words(planned.start, plan.choices.bow)
-    return [Reason("follows", say("the note before ended {at}", at=_at(at)))]
-
-
-def _at(place: str) -> str:
-    return place if place.startswith(("between", "just", "near")) else f"at {place}"
+    return [
+        Reason(
+            "follows",
+            say(
+                "the note before ended {place}",
+                place=at_place_words(planned.start, plan.choices.bow),
+            ),
+        )
+    ]
 
 
 def alternative_words(alternative: Alternative, change: Change | None) -> str:
@@ -269,22 +271,22 @@ def alternative_words(alternative: Alternative, change: Change | None) -> str:
     if alternative.obstacle:
         parts.append(alternative.obstacle)
     if change.flipped_bars:
-        parts.append(
-            say("the other way round in {bars_words}", bars_words=bars_words(change.flipped_bars))
-        )
+        parts.append(say("the other way round in {bars}", bars=bars_words(change.flipped_bars)))
     elif change.bars:
-        parts.append(say("moves the bow in {bars_words}", bars_words=bars_words(change.bars)))
+        parts.append(say("moves the bow in {bars}", bars=bars_words(change.bars)))
     # The note's own mark and pin are left out of what an alternative costs, so of why, too.
     worse = [name for name, cost in change.terms if cost > 0 and name not in ("pin", "score_mark")]
     if worse:
-        parts.append(say("costs mostly {term_words}", term_words=TERM_WORDS[worse[0]]))
+        parts.append(say("costs mostly {term}", term=in_words(TERM_WORDS[worse[0]])))
     return "; ".join(parts)
 
 
 def bars_words(bars: tuple[int, ...]) -> str:
     """Bar numbers as a short list with runs: "bars 3, 5–8"."""
     if bars and bars[0] == 0:
-        return tr("the pickup") + (f" and {bars_words(bars[1:])}" if len(bars) > 1 else "")
+        if len(bars) == 1:
+            return tr("the pickup")
+        return say("the pickup and {bars}", bars=bars_words(bars[1:]))
     runs: list[list[int]] = []
     for bar in bars:
         if runs and bar == runs[-1][1] + 1:

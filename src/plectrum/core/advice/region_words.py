@@ -19,7 +19,7 @@ def region_of(step: Step) -> str:
         return tr("whole bow")
     middle = (step.start + step.end) / (2 * CELLS_N)
     if abs(middle - 0.5) <= HALF:
-        return "middle"
+        return tr("middle")
     return tr("lower half") if middle < 0.5 else tr("upper half")
 
 

@@ -14,14 +14,14 @@ from itertools import product
 
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
-from plectrum.core.advice.words import length_words
+from plectrum.core.advice.words import length_words, way_words
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.score.model import Direction, Note
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
 
 MARGIN = 1.03  # past a limit, so that it is clearly kept
 OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
@@ -83,7 +83,7 @@ def with_remedy(plan: Plan, warning: PlanWarning) -> PlanWarning:
     remedy = find_remedy(plan, warning)
     if remedy is None:
         return replace(warning, remedy=_NOTHING.get(warning.code, warning.remedy))
-    return replace(warning, remedy=remedy.text[0].upper() + remedy.text[1:])
+    return replace(warning, remedy=sentence_like(remedy.text))
 
 
 def _where_it_lies(plan: Plan, note: Note) -> str:
@@ -251,9 +251,10 @@ def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
     for ratio in OTHER_TEMPOS:
         bpm = float(round(plan.part.tempo.bpm * ratio))
         if 20 <= bpm <= 240:
-            word = "faster" if ratio > 1 else "slower"
             yield (
-                say("play {word}, at {bpm:.0f}", word=word, bpm=bpm),
+                say("play faster, at {bpm:.0f}", bpm=bpm)
+                if ratio > 1
+                else say("play slower, at {bpm:.0f}", bpm=bpm),
                 replace(plan.choices, tempo_bpm=bpm),
             )
 
@@ -262,18 +263,18 @@ def _room(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
     """Start where there is bow enough: at the near end of the usable bow."""
     low, high = usable_cells(plan.choices)
     down = plan.steps[unit].direction == 0
-    head, word = plan.head_of(unit), tr("frog") if down else tr("tip")
-    yield _pinned(
-        plan, head, say("start nearer the {word}", word=word), start_cell=low if down else high
-    )
+    head = plan.head_of(unit)
+    text = tr("start nearer the frog") if down else tr("start nearer the tip")
+    yield _pinned(plan, head, text, start_cell=low if down else high)
 
 
 def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
-    words = {Join.HOOK: "hook", Join.RETAKE: "lift", Join.TURN: "turn", Join.START: "begin"}
+    words = {Join.HOOK: tr("hook"), Join.RETAKE: tr("lift"), Join.TURN: tr("turn"),
+             Join.START: tr("begin")}  # fmt: skip
     for a in plan.alternatives(unit):
         if a.possible and a.extra_cost > 0:
             join = None if a.join is Join.START else a.join
-            text = say("{words}, then {direction}-bow", words=words[a.join], direction=a.direction)
+            text = say("{action}, then {way}", action=words[a.join], way=way_words(a.direction))
             direction = Direction(a.direction)
             yield _pinned(plan, plan.head_of(unit), text, join=join, direction=direction)
 
@@ -294,12 +295,12 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
     length = min(high - low, max(1, round(abs(step.end - step.start) * ratio)))
     centimetres = length / CELLS_N * plan.choices.bow.hair_mm / 10
     bow = say(
-        "{length_words} ({centimetres:.0f} cm)",
-        length_words=length_words(length / CELLS_N),
+        "{length} ({centimetres:.0f} cm)",
+        length=length_words(length / CELLS_N),
         centimetres=centimetres,
     )
     head = plan.head_of(unit)
-    yield _pinned(plan, head, f"use {bow}", length_cells=length)
+    yield _pinned(plan, head, say("use {bow}", bow=bow), length_cells=length)
     for lane in sorted(plan.player.lanes, key=lambda k: k if reach.missing_db > 0 else -k):
         text = say("use {bow} in lane {lane}", bow=bow, lane=lane)
         both = replace(
@@ -322,6 +323,6 @@ def _other_grips(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
             name = plan.instrument.string_names[grip.main.string]
             finger = grip.main.finger
             text = say("play it on the {name} string, ", name=name) + (
-                f"finger {finger}" if finger else "open"
+                say("finger {finger}", finger=finger) if finger else tr("open", "string")
             )
             yield _pinned(plan, note, text, string=grip.main.string, finger=finger)

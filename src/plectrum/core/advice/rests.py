@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from plectrum.core.advice.words import place_words
+from plectrum.core.advice.words import at_place_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.core.wording import say, several, tr
@@ -31,8 +31,8 @@ def rest_short(plan: Plan, note: int) -> str:
         return ""
     if lifts(plan, note):
         return say(
-            "rest: lift, {removeprefix}",
-            removeprefix=place_words(planned.start, plan.choices.bow).removeprefix("the "),
+            "rest: lift, {place}",
+            place=at_place_words(planned.start, plan.choices.bow),
         )
     return tr("rest: stay, same way") if planned.join is Join.HOOK else tr("rest: stay, then turn")
 
@@ -44,20 +44,22 @@ def rest_sentence(plan: Plan, note: int) -> str:
         return ""
     written = plan.part.notes[note]
     beats = written.gap_before_s / written.beat_s
-    string = plan.fingered[note].string_words
-    to_string = (
-        say(", over the {string} string", string=string) if string and lifts(plan, note) else ""
-    )
     if lifts(plan, note):
-        place = place_words(planned.start, plan.choices.bow)
-        does = f"lift, hover{to_string}, set it down at {place}".replace("at near", "near")
-        does = does.replace("at just", "just").replace("at between", "between")
+        place = at_place_words(planned.start, plan.choices.bow)
+        string = plan.fingered[note].string_words
+        does = (
+            say(
+                "lift, hover over the {string} string, set it down {place}",
+                string=string,
+                place=place,
+            )
+            if string
+            else say("lift, hover, set it down {place}", place=place)
+        )
     else:
         way = tr("the same way again") if planned.join is Join.HOOK else tr("the other way")
         does = say("the bow stays on the string; next: {way}", way=way)
-    return say(
-        "In the rest of {beats_words} before it: {does}.", beats_words=beats_words(beats), does=does
-    )
+    return say("In the rest of {beats} before it: {does}.", beats=beats_words(beats), does=does)
 
 
 def beats_words(beats: float) -> str:
@@ -66,5 +68,5 @@ def beats_words(beats: float) -> str:
     if halves == 1:
         return tr("half a beat")
     if abs(halves - 2 * beats) > 0.1 or not halves:
-        return f"{beats:.2g} beats"
+        return several("{n:.2g} beat", "{n:.2g} beats", beats)
     return several("{n:g} beat", "{n:g} beats", halves / 2)

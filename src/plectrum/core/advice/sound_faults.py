@@ -19,6 +19,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.wording import say, tr
 
 MIDDLE = 3
 
@@ -126,8 +127,8 @@ def _choked(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "too_heavy",
         nearness + (0.2 if f.place < 0.5 else 0.0),
-        f"more than {f.high_n:.1f} N chokes here; near the frog the bow is heaviest",
-        f"Let the little finger carry: about {lighter:.2g} N",
+        say("more than {high:.1f} N chokes here; near the frog the bow is heaviest", high=f.high_n),
+        say("Let the little finger carry: about {lighter:.2g} N", lighter=lighter),
         weight_n=lighter,
     )
     per_force = f.weight_n * FRICTION_DIFFERENCE / (2 * f.impedance)
@@ -136,16 +137,16 @@ def _choked(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "too_slow",
         nearness * min(2.0, slow),
-        f"{f.planned.speed_mm_s / 10:.0f} cm/s is slow for its weight",
-        f"Use more bow: about {faster / 10:.0f} cm/s",
+        say("{speed:.0f} cm/s is slow for its weight", speed=f.planned.speed_mm_s / 10),
+        say("Use more bow: about {faster:.0f} cm/s", faster=faster / 10),
         speed_mm_s=faster,
     )
     nearer = max(1, f.lane - 1)
     yield Cause(
         "too_near_fingerboard",
         nearness * f.lane / MIDDLE,
-        f"lane {f.lane}: the farther from the bridge, the less weight it bears",
-        f"Move towards the bridge, to lane {nearer}",
+        say("lane {lane}: the farther from the bridge, the less weight it bears", lane=f.lane),
+        say("Move towards the bridge, to lane {nearer}", nearer=nearer),
         lane=nearer,
     )
 
@@ -159,31 +160,33 @@ def _whistling(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "too_fast",
         nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,
-        f"{f.planned.speed_mm_s / 10:.0f} cm/s is fast for its weight",
-        f"Use less bow: about {slower / 10:.0f} cm/s",
+        say("{speed:.0f} cm/s is fast for its weight", speed=f.planned.speed_mm_s / 10),
+        say("Use less bow: about {slower:.0f} cm/s", slower=slower / 10),
         speed_mm_s=slower,
     )
     farther = min(LANES_N, f.lane + 1)
     yield Cause(
         "too_near_bridge",
         nearness * (LANES_N + 1 - f.lane) / MIDDLE,
-        f"lane {f.lane}: the nearer the bridge, the more weight it needs",
-        f"Move away from the bridge, to lane {farther}",
+        say("lane {lane}: the nearer the bridge, the more weight it needs", lane=f.lane),
+        say("Move away from the bridge, to lane {farther}", farther=farther),
         lane=farther,
     )
     heavier = math.sqrt(f.low_n * f.high_n)
     yield Cause(
         "too_light",
         nearness + (0.3 if f.place > 0.7 else 0.0),
-        f"less than {f.low_n:.2g} N whistles here; towards the tip the bow is light",
-        f"Let the index finger lean: about {heavier:.2g} N",
+        say("less than {low:.2g} N whistles here; towards the tip the bow is light", low=f.low_n),
+        say("Let the index finger lean: about {heavier:.2g} N", heavier=heavier),
         weight_n=heavier,
     )
 
 
 def _two_strings(f: _Facts) -> Iterator[Cause]:
     if f.level % 2 == 0 and f.level:
-        yield Cause("meant", 2.0, "two strings are meant here", "Nothing: it is a double stop")
+        yield Cause(
+            "meant", 2.0, tr("two strings are meant here"), tr("Nothing: it is a double stop")
+        )
         return
     crossing = f.level_before is not None and f.level_before != f.level
     if crossing and f.level_before is not None:
@@ -192,8 +195,8 @@ def _two_strings(f: _Facts) -> Iterator[Cause]:
         yield Cause(
             "late_crossing",
             0.8 + apart / 2,
-            "the arm is not yet on its level when the note begins",
-            f"Roll {time_s:.2f} s earlier, the bow still, then play",
+            tr("the arm is not yet on its level when the note begins"),
+            say("Roll {time:.2f} s earlier, the bow still, then play", time=time_s),
         )
     spacing = math.degrees(
         f.plan.instrument.string_spacing_mm / f.plan.instrument.bridge_radius_mm / 2
@@ -201,14 +204,18 @@ def _two_strings(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "arm_level",
         0.6,
-        f"the neighbour is only {spacing:.0f}° away",
-        f"Bring the arm to level {f.level} of {f.plan.instrument.levels_n} before the bow moves",
+        say("the neighbour is only {spacing:.0f}° away", spacing=spacing),
+        say(
+            "Bring the arm to level {level} of {levels} before the bow moves",
+            level=f.level,
+            levels=f.plan.instrument.levels_n,
+        ),
     )
     yield Cause(
         "over_fingerboard",
         0.3 + 0.2 * max(0, f.lane - MIDDLE),
-        "over the fingerboard the strings lie flat and the hair touches two",
-        f"Play in lane {min(f.lane, MIDDLE)}",
+        tr("over the fingerboard the strings lie flat and the hair touches two"),
+        say("Play in lane {min}", min=min(f.lane, MIDDLE)),
         lane=min(f.lane, MIDDLE),
     )
 
@@ -218,24 +225,30 @@ def _weak(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "too_little_bow",
         comfortable / max(f.planned.speed_mm_s, 1.0) * 0.6,
-        f"{f.planned.length_mm / 10:.0f} cm in {f.planned.note.duration_s:.1f} s",
-        f"Use more bow: {comfortable * f.planned.moving_s / 10:.0f} cm",
+        say(
+            "{length:.0f} cm in {duration:.1f} s",
+            length=f.planned.length_mm / 10,
+            duration=f.planned.note.duration_s,
+        ),
+        say(
+            "Use more bow: {comfortable:.0f} cm", comfortable=comfortable * f.planned.moving_s / 10
+        ),
         speed_mm_s=comfortable,
     )
     nearer = max(1, f.lane - 1)
     yield Cause(
         "too_far_from_bridge",
         0.3 + 0.25 * (f.lane - 1),
-        f"lane {f.lane} is soft",
-        f"Move towards the bridge, to lane {nearer}",
+        say("lane {lane} is soft", lane=f.lane),
+        say("Move towards the bridge, to lane {nearer}", nearer=nearer),
         lane=nearer,
     )
     heavier = f.high_n * rules.FAULT_MARGIN * 0.7
     yield Cause(
         "too_light",
         1.0 - f.share + (0.3 if f.place > 0.6 else 0.0),
-        "the arm does not hang into the string",
-        f"Lean the index finger: up to {heavier:.2g} N is sound here",
+        tr("the arm does not hang into the string"),
+        say("Lean the index finger: up to {heavier:.2g} N is sound here", heavier=heavier),
         weight_n=heavier,
     )
 
@@ -246,8 +259,11 @@ def _uneven(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "hand_balance",
         swing_nmm / 200,
-        f"from end to end the hand must shift {swing_nmm:.0f} N·mm between the fingers",
-        "Hand over from little finger to index as the bow travels to the tip",
+        say(
+            "from end to end the hand must shift {swing:.0f} N·mm between the fingers",
+            swing=swing_nmm,
+        ),
+        tr("Hand over from little finger to index as the bow travels to the tip"),
     )
     unit = f.plan.units[f.planned.unit]
     if unit.last > unit.first:
@@ -255,20 +271,23 @@ def _uneven(f: _Facts) -> Iterator[Cause]:
         yield Cause(
             "slur_division",
             0.9,
-            f"{notes_n} notes share one bow",
-            "Stop the bow between the notes first, then leave the stops out",
+            say("{notes} notes share one bow", notes=notes_n),
+            tr("Stop the bow between the notes first, then leave the stops out"),
         )
     speed = f.planned.speed_mm_s
     if speed < 1.5 * f.plan.player.slowest_mm_s:
         yield Cause(
             "too_slow",
             1.0,
-            f"{speed / 10:.1f} cm/s is near the slowest this player keeps even",
-            "Use more bow or play a little faster",
+            say("{speed:.1f} cm/s is near the slowest this player keeps even", speed=speed / 10),
+            tr("Use more bow or play a little faster"),
             speed_mm_s=1.5 * f.plan.player.slowest_mm_s,
         )
     yield Cause(
-        "crooked", 0.4, "the lane changes on the way", "Keep the hair parallel to the bridge"
+        "crooked",
+        0.4,
+        tr("the lane changes on the way"),
+        tr("Keep the hair parallel to the bridge"),
     )
 
 
@@ -280,23 +299,34 @@ def _runs_out(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "too_much_at_first",
         0.8,
-        f"{given_mm / 10:.0f} cm must last {unit.duration_s:.1f} s",
-        f"Begin slower: {given_mm / max(unit.moving_s, 1e-3) / 10:.0f} cm/s from the start",
+        say(
+            "{given:.0f} cm must last {duration:.1f} s",
+            given=given_mm / 10,
+            duration=unit.duration_s,
+        ),
+        say(
+            "Begin slower: {given:.0f} cm/s from the start",
+            given=given_mm / max(unit.moving_s, 0.001) / 10,
+        ),
         speed_mm_s=given_mm / max(unit.moving_s, 1e-3),
     )
     if given_mm < wished_mm:
         yield Cause(
             "started_late",
             wished_mm / given_mm,
-            f"the note wants {wished_mm / 10:.0f} cm and has {given_mm / 10:.0f} cm",
-            "Turn or lift earlier, or give the notes before it less bow",
+            say(
+                "the note wants {wished:.0f} cm and has {given:.0f} cm",
+                wished=wished_mm / 10,
+                given=given_mm / 10,
+            ),
+            tr("Turn or lift earlier, or give the notes before it less bow"),
         )
     if unit.last > unit.first:
         yield Cause(
             "slur_too_long",
             0.7,
-            "the slur is long for one bow",
-            "Split it at a beat, or play faster",
+            tr("the slur is long for one bow"),
+            tr("Split it at a beat, or play faster"),
         )
 
 
@@ -305,19 +335,20 @@ def _shakes(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "index_tension",
         max(0.0, f.hand_nmm) / 150 + max(0.0, near_tip - 0.7),
-        f"the index must lean with {f.hand_nmm:.0f} N·mm here",
-        "Loosen thumb and shoulder; let the arm's weight do it",
+        say("the index must lean with {hand:.0f} N·mm here", hand=f.hand_nmm),
+        tr("Loosen thumb and shoulder; let the arm's weight do it"),
     )
     yield Cause(
         "too_near_tip",
         2 * max(0.0, near_tip - 0.75),
-        "the last part of the bow is hard to hold still",
-        "Turn 5 cm before the tip until it is calm",
+        tr("the last part of the bow is hard to hold still"),
+        tr("Turn 5 cm before the tip until it is calm"),
     )
     speed = f.planned.speed_mm_s
     if speed < 2 * f.plan.player.slowest_mm_s:
         yield Cause(
-            "too_slow", 0.6, f"{speed / 10:.0f} cm/s is slow", "Use a little more bow",
+            "too_slow", 0.6, say("{speed:.0f} cm/s is slow", speed=speed / 10),
+            tr("Use a little more bow"),
             speed_mm_s=2 * f.plan.player.slowest_mm_s,
         )  # fmt: skip
 
@@ -326,27 +357,35 @@ def _rough_change(f: _Facts) -> Iterator[Cause]:
     planned = f.planned
     before = f.plan.notes[planned.note.index - 1] if planned.note.index else None
     if planned.join is Join.HOOK:
-        yield Cause("hook", 1.0, "the bow stops here", "Stop with the bow still on the string")
+        yield Cause(
+            "hook", 1.0, tr("the bow stops here"), tr("Stop with the bow still on the string")
+        )
     if before is not None and planned.join is Join.TURN:
         ratio = planned.speed_mm_s / max(before.speed_mm_s, 1.0)
         yield Cause(
             "speed_jump",
             abs(math.log(max(ratio, 1e-3))),
-            f"from {before.speed_mm_s / 10:.0f} to {planned.speed_mm_s / 10:.0f} cm/s",
-            "Slow down before the turn, begin the new bow gently",
+            say(
+                "from {speed:.0f} to {speed2:.0f} cm/s",
+                speed=before.speed_mm_s / 10,
+                speed2=planned.speed_mm_s / 10,
+            ),
+            tr("Slow down before the turn, begin the new bow gently"),
             speed_mm_s=before.speed_mm_s,
         )
     if f.level_before is not None and f.level_before != f.level:
         yield Cause(
             "crossing_at_turn",
             0.7 + abs(f.level - f.level_before) / 4,
-            "turn and string crossing fall together",
-            "Roll to the new string at the end of the stroke, then turn",
+            tr("turn and string crossing fall together"),
+            tr("Roll to the new string at the end of the stroke, then turn"),
         )
     yield Cause(
         "near_the_frog",
         0.8 * max(0.0, 0.3 - planned.start) / 0.3,
-        "at the frog the whole weight of the bow is in the hand",
-        "Let the fingers give; little finger curved",
+        tr("at the frog the whole weight of the bow is in the hand"),
+        tr("Let the fingers give; little finger curved"),
     )
-    yield Cause("stiff_hand", 0.35, "a stiff wrist turns late", "Let the hand follow the arm")
+    yield Cause(
+        "stiff_hand", 0.35, tr("a stiff wrist turns late"), tr("Let the hand follow the arm")
+    )

@@ -21,7 +21,7 @@ from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS, PlannedNote
 from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
 from plectrum.core.score.model import Articulation, Direction, Note
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, several, tr
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
 TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
@@ -104,8 +104,7 @@ def _grouped(found: Sequence[PlanWarning]) -> Iterator[PlanWarning]:
         if of is None:
             yield warning
         elif warning.note == of[0]:
-            kind = "slurs" if warning.code == "slur_not_learnt" else "notes"
-            text = warning.text + _and_others(len(of), kind)
+            text = warning.text + _and_others(len(of), slurs=warning.code == "slur_not_learnt")
             yield replace(warning, text=text, notes=tuple(of))
 
 
@@ -126,7 +125,7 @@ def _too_slow(plan: Plan, index: int) -> bool:
 
 
 def _at(note: Note, code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
-    place = note.place[0].upper() + note.place[1:]
+    place = sentence_like(note.place)
     return PlanWarning(code, severity, note.bar, note.index, f"{place}: {text}", remedy)
 
 
@@ -178,10 +177,15 @@ def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
         yield replace(said, notes=tuple(notes))
 
 
-def _and_others(count: int, kind: str = "notes") -> str:
-    if count == 2:
-        kind = kind.removesuffix("s")
-    return say(" (and {count} more {kind})", count=count - 1, kind=kind) if count > 1 else ""
+def _and_others(count: int, *, slurs: bool = False) -> str:
+    more = count - 1
+    if not more:
+        return ""
+    return (
+        several(" (and {n} more slur)", " (and {n} more slurs)", more)
+        if slurs
+        else several(" (and {n} more note)", " (and {n} more notes)", more)
+    )
 
 
 def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
@@ -225,18 +229,15 @@ def _reach_warning(plan: Plan, stretch: Sequence[OutOfReach]) -> PlanWarning:
     note, planned = plan.part.notes[worst.note], plan.notes[worst.note]
     wanted = dynamic_words(note.level_db)
     sounds = dynamic_words(note.level_db - worst.missing_db)
-    soft = worst.missing_db > 0
-    if sounds == wanted:
-        sounds = tr("too soft") if soft else tr("too loud")
     hair_mm = plan.choices.bow.hair_mm
     have = length_words(planned.length_mm / hair_mm) if planned is not None else tr("this bow")
-    text = say(
-        "{wanted} comes out {more}{sounds} with {have}",
-        wanted=wanted,
-        more="as " if sounds[:3] != "too" else "",
-        sounds=sounds,
-        have=have,
-    )
+    if sounds != wanted:
+        text = say("{wanted} comes out as {sounds} with {have}", wanted=wanted, sounds=sounds,
+                   have=have)  # fmt: skip
+    elif worst.missing_db > 0:
+        text = say("{wanted} comes out too soft with {have}", wanted=wanted, have=have)
+    else:
+        text = say("{wanted} comes out too loud with {have}", wanted=wanted, have=have)
     text += _where_used(plan, planned)
     said = _at(note, "reach", Severity.NOTE, text + _and_others(len(stretch)),
                _reach_remedy(plan, worst))  # fmt: skip
@@ -264,14 +265,17 @@ def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
         hair_mm, planned = plan.choices.bow.hair_mm, plan.notes[reach.note]
         wanted = length_words(reach.length_mm / hair_mm)
         if planned is None or wanted != length_words(planned.length_mm / hair_mm):
-            ways.append(f"use {wanted}")
+            ways.append(say("use {wanted}", wanted=wanted))
     if reach.lane in plan.player.lanes:
         ways.append(say("play in lane {lane}", lane=reach.lane))
     if not ways:
-        softer = "softer" if reach.missing_db > 0 else "louder"
-        ways.append(say("let it be {softer} here, or take another tempo", softer=softer))
-    words = ", or ".join(ways)
-    return words[0].upper() + words[1:]
+        ways.append(
+            tr("let it be softer here, or take another tempo")
+            if reach.missing_db > 0
+            else tr("let it be louder here, or take another tempo")
+        )
+    words = tr(", or ").join(ways)
+    return sentence_like(words)
 
 
 def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
@@ -294,46 +298,67 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
         yield warn(
             "slur_too_long",
             Severity.PROBLEM,
-            f"the slur is longer than this player's slowest bow: it lasts {unit.duration_s:.1f} s, "
-            f"the bow {full_s:.1f} s",
-            f"Split it at {_split_place(plan, index)} (X)",
+            say(
+                "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
+                "the bow {full:.1f} s",
+                duration=unit.duration_s,
+                full=full_s,
+            ),
+            say("Split it at {split_place} (X)", split_place=_split_place(plan, index)),
         )
     elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
         yield warn(
             "slur_not_learnt",
             Severity.NOTE,
-            f"a slur of {notes_n} notes; this player slurs up to {plan.player.slur_notes_n}",
-            f"Split it at {_split_place(plan, index)} (X)",
+            say(
+                "a slur of {notes} notes; this player slurs up to {slur_notes}",
+                notes=notes_n,
+                slur_notes=plan.player.slur_notes_n,
+            ),
+            say("Split it at {split_place} (X)", split_place=_split_place(plan, index)),
         )
     elif speed * TOLERANCE < plan.player.slowest_mm_s:
         yield warn(
             "too_slow",
             Severity.CAUTION,
-            f"too little bow for so long a note: {length_words(length)} in {unit.moving_s:.1f} s, "
-            f"where this player needs {_cm(plan.player.slowest_mm_s * unit.moving_s)}",
-            "Use more bow, split the note, or play faster",
+            say(
+                "too little bow for so long a note: {length} in {moving:.1f} s, "
+                "where this player needs {cm}",
+                length=length_words(length),
+                moving=unit.moving_s,
+                cm=_cm(plan.player.slowest_mm_s * unit.moving_s),
+            ),
+            tr("Use more bow, split the note, or play faster"),
         )
     if speed > plan.player.fastest_mm_s * TOLERANCE:
         yield warn(
             "too_fast",
             Severity.CAUTION,
-            f"too much bow for so short a note: {length_words(length)} in "
-            f"{unit.moving_s:.2f} s, where this player draws "
-            f"{_cm(plan.player.fastest_mm_s * unit.moving_s)}",
-            "Use less bow, or play slower",
+            say(
+                "too much bow for so short a note: {length} in {moving:.2f} s, "
+                "where this player draws {cm}",
+                length=length_words(length),
+                moving=unit.moving_s,
+                cm=_cm(plan.player.fastest_mm_s * unit.moving_s),
+            ),
+            tr("Use less bow, or play slower"),
         )
     if _runs_out(plan, index):
         yield warn(
             "runs_out",
             Severity.CAUTION,
-            f"the bow runs out: {length_words(length)} ({_cm(length * hair_mm)}) is left of the "
-            f"{_cm(unit.ideal_length * hair_mm)} it wants",
-            "Turn or lift the bow earlier, or give the notes before it less",
+            say(
+                "the bow runs out: {length} ({cm}) is left of the {cm2} it wants",
+                length=length_words(length),
+                cm=_cm(length * hair_mm),
+                cm2=_cm(unit.ideal_length * hair_mm),
+            ),
+            tr("Turn or lift the bow earlier, or give the notes before it less"),
         )
 
 
 def _cm(length_mm: float) -> str:
-    return f"{length_mm / 10:.0f} cm"
+    return say("{length:.0f} cm", length=length_mm / 10)
 
 
 def _runs_out(plan: Plan, index: int) -> bool:
@@ -357,7 +382,7 @@ def _slurred_n(plan: Plan, index: int) -> int:
 
 def _place(plan: Plan, index: int) -> str:
     place = plan.head_of(index).place
-    return place[0].upper() + place[1:]
+    return sentence_like(place)
 
 
 def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
@@ -372,8 +397,10 @@ def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         yield warn(
             "mark_not_kept",
             Severity.NOTE if unit.pin.direction else Severity.PROBLEM,
-            f"the score marks it {unit.mark}; {reason}",
-            "Let go of the pin to follow the score" if unit.pin.direction else "Change the marks",
+            say("the score marks it {mark}; {reason}", mark=unit.mark, reason=reason),
+            tr("Let go of the pin to follow the score")
+            if unit.pin.direction
+            else tr("Change the marks"),
         )
     pin = unit.pin
     length = abs(step.end - step.start)
@@ -388,20 +415,28 @@ def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     if any(broken):
         why = _why_refused(plan, index)
         yield warn(
-            "pin_not_kept", Severity.PROBLEM, f"your pin cannot be kept: {why}", "Let it go (P)"
+            "pin_not_kept",
+            Severity.PROBLEM,
+            say("your pin cannot be kept: {why}", why=why),
+            tr("Let it go (P)"),
         )
 
 
 def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     """A place or an amount of bow that the teacher named and that cannot be."""
     pin, step, bow = plan.units[index].pin, plan.steps[index], plan.choices.bow
-    words = " and ".join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
+    words = tr(" and ").join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
     usable = school_range(plan.choices)
     try:
         span = span_of(pin.place, pin.amount, bow, usable)
     except ChoiceError as error:
         remedy = error.remedy or tr("Choose another place, or another player")
-        yield warn("place_not_kept", Severity.PROBLEM, f"“{words}” cannot be: {error.what}", remedy)
+        yield warn(
+            "place_not_kept",
+            Severity.PROBLEM,
+            say("“{words}” cannot be: {what}", words=words, what=error.what),
+            remedy,
+        )
         return
     own = replace(pin, start_cell=None, length_cells=None)
     if keeps(step, held_by(own, bow, usable)):
@@ -417,8 +452,9 @@ def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         else tr("what stands before or after it leaves the bow elsewhere")
     )
     yield warn(
-        "place_not_kept", Severity.PROBLEM, f"“{words}” cannot be kept: {why}",
-        "Say the place of the notes around it too, or let it go (P)",
+        "place_not_kept", Severity.PROBLEM,
+        say("“{words}” cannot be kept: {why}", words=words, why=why),
+        tr("Say the place of the notes around it too, or let it go (P)"),
     )  # fmt: skip
 
 
@@ -438,15 +474,15 @@ def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         yield warn(
             "not_learnt",
             Severity.PROBLEM,
-            "a hook, which this player has not learnt",
-            "Turn the bow instead, or change the marks",
+            tr("a hook, which this player has not learnt"),
+            tr("Turn the bow instead, or change the marks"),
         )
     if join is Join.RETAKE and not plan.player.can_retake:
         yield warn(
             "not_learnt",
             Severity.PROBLEM,
-            "a lift, which this player has not learnt",
-            "Turn the bow instead",
+            tr("a lift, which this player has not learnt"),
+            tr("Turn the bow instead"),
         )
 
 

@@ -7,9 +7,15 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 
-FINGERS = ("open", tr("first finger"), tr("second finger"), tr("third finger"), tr("fourth finger"))
+FINGERS = (
+    tr("open", "string"),
+    tr("first finger"),
+    tr("second finger"),
+    tr("third finger"),
+    tr("fourth finger"),
+)
 NEAR = 0.035  # own default: this close to a mark counts as at the mark
 BY = 0.10  # and this close as just above or below it
 
@@ -27,24 +33,37 @@ _LENGTHS = (
 
 def place_words(at: float, bow: Bow) -> str:
     """A place on the bow by its nearest mark: "the middle", "just above the quarter mark"."""
+    return _place(at, bow)[0]
+
+
+def at_place_words(at: float, bow: Bow) -> str:
+    """Where something is on the bow: "at the middle", "just above the quarter mark"."""
+    words, is_mark = _place(at, bow)
+    return say("at {place}", place=words) if is_mark else words
+
+
+def _place(at: float, bow: Bow) -> tuple[str, bool]:
+    """The words, and whether they name a mark and no more."""
     places = [
         (tr("the frog"), 0.0),
-        *((f"the {m.name}", m.at) for m in bow.marks),
+        *((say("the {name}", name=in_words(m.name)), m.at) for m in bow.marks),
         (tr("the tip"), 1.0),
     ]
     name, mark = min(places, key=lambda p: abs(p[1] - at))
     distance = at - mark
     if abs(distance) <= NEAR:
-        return name
+        return name, True
     if abs(distance) <= BY:
-        if mark == 0.0:
-            return tr("near the frog")
-        if mark == 1.0:
-            return tr("near the tip")
-        return f"just {'above' if distance > 0 else 'below'} {name}"
-    below = max((p for p in places if p[1] < at), key=lambda p: p[1])
-    above = min((p for p in places if p[1] > at), key=lambda p: p[1])
-    return say("between {below} and {above}", below=below[0], above=above[0])
+        if mark in (0.0, 1.0):
+            return tr("near the frog") if mark == 0.0 else tr("near the tip"), False
+        above = distance > 0
+        beside = (
+            say("just above {name}", name=name) if above else say("just below {name}", name=name)
+        )
+        return beside, False
+    lower = max((p for p in places if p[1] < at), key=lambda p: p[1])[0]
+    upper = min((p for p in places if p[1] > at), key=lambda p: p[1])[0]
+    return say("between {lower} and {upper}", lower=lower, upper=upper), False
 
 
 def length_words(length: float) -> str:
@@ -64,13 +83,13 @@ def dynamic_words(level_db: float) -> str:
 
 
 def way_words(direction: Direction) -> str:
-    return "down-bow" if direction is Direction.DOWN else "up-bow"
+    return tr("down-bow") if direction is Direction.DOWN else tr("up-bow")
 
 
 def join_words(join: Join, direction: Direction) -> str:
     """How a note follows the one before, as an instruction."""
     return {
-        Join.START: f"begin {'down' if direction is Direction.DOWN else 'up'}",
+        Join.START: say("begin {way}", way=direction),
         Join.TURN: tr("turn the bow"),
         Join.SLUR: tr("same bow, no stop"),
         Join.HOOK: tr("hook: stop, same way again"),
@@ -79,25 +98,31 @@ def join_words(join: Join, direction: Direction) -> str:
 
 
 def seconds_words(seconds: float) -> str:
-    return tr("under a tenth of a second") if seconds < 0.1 else f"{seconds:.1f} s"
+    return (
+        tr("under a tenth of a second")
+        if seconds < 0.1
+        else say("{seconds:.1f} s", seconds=seconds)
+    )
 
 
 def note_sentence(planned: PlannedNote, bow: Bow) -> str:
     """One sentence for a note: way, from, to, how much, how long."""
     lead = {
-        Join.SLUR: "Same bow",
-        Join.HOOK: f"Stop, then {way_words(planned.direction)} again",
-        Join.RETAKE: f"Lift, then {way_words(planned.direction)}",
-    }.get(planned.join, way_words(planned.direction).capitalize())
+        Join.SLUR: tr("Same bow"),
+        Join.HOOK: say("Stop, then {way} again", way=way_words(planned.direction)),
+        Join.RETAKE: say("Lift, then {way}", way=way_words(planned.direction)),
+    }.get(planned.join, sentence_like(way_words(planned.direction)))
     start, end = place_words(planned.start, bow), place_words(planned.end, bow)
     length = length_words(abs(planned.end - planned.start))
     where = (
-        f"staying {start}" if start == end else say("from {start} to {end}", start=start, end=end)
+        say("staying {start}", start=start)
+        if start == end
+        else say("from {start} to {end}", start=start, end=end)
     )
     return say(
-        "{lead} {where}: {length} in {seconds_words}.",
+        "{lead} {where}: {length} in {seconds}.",
         lead=lead,
         where=where,
         length=length,
-        seconds_words=seconds_words(planned.note.duration_s),
+        seconds=seconds_words(planned.note.duration_s),
     )

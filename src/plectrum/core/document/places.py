@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 
 # Where a stroke lies, as fractions of the hair: common practice, no source.
 REGIONS: Mapping[str, tuple[float, float]] = {
@@ -43,18 +43,18 @@ WORDS: Mapping[str, str] = {
     "whole": tr("whole bow"),
     "upper-half": tr("upper half"),
     "lower-half": tr("lower half"),
-    "middle": "middle",
+    "middle": tr("middle"),
     "frog": tr("at the frog"),
     "tip": tr("at the tip"),
     "balance": tr("at the balance point"),
     "stay": tr("stay here"),
-    "tiny": "tiny",
-    "little": "a little",
+    "tiny": tr("tiny"),
+    "little": tr("a little"),
     "quarter": tr("a quarter of the bow"),
     "half": tr("half a bow"),
     "much": tr("as much as there is"),
-    "growing": "growing",
-    "shrinking": "shrinking",
+    "growing": tr("growing"),
+    "shrinking": tr("shrinking"),
 }
 
 
@@ -83,7 +83,9 @@ def check_word(word: str) -> str:
         word in AMOUNTS or word in INSIDE or word == STAY or bool(_series(word)) or is_place(word)
     )
     if not known or len(word) > MOST_WORD:
-        raise ValueError(f"no such place; there are {', '.join(WORDS)}, and MARK..MARK")
+        raise ValueError(
+            say("no such place; there are {list}, and MARK..MARK", list=", ".join(WORDS))
+        )
     return word
 
 
@@ -94,21 +96,21 @@ def words_of(word: str) -> str:
     series = _series(word)
     if series:
         return say(
-            "{series}, {series2} of {series3}",
-            series=series[0],
-            series2=series[1],
-            series3=series[2],
+            "{kind}, {number} of {count}",
+            kind=in_words(series[0]),
+            number=series[1],
+            count=series[2],
         )
     if ".." in word:
         low, _, high = word.partition("..")
-        return say("from {strip} to {strip2}", strip=low.strip(), strip2=high.strip())
+        return say("from {start} to {end}", start=in_words(low.strip()), end=in_words(high.strip()))
     return word
 
 
 def series_words(kind: str, count: int, *, in_one: bool = False) -> list[str]:
     """The amounts of so many strokes that grow or shrink; `in_one` if all go the same way, so that
     together they have one bow."""
-    tail = tr(" in one") if in_one else ""
+    tail = " in one" if in_one else ""
     return [f"{kind} {k}/{count}{tail}" for k in range(1, count + 1)]
 
 

@@ -12,7 +12,7 @@ from functools import lru_cache
 
 from plectrum.core.document.phrases import phrases_of
 from plectrum.core.score.model import Note, Part
-from plectrum.core.wording import say
+from plectrum.core.wording import in_figures, say, tr
 
 ALIKE_SHARE = 0.5  # a section is a variant of another if this share of its notes is the same
 MOST_NAME, MOST_SECTIONS = 40, 2000
@@ -57,7 +57,7 @@ class Section:
 def bars_name(first: int, last: int) -> str:
     """Bars by their printed numbers: "bar 3", "bars 5–8", "pickup to bar 4"."""
     if first == last:
-        return f"bar {first}" if first else "pickup"
+        return say("bar {first}", first=first) if first else tr("pickup")
     return (
         say("bars {first}–{last}", first=first, last=last)
         if first
@@ -96,12 +96,13 @@ def notes_name(part: Part, first: int, last: int) -> str:
             if last > first
             else _place(a)
         )
-    end = f"bar {b.bar}" if ends else _place(b)
-    return f"{f'bar {a.bar}' if begins else _place(a)} to {end}"
+    end = say("bar {bar}", bar=b.bar) if ends else _place(b)
+    begin = say("bar {bar}", bar=a.bar) if begins else _place(a)
+    return say("{begin} to {end}", begin=begin, end=end)
 
 
 def _beat(note: Note) -> str:
-    return f"{float(note.beat):g}"
+    return in_figures(float(note.beat))
 
 
 def _place(note: Note) -> str:
@@ -142,7 +143,7 @@ def form_of(part: Part, own: tuple[OwnSection, ...] = ()) -> tuple[Section, ...]
         chosen = sorted((s for s in kept if s.figure is figure), key=lambda s: places[s.first_id])
         spans = [(places[s.first_id], places[s.last_id], s.name) for s in chosen]
         names = (
-            [s.name or f"figure {k}" for k, s in enumerate(chosen, start=1)]
+            [s.name or say("figure {value}", value=k) for k, s in enumerate(chosen, start=1)]
             if figure
             else _letters(part, spans)
         )

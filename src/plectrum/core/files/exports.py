@@ -27,7 +27,7 @@ from plectrum.core.score.bow_signs import write_bowing
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 from plectrum.core.score.playing_order import times_played
-from plectrum.core.wording import NOTE_VALUE, say, tr
+from plectrum.core.wording import NOTE_VALUE, in_words, say, tr
 
 CSV_COLUMNS = (
     "bar", "beat", "note", "onset_s", "duration_s", "dynamic", "direction", "join", "stroke",
@@ -262,14 +262,14 @@ def plan_as_text(document: Document, plan: Plan) -> str:
     lines = [
         (
             say(
-                "{title}: {name}, {instrument}, for {title2}, {direction}, "
-                "{more}{beat_unit} = {bpm:.0f}",
+                "{title}: {part}, {instrument}, for {player}, {direction}, "
+                "{bowing}{beat_unit} = {bpm:.0f}",
                 title=document.title,
-                name=plan.part.name,
-                instrument=plan.choices.instrument,
-                title2=plan.choices.player.title,
+                part=plan.part.name,
+                instrument=in_words(plan.choices.instrument),
+                player=plan.choices.player.called,
                 direction=plan.choices.school.direction,
-                more=tr("my bowing, ") if plan.choices.bowing is not None else "",
+                bowing=tr("my bowing, ") if plan.choices.bowing is not None else "",
                 beat_unit=tr(beat_unit(tempo.beat_q), NOTE_VALUE),
                 bpm=tempo.bpm,
             )
@@ -280,7 +280,7 @@ def plan_as_text(document: Document, plan: Plan) -> str:
     for note, planned in zip(plan.part.notes, plan.notes, strict=True):
         if note.bar_index != bar:
             bar = note.bar_index
-            lines.append(f"bar {note.bar}")
+            lines.append(say("bar {bar}", bar=note.bar))
         lines.append(_text_line(plan, note, planned))
     counts = plan.summary
     lines += [
@@ -321,19 +321,18 @@ def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
     names = " ".join(p.name for p in note.pitches)
     head = f"  {format_beat(note.beat):>5}  {names:<8}{stopped:<5}"
     if planned is None:
-        return f"{head}plucked"
+        return head + tr("plucked")
     bow = plan.choices.bow
     sign = "⊓" if planned.direction is Direction.DOWN else "V"
     if planned.join is Join.SLUR:
         sign = "‿"
     length = length_words(abs(planned.end - planned.start))
     return say(
-        "{head}{sign}  {place_words} to {place_words2}, {length}, "
-        "{length_mm:.0f} cm in {duration_s:.2f} s",
+        "{head}{sign}  {start} to {end}, {length}, {length_mm:.0f} cm in {duration_s:.2f} s",
         head=head,
         sign=sign,
-        place_words=place_words(planned.start, bow),
-        place_words2=place_words(planned.end, bow),
+        start=place_words(planned.start, bow),
+        end=place_words(planned.end, bow),
         length=length,
         length_mm=planned.length_mm / 10,
         duration_s=note.duration_s,

@@ -163,7 +163,11 @@ class Glance:
         """The tempo window in words: "60 to 132"."""
         if self.floor_bpm is None or self.ceiling_bpm is None:
             return ""
-        return f"{self.floor_bpm:.0f} to {self.ceiling_bpm:.0f}"
+        return say(
+            "{floor_bpm:.0f} to {ceiling_bpm:.0f}",
+            floor_bpm=self.floor_bpm,
+            ceiling_bpm=self.ceiling_bpm,
+        )
 
 
 def glance_at(document: Document) -> Glance:

@@ -41,7 +41,7 @@ def read_file(path: Path, most: int = MAX_FILE_BYTES) -> bytes:
         raise _unreadable(error, name) from error
     finally:
         os.close(handle)
-    what = "a folder" if stat.S_ISDIR(mode) else tr("a device, not a file")
+    what = tr("a folder") if stat.S_ISDIR(mode) else tr("a device, not a file")
     raise ScoreError(say("this is {what}", what=what), where=name, remedy=tr("Name a file"))
 
 

@@ -7,6 +7,7 @@ import math
 from typing import Any, NoReturn
 
 from plectrum.core.plain_text import plain
+from plectrum.core.wording import say
 
 MOST_DEEP = 40
 _MOST_DIGITS = 18
@@ -42,7 +43,7 @@ def _decimal(text: str) -> float:
 
 
 def _no_constant(text: str) -> NoReturn:
-    raise ValueError(f"{text} is no number")
+    raise ValueError(say("{text} is no number", text=text))
 
 
 def _plain(value: Any, depth: int) -> Any:

@@ -11,6 +11,7 @@ from enum import StrEnum
 from functools import cache, cached_property
 
 from plectrum.core.instrument.hands import BASS_HAND, CELLO_HAND, VIOLIN_HAND, Hand
+from plectrum.core.wording import say
 
 
 class Standing(StrEnum):
@@ -310,6 +311,11 @@ TABLE = {
     )
 }
 MOST_STRINGS = 6  # of any instrument, as bounds for files
+
+
+def string_words(name: str) -> str:
+    """A string by its name: "A string"."""
+    return say("{name} string", name=name)
 
 
 def instrument_names() -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from plectrum.core.advice.care import PAIN_TEXT
-from plectrum.core.instrument.specification import instrument
+from plectrum.core.instrument.specification import instrument, string_words
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.records import (
     UNITS,
@@ -23,7 +23,8 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.store import LogStore
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_figures, in_words, say, several, tr
+from plectrum.core.wording.dates import day_month
 
 FIRST = timedelta(weeks=4)  # looked back at before the first lesson
 LOOK_BACK, ONE_DAY = timedelta(weeks=52), timedelta(days=1)
@@ -66,17 +67,13 @@ def lesson_sheet(
     return LessonSheet(
         student,
         since,
-        tuple(f"{pieces.get(x.piece_id, 'a piece')}, {_day(x.on)}" for x in given),
+        tuple(f"{pieces.get(x.piece_id, tr('a piece'))}, {day_month(x.on)}" for x in given),
         _done(sessions),
         _went(steps),
         _measured_lines(student, measured, since),
         _next(student, steps, measured, proposed, today),
         last.next_note if last is not None else "",
     )
-
-
-def _day(on: date) -> str:
-    return f"{on.day} {on:%B}"
 
 
 def _done(sessions: Sequence[Practised]) -> tuple[str, ...]:
@@ -87,8 +84,8 @@ def _done(sessions: Sequence[Practised]) -> tuple[str, ...]:
     lines = [
         several("{n} day, {minutes} minutes", "{n} days, {minutes} minutes", days, minutes=minutes)
     ]
-    lines += [say("{day}: something hurt", day=_day(x.on)) for x in sessions if x.pain]
-    lines += [f"{_day(x.on)}: {x.note}" for x in sessions if x.note]
+    lines += [say("{day}: something hurt", day=day_month(x.on)) for x in sessions if x.pain]
+    lines += [f"{day_month(x.on)}: {x.note}" for x in sessions if x.note]
     return tuple(lines)
 
 
@@ -125,16 +122,16 @@ def _measured_lines(student: Student, measured: Sequence[Measured], since: date)
             continue
         place = " ".join(
             p for p in (
-                f"{names[string]} string" if string is not None and string < len(names) else "",
-                direction or "", section,
+                string_words(names[string]) if string is not None and string < len(names) else "",
+                in_words(direction or ""), section,
             ) if p
         )  # fmt: skip
-        unit = UNITS[Measure(measure)] if measure in set(Measure) else ""
+        unit = in_words(UNITS[Measure(measure)]) if measure in set(Measure) else ""
         before = [r for r in rows[:-1] if r.on < rows[-1].on]
         change = say(", before {value:.3g}", value=before[-1].value) if before else ""
-        head = f"{measure}, {place}" if place else measure
+        head = f"{in_words(measure)}, {place}" if place else in_words(measure)
         note = f" ({rows[-1].note})" if rows[-1].note else ""
-        lines.append(f"{head}: {rows[-1].value:.3g} {unit}".rstrip() + change + note)
+        lines.append(f"{head}: {in_figures(rows[-1].value, '.3g')} {unit}".rstrip() + change + note)
     return tuple(lines) or (tr("nothing measured"),)
 
 
@@ -150,19 +147,19 @@ def _next(
         lines.append(
             say(
                 "since {day} something hurts. {pain_text}",
-                day=_day(student.pain_since),
+                day=day_month(student.pain_since),
                 pain_text=PAIN_TEXT,
             )
         )
     again = [x.title for x in _latest(steps).values() if x.mark == "again"]
-    lines += [f"again: {title}" for title in again[:4]]
+    lines += [say("again: {title}", title=title) for title in again[:4]]
     lines += [
         say("new limit: {text} ({evidence})", text=p.text, evidence=p.evidence) for p in proposed
     ]
     for measure in USUAL_MEASURES:
         days = [m.on for m in measured if m.measure == measure]
         if not days or max(days) < today - STALE:
-            lines.append(f"measure: {measure}")
+            lines.append(say("measure: {measure}", measure=measure))
     cared = [m.on for m in measured if m.measure in (Measure.ROSIN, Measure.REHAIR)]
     if cared and max(cared) < today - CARE:
         lines.append(tr("look at the hair of the bow, and at the rosin"))

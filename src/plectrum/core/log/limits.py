@@ -18,11 +18,14 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
 
+from plectrum.core.advice.words import way_words
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.log.records import Measure, Measured
 from plectrum.core.player.player import Player
+from plectrum.core.score.model import Direction
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.dates import day_month
 
 SPREADS, NORMAL = 3.0, 1.4826
 LEAST_SPREAD = 0.1  # of the median: closer than this nothing is wild
@@ -111,13 +114,11 @@ def _days(group: Sequence[Measured]) -> str:
     days = sorted({m.on for m in group})
     first, last = days[0], days[-1]
     if first == last:
-        return f"on {first.day} {first:%B}"
+        return say("on {day}", day=day_month(first))
     return say(
-        "from {day} {first:%B} to {day2} {last:%B}",
-        day=first.day,
-        first=first,
-        day2=last.day,
-        last=last,
+        "from {first} to {last}",
+        first=day_month(first),
+        last=day_month(last),
     )
 
 
@@ -146,8 +147,8 @@ def _slowest(
     where = " ".join(
         part
         for part in (
-            f"{direction}-bow" if direction else "",
-            say("on the {names} string", names=names[string]) if string is not None else "",
+            way_words(Direction(direction)) if direction else "",
+            say("on the {string} string", string=names[string]) if string is not None else "",
         )
         if part
     )
@@ -157,12 +158,12 @@ def _slowest(
         speed / ratio,
         say("slowest clean bow {speed:.1f} cm/s", speed=speed / 10),
         say(
-            "{count} tries {days}: {shortest_s:.1f} s for {usable_mm:.0f} cm, the shortest{more}",
+            "{count} tries {days}: {shortest_s:.1f} s for {usable_mm:.0f} cm, the shortest{where}",
             count=count,
             days=_days(group),
             shortest_s=shortest_s,
             usable_mm=usable_mm / 10,
-            more=f", {where}" if where else "",
+            where=f", {where}" if where else "",
         ),
     )
 
@@ -194,7 +195,7 @@ def _reach(groups: dict[str, list[Measured]], player: Player, bow: Bow) -> Itera
             name,
             now,
             min(1.0, max(0.0, at_mm / bow.hair_mm)),
-            f"{words} {at_mm / 10:.1f} cm",
+            say("{words} {at:.1f} cm", words=words, at=at_mm / 10),
             say("{count} tries {days}, their median", count=len(kept), days=_days(groups[measure])),
         )
 

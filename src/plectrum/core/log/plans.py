@@ -14,6 +14,7 @@ from plectrum.core.log.records import PlanGiven
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import Player
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.dates import day_month
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,10 +43,9 @@ class OutOfDate:
             )
             changes.append(now)
         when = say(
-            "{title}, given on {day} {on:%B}",
+            "{title}, given on {day}",
             title=self.title,
-            day=self.given.on.day,
-            on=self.given.on,
+            day=day_month(self.given.on),
         )
         return f"{when}: {'; '.join(changes)}"
 

@@ -9,6 +9,7 @@ from statistics import median
 
 import sqlalchemy as sa
 
+from plectrum.core.instrument.specification import string_words
 from plectrum.core.log.limits import robust
 from plectrum.core.log.records import Measure, Student
 from plectrum.core.log.store import LogStore
@@ -21,7 +22,7 @@ from plectrum.core.log.tables import (
     sessions,
     students,
 )
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, tr
 
 PLACES_N = 10  # the bow in tenths
 WEEK = timedelta(days=7)
@@ -53,13 +54,13 @@ def longest_bows(store: LogStore, student: Student, string_names: tuple[str, ...
     series = []
     for (string, direction), weeks in sorted(found.items()):
         name = (
-            f"{string_names[string]} string"
+            string_words(string_names[string])
             if 0 <= string < len(string_names)
             else tr("any string")
         )
         days = tuple(sorted(weeks))
         values = tuple(robust(weeks[day])[0] for day in days)
-        series.append(Series(f"{name} {direction}".strip(), days, values))
+        series.append(Series(f"{name} {in_words(direction)}".strip(), days, values))
     return series
 
 

@@ -16,7 +16,7 @@ from annotated_types import Ge, Gt, Le, Len
 
 from plectrum.core.errors import PlayerError
 from plectrum.core.instrument.specification import MOST_STRINGS, Instrument
-from plectrum.core.wording import say
+from plectrum.core.wording import in_words, say
 
 STAGES = ("starter", "growing", "steady")
 
@@ -61,6 +61,20 @@ class Player:
     techniques: tuple[Technique, ...] = ("staccato", "accent", "tenuto")
 
     __pydantic_config__ = {"extra": "forbid"}  # noqa: RUF012 - a slip of the pen is seen
+
+    @property
+    def called(self) -> str:
+        """The title as people read it: a stage's in their language."""
+        return in_words(self.title) if self._is_stage else self.title
+
+    @property
+    def described(self) -> str:
+        """The sentence as people read it."""
+        return in_words(self.sentence) if self._is_stage else self.sentence
+
+    @property
+    def _is_stage(self) -> bool:
+        return self.name in STAGES and self.title.lower() == self.name
 
     def on(self, own: Instrument) -> Player:
         """The same player on an instrument: slower on larger ones, and on smaller sizes of one."""

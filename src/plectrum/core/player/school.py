@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from enum import StrEnum
 
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, sentence_like, tr
 
 
 class DirectionSchool(StrEnum):
@@ -14,6 +14,10 @@ class DirectionSchool(StrEnum):
     DOWNBEAT = "downbeat"
     FLOW = "flow"
     TRAVEL = "travel"
+
+    @property
+    def called(self) -> str:
+        return sentence_like(in_words(self))
 
     @property
     def sentence(self) -> str:
@@ -105,7 +109,7 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
     (
         "direction",
         tr("What turns the bow"),
-        {school: f"{str(school).capitalize()}: {school.sentence}" for school in DirectionSchool},
+        {school: f"{school.called}: {school.sentence}" for school in DirectionSchool},
     ),
     (
         "amount",
@@ -154,7 +158,7 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
     ),
     (
         "slurs",
-        "Slurs",
+        tr("Slurs"),
         {
             SlurSchool.WRITTEN: tr("As written"),
             SlurSchool.HELP: tr("Help: added or dropped where that saves a hook or a wrong way"),
@@ -163,7 +167,7 @@ QUESTIONS: tuple[tuple[str, str, dict[StrEnum, str]], ...] = (
     ),
     (
         "rests",
-        "Rests",
+        tr("Rests"),
         {
             RestSchool.USUAL: tr("As it comes: the bow mostly waits on the string"),
             RestSchool.LIFT: tr("Lift: in every rest that is long enough"),

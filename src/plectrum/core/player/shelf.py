@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from plectrum.core.atomic import private_folder, write_atomically
 from plectrum.core.errors import PlectrumError
+from plectrum.core.wording import tr
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
@@ -52,7 +53,7 @@ class PlayerShelf:
         try:
             private_folder(self._folder)
         except OSError as error:
-            raise PlectrumError("players cannot be kept", where=str(self._folder)) from error
+            raise PlectrumError(tr("players cannot be kept"), where=str(self._folder)) from error
         data = named_as_json(named).encode("utf-8", "replace")
         write_atomically(self._path(named.name), data, private=True)
 

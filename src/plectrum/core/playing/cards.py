@@ -14,7 +14,7 @@ from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind, Performance, PlayedNote
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say
+from plectrum.core.wording import in_words, say, tr
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +98,7 @@ def _goal(plan: Plan, first: PlayedNote, last: PlayedNote) -> str:
         return ""
     bow = plan.choices.bow
     start, end = place_words(first.start, bow), place_words(last.end, bow)
-    goes = f"to {end}" if start != end else say("stay at {end}", end=end)
+    goes = say("to {end}", end=end) if start != end else say("stay at {end}", end=end)
     pin = plan.choices.pins.get(first.note.id)
     said = [w for w in (pin.place, pin.amount) if w is not None] if pin is not None else []
     return " · ".join([*map(words_of, dict.fromkeys(map(command_of, said))), goes])
@@ -107,12 +107,12 @@ def _goal(plan: Plan, first: PlayedNote, last: PlayedNote) -> str:
 def _action(first: PlayedNote, kind: Kind) -> str:
     """The one word for what the hand does."""
     if first.direction is None:
-        return "roll" if kind is Kind.SILENT else "pluck"
+        return tr("roll") if kind is Kind.SILENT else tr("pluck")
     if first.join is Join.HOOK:
-        return f"stop, {first.direction}"
+        return say("stop, {direction}", direction=first.direction)
     if first.join is Join.RETAKE:
-        return f"lift, {first.direction}"
-    return str(first.direction)
+        return say("lift, {direction}", direction=first.direction)
+    return in_words(first.direction)
 
 
 class CardStream:

@@ -19,6 +19,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Bar, Direction, Note, TempoClock
 from plectrum.core.score.playing_order import playing_order
+from plectrum.core.wording import say, tr
 
 MOST_STOLEN = 0.6  # of a note, for a lift after it (own default)
 NEARLY_THERE = 1e-6  # of the hair: closer needs no lift
@@ -413,8 +414,8 @@ class Performance:
 
 def time_words(time: int) -> str:
     """Which time something is played: "2nd time"."""
-    endings = {1: "st", 2: "nd", 3: "rd"}
-    return f"{time}{endings.get(time, 'th')} time"
+    spelt = {1: tr("1st time"), 2: tr("2nd time"), 3: tr("3rd time")}
+    return spelt.get(time) or say("{time}th time", time=time)
 
 
 def _after_seam(before: PlayedNote, first: PlayedNote) -> PlayedNote:

@@ -86,7 +86,7 @@ def easier_part(
         bars = {note.bar_index for note in part.notes}
     if not bars:
         raise ChoiceError(
-            say("{title} can play all of {name}", title=seat.player.title, name=part.name),
+            say("{title} can play all of {name}", title=seat.player.called, name=part.name),
             remedy=tr("Choose all bars, or another player"),
         )
     pitches, held = _new_notes(plan, kind, bars)

@@ -22,8 +22,8 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
-from plectrum.core.practice.week import DAYS, Day
-from plectrum.core.wording import say, tr
+from plectrum.core.practice.week import Day
+from plectrum.core.wording import in_words, say, several, tr
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
 REPEAT = tr("do not forget the repeat")
@@ -203,15 +203,15 @@ def _fingers_said(plan: Plan, bar_index: int) -> list[str]:
 
 # What helps with each difficulty, in words for a child; common practice without a source.
 _HELP = {
-    "hook: stop, same way again": tr("stop the bow and wait, then the same way again"),
-    "lift and set down": tr("lift early, breathe, set the bow down without a sound"),
-    "string crossings": tr("roll the arm to the next string before its note"),
-    "string crossing in a slur": tr("the arm rolls while the bow goes on"),
-    "a string is skipped": tr("a big roll of the arm over the string between"),
-    "quick notes": tr("little bow, soft hand, stay in one place"),
-    "fourth finger": tr("hold the fourth finger ready over its string"),
-    "stretched finger": tr("stretch from a soft hand, not from the thumb"),
-    "two strings at once": tr("the bow lies on both strings, the same weight on each"),
+    tr("hook: stop, same way again"): tr("stop the bow and wait, then the same way again"),
+    tr("lift and set down"): tr("lift early, breathe, set the bow down without a sound"),
+    tr("string crossings"): tr("roll the arm to the next string before its note"),
+    tr("string crossing in a slur"): tr("the arm rolls while the bow goes on"),
+    tr("a string is skipped"): tr("a big roll of the arm over the string between"),
+    tr("quick notes"): tr("little bow, soft hand, stay in one place"),
+    tr("fourth finger"): tr("hold the fourth finger ready over its string"),
+    tr("stretched finger"): tr("stretch from a soft hand, not from the thumb"),
+    tr("two strings at once"): tr("the bow lies on both strings, the same weight on each"),
 }
 
 
@@ -239,10 +239,16 @@ def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
         if warning.code not in _FOR_STUDENTS or warning.bar is None:
             continue
         if warning.bar not in told:
-            lines.append(f"Bar {warning.bar}: {_after_place(warning.text)}.")
+            lines.append(
+                say(
+                    "Bar {bar}: {after_place}.",
+                    bar=warning.bar,
+                    after_place=_after_place(warning.text),
+                )
+            )
             told.add(warning.bar)
     if not lines:
-        lines.append("Let the bow run straight, halfway between bridge and fingerboard.")
+        lines.append(tr("Let the bow run straight, halfway between bridge and fingerboard."))
     return tuple(lines[:WATCH_N])
 
 
@@ -256,17 +262,20 @@ def _reference(plan: Plan) -> tuple[str, ...]:
     player, bow = plan.player, plan.choices.bow
     window = plan.tempo_window
     tempo = (
-        f"{window[0]:.0f} to {window[1]:.0f}"
+        say("{window:.0f} to {window2:.0f}", window=window[0], window2=window[1])
         if window is not None
         else tr("at no tempo as a whole")
     )
     s = plan.summary
-    marks = ", ".join(f"{m.name} {m.at * bow.hair_mm / 10:.1f} cm" for m in bow.marks)
+    marks = ", ".join(
+        say("{name} {at:.1f} cm", name=in_words(m.name), at=m.at * bow.hair_mm / 10)
+        for m in bow.marks
+    )
     return (
         say(
-            "Hair {hair_mm:.0f} mm; from the frog: {value}.",
+            "Hair {hair_mm:.0f} mm; from the frog: {marks}.",
             hair_mm=bow.hair_mm,
-            value=marks or "no tape marks",
+            marks=marks or tr("no tape marks"),
         ),
         (
             say(
@@ -283,18 +292,12 @@ def _reference(plan: Plan) -> tuple[str, ...]:
             "Plays at tempo {bpm:.0f}; the window is {tempo}.", bpm=plan.part.tempo.bpm, tempo=tempo
         ),
         ", ".join(
-            f"{s[key]} {name}{'s' * (s[key] != 1)}"
-            for key, name in (
-                ("turns", "turn"),
-                ("hooks", "hook"),
-                ("retakes", "lift"),
-                ("crossings", tr("string crossing")),
+            (
+                several("{n} turn", "{n} turns", s["turns"]),
+                several("{n} hook", "{n} hooks", s["hooks"]),
+                several("{n} lift", "{n} lifts", s["retakes"]),
+                several("{n} string crossing", "{n} string crossings", s["crossings"]),
             )
         )
         + ".",
     )
-
-
-def day_name(on: date) -> str:
-    """A day as it stands on the page: "Monday 30"."""
-    return f"{DAYS[on.weekday()]} {on.day}"

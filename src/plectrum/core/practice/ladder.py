@@ -36,7 +36,7 @@ from plectrum.core.practice.studies import (
 )
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note
-from plectrum.core.wording import NOTE_VALUE, say, tr
+from plectrum.core.wording import NOTE_VALUE, say, several, tr
 
 REPEATS_N = 4
 SLOW = 0.6  # of the tempo: both hands for the first time (own default)
@@ -234,11 +234,14 @@ class _Ladder:
         notes = group[0].index, group[-1].index
         where = say(" (bar {bar})", bar=group[0].bar) if number else ""
         if even:
-            way = "up" if louder else "down"
+            bows = (
+                several("{n} up-bow", "{n} up-bows", len(group))
+                if louder
+                else several("{n} down-bow", "{n} down-bows", len(group))
+            )
             yield self._step(
-                StudyKind.EVEN, say("{count} {way}-bows, the same way, with stops: all alike, so "
-                                    "that growing begins from even ones.",
-                                    count=len(group), way=way),
+                StudyKind.EVEN, say("{bows}, the same way, with stops: all alike, so "
+                                    "that growing begins from even ones.", bows=bows),
                 tr("each takes as much bow as the others"),
                 ratio=self.slow, notes=notes,
             )  # fmt: skip
@@ -255,7 +258,8 @@ class _Ladder:
             (StudyKind.GROWING_SLUR, tr("in one bow")),
         ):
             yield self._step(
-                kind, f"{'Crescendo' if louder else 'Diminuendo'} {manner}: {how}.",
+                kind, say("Crescendo {manner}: {how}.", manner=manner, how=how)
+                if louder else say("Diminuendo {manner}: {how}.", manner=manner, how=how),
                 tr("everyone in the room hears it "
                    "grow") if louder else tr("it fades without a break"),
                 ratio=self.slow, notes=notes, key=f"{kind}{number}",
@@ -273,14 +277,16 @@ class _Ladder:
         for ratio in TEMPO_STEPS:
             yield self._step(
                 StudyKind.HANDS, tr("Both hands."), good, ratio=ratio,
-                title=f"tempo {self._tempo(ratio)}", key=f"tempo-{ratio * 100:.0f}",
+                title=say("tempo {tempo}", tempo=self._tempo(ratio)),
+                key=f"tempo-{ratio * 100:.0f}",
             )  # fmt: skip
         yield from self._transfer()
         around = self._around()
         if around != (self.first, self.last):
-            what = "figure" if self.section.figure else "section"
             yield self._step(
-                StudyKind.HANDS, say("Run into the {what} and out of it, at tempo.", what=what),
+                StudyKind.HANDS,
+                tr("Run into the figure and out of it, at tempo.") if self.section.figure
+                else tr("Run into the section and out of it, at tempo."),
                 tr("no gap where it begins and "
                    "ends"), title=tr("in the whole piece"), key="in-the-piece",
                 notes=around, repetitions=3,
@@ -400,7 +406,11 @@ class _Ladder:
             return ""
         window = self.plan.tempo_window
         if practised.verdict is Verdict.ADAPTED and window is not None:
-            edge = f"below {window[0]:.0f}" if ratio < 1 else f"above {window[1]:.0f}"
+            edge = (
+                say("below {window:.0f}", window=window[0])
+                if ratio < 1
+                else say("above {window:.0f}", window=window[1])
+            )
             return say(
                 "{edge} this bowing does not last: planned anew, other bow in {bars_words}",
                 edge=edge,

@@ -13,7 +13,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.routine import Planned
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import DRILL_PREFIX, Day, TaskKind
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, several, tr
 
 PAUSE_EVERY_S, PAUSE_S = 600.0, 60.0
 
@@ -65,7 +65,7 @@ def _with_pauses(tasks: Iterable[TimedTask]) -> tuple[TimedTask, ...]:
     played_s = 0.0
     for stage in tasks:
         if played_s and played_s + stage.seconds > PAUSE_EVERY_S:
-            stages.append(TimedTask("Pause", PAUSE_TEXT, tr("the hands feel loose"), PAUSE_S))
+            stages.append(TimedTask(tr("Pause"), PAUSE_TEXT, tr("the hands feel loose"), PAUSE_S))
             played_s = 0.0
         stages.append(stage)
         played_s += stage.seconds
@@ -80,13 +80,14 @@ def _tasks(day: Day, programme: Programme) -> Iterable[TimedTask]:
             yield exercise_stage(key, made, seconds)
         elif step is not None:
             times = (
-                tr("once through") if entry.kind is TaskKind.REVIEW else f"{step.repetitions} times"
+                tr("once through")
+                if entry.kind is TaskKind.REVIEW
+                else several("{n} time", "{n} times", step.repetitions)
             )
             what = say(
-                "{what} {upper}{times}, at {bpm:.0f}.",
+                "{what} {times}, at {bpm:.0f}.",
                 what=step.what,
-                upper=times[0].upper(),
-                times=times[1:],
+                times=sentence_like(times),
                 bpm=step.bpm,
             )
             yield TimedTask(entry.title, what, step.good, seconds, key)

@@ -137,7 +137,7 @@ def exercise_programme(
         drills_of(homework, choices, days),
         homework,
         today,
-        (choices.player.title,),
+        (choices.player.called,),
         items,
         routine.weeks if routine is not None else 1,
     )
@@ -265,4 +265,4 @@ def _joined_step(having: Sequence[tuple[str, LadderStep]], all_n: int) -> Ladder
 
 def _names(names: Sequence[str]) -> str:
     *head, last = names
-    return f"{', '.join(head)} and {last}" if head else last
+    return say("{list} and {last}", list=", ".join(head), last=last) if head else last

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Note
+from plectrum.core.wording import tr
 
 MOST_PITCHES = 6  # so many pitches of a passage take its rhythm (own default)
 LEAST_NOTES = 2
@@ -17,10 +18,10 @@ def rhythm_word(note: Note) -> str:
     """How long a note is, as it is said: "quick", "walk", "long"."""
     beats = note.duration_s / note.beat_s
     if beats <= QUICK_BEATS:
-        return "quick"
+        return tr("quick", "rhythm")
     if beats <= WALKING_BEATS:
-        return "walk"
-    return "long" if beats <= LONG_BEATS else "very long"
+        return tr("walk", "rhythm")
+    return tr("long", "rhythm") if beats <= LONG_BEATS else tr("very long", "rhythm")
 
 
 def rhythm_bar(plan: Plan, first: int, last: int) -> list[Note]:

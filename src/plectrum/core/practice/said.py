@@ -8,11 +8,11 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 
-STOP, LIFT, SAME, PLUCK = "stop", "lift", "–", "pluck"
+STOP, LIFT, SAME, PLUCK = tr("stop"), tr("lift"), "–", tr("pluck")
 _SHORT = {
-    "quarter": "¼", "three-quarter": "¾", "three-quarters": "¾", "half": "½", "middle": "middle",
+    "quarter": "¼", "three-quarter": "¾", "three-quarters": "¾", "half": "½",
     "third": "⅓", "two-thirds": "⅔", "two-third": "⅔",
 }  # fmt: skip
 
@@ -28,7 +28,7 @@ def _said(planned: PlannedNote | None) -> str:
     if planned.join is Join.SLUR:
         return SAME
     lead = {Join.HOOK: f"{STOP} ", Join.RETAKE: f"{LIFT} "}.get(planned.join, "")
-    return f"{lead}{planned.direction}"
+    return f"{lead}{in_words(planned.direction)}"
 
 
 def said_bar(plan: Plan, bar_index: int) -> str:
@@ -42,25 +42,25 @@ def said_bar(plan: Plan, bar_index: int) -> str:
             counts[-1] += 1
             continue
         if planned is not None and planned.join is Join.SLUR:
-            words.append(f"still {planned.direction}")
+            words.append(say("still {direction}", direction=planned.direction))
             counts.append(1)
             continue
         if planned is not None and planned.join in (Join.HOOK, Join.RETAKE):
             words.append(STOP if planned.join is Join.HOOK else LIFT)
             counts.append(1)
-        words.append(PLUCK if planned is None else str(planned.direction))
+        words.append(PLUCK if planned is None else in_words(planned.direction))
         counts.append(1)
     return " · ".join(
-        word if count == 1 else f"{word} for {count}"
+        word if count == 1 else say("{word} for {count}", word=word, count=count)
         for word, count in zip(words, counts, strict=True)
     )
 
 
 def short_place(at: float, bow: Bow) -> str:
     """A place on the bow by the nearest mark, as short as it can be said: "¼", "middle"."""
-    places = [(tr("frog"), 0.0), *((m.name, m.at) for m in bow.marks), (tr("tip"), 1.0)]
+    places = [("frog", 0.0), *((m.name, m.at) for m in bow.marks), ("tip", 1.0)]
     name = min(places, key=lambda place: abs(place[1] - at))[0].removesuffix(" mark")
-    return _SHORT.get(name, name)
+    return _SHORT.get(name) or in_words(name)
 
 
 def levels_of(plan: Plan, first: int, last: int) -> tuple[int, ...]:
@@ -78,9 +78,9 @@ def level_words(levels: Sequence[int], string_names: Sequence[str]) -> str:
         string_names[(n - 1) // 2]
         if n % 2
         else say(
-            "{string_names} and {string_names2} together",
-            string_names=string_names[n // 2 - 1],
-            string_names2=string_names[n // 2],
+            "{low} and {high} together",
+            low=string_names[n // 2 - 1],
+            high=string_names[n // 2],
         )
         for n in levels
     )

@@ -17,7 +17,6 @@ from enum import StrEnum
 from plectrum.core.document.homework import Outcome, Result, WeekSettings
 from plectrum.core.wording import say
 
-DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 DRILL_SHARE = 0.25  # of a day, at most, for the drill it begins with
 REVIEW_AFTER = (1, 3, 7)  # practice days
 REVIEW_MINUTES = 1
@@ -69,13 +68,14 @@ class Entry:
         return self._titled(self.task.short or self.task.title)
 
     def _titled(self, title: str) -> str:
-        lead = {TaskKind.REVIEW: "review "}.get(self.kind, "")
+        if self.kind is TaskKind.REVIEW:
+            title = say("review {title}", title=title)
         tail = (
             say(" ({part} of {parts})", part=self.part, parts=self.parts) if self.parts > 1 else ""
         )
         if self.task.days > 1 and self.kind is TaskKind.STEP:
             tail += say(" (day {day} of {days})", day=self.day, days=self.task.days)
-        return f"{lead}{title}{tail}"
+        return f"{title}{tail}"
 
 
 @dataclass(frozen=True, slots=True)

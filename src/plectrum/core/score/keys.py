@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from plectrum.core.score.note_names import major_words, minor_words, mode_words
 from plectrum.core.score.scorefile import ScoreFile, parse_record
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import several, tr
 
 _MAJORS = ["Cb", "Gb", "Db", "Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#"]
 _MINORS = ["Ab", "Eb", "Bb", "F", "C", "G", "D", "A", "E", "B", "F#", "C#", "G#", "D#", "A#"]
 MOST_SIGNS = 7
 # Fifths from the major of the same signs; the order of the modes is common practice, no source.
-_MODES = {
+MODES = {
     "major": 0, "ionian": 0, "mixolydian": 1, "dorian": 2, "minor": 3, "aeolian": 3,
     "phrygian": 4, "locrian": 5, "lydian": -1,
 }  # fmt: skip
@@ -17,10 +18,8 @@ _MODES = {
 
 def key_words(fifths: int) -> str:
     """A key signature as said: "D major, b minor"."""
-    major, minor = (_spelled(names[fifths + MOST_SIGNS]) for names in (_MAJORS, _MINORS))
-    return say(
-        "{major} major, {lower}{minor} minor", major=major, lower=minor[0].lower(), minor=minor[1:]
-    )
+    major, minor = (_spelt(names[fifths + MOST_SIGNS]) for names in (_MAJORS, _MINORS))
+    return f"{major_words(*major)}, {minor_words(*minor)}"
 
 
 def signs_words(fifths: int) -> str:
@@ -48,11 +47,11 @@ def key_of_part(score: ScoreFile, part_id: str) -> str:
     if key is None or fifths is None or abs(fifths) > MOST_SIGNS:
         return ""
     mode = (key.findtext("mode") or "").strip().lower()
-    place = fifths + MOST_SIGNS + _MODES.get(mode, 0)
-    if mode not in _MODES or not 0 <= place < len(_MAJORS):
+    place = fifths + MOST_SIGNS + MODES.get(mode, 0)
+    if mode not in MODES or not 0 <= place < len(_MAJORS):
         return signs_words(fifths)
-    return f"{_spelled(_MAJORS[place])} {mode}"
+    return mode_words(*_spelt(_MAJORS[place]), mode)
 
 
-def _spelled(name: str) -> str:
-    return name[0] + {"": "", "#": "♯", "b": "♭"}[name[1:]]
+def _spelt(name: str) -> tuple[str, int]:
+    return name[0], {"": 0, "#": 1, "b": -1}[name[1:]]

@@ -10,7 +10,7 @@ from fractions import Fraction
 from functools import lru_cache
 
 from plectrum.core.score.model import Metre
-from plectrum.core.wording import tr
+from plectrum.core.wording import NOTE_VALUE, tr
 
 DOWNBEAT = 1.0
 MIDDLE = 0.3
@@ -77,14 +77,14 @@ def beat_unit(beat_q: Fraction) -> str:
 
 
 _BEAT_SIGNS = {
-    "whole": "whole",
-    "half": "half",
+    "whole": tr("whole", NOTE_VALUE),
+    "half": tr("half", NOTE_VALUE),
     "dotted-half": tr("dotted half"),
     "quarter": "♩",
     "dotted-quarter": "♩.",
     "eighth": "♪",
     "dotted-eighth": "♪.",
-    "16th": "16th",
+    "16th": tr("16th", NOTE_VALUE),
 }
 
 

@@ -13,7 +13,8 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import NamedTuple
 
-from plectrum.core.wording import say, tr
+from plectrum.core.score.note_names import note_words
+from plectrum.core.wording import say
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 ACCIDENTAL_SIGNS = {-2: "bb", -1: "b", 0: "", 1: "#", 2: "##"}
@@ -68,8 +69,7 @@ class Pitch:
     @property
     def spoken(self) -> str:
         """The name as said aloud, such as F sharp."""
-        words = {-2: tr(" double flat"), -1: " flat", 0: "", 1: " sharp", 2: tr(" double sharp")}
-        return self.step + words[self.alter]
+        return note_words(self.step, self.alter)
 
 
 @dataclass(frozen=True, slots=True)

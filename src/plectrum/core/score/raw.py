@@ -188,9 +188,9 @@ class PartReader:
         self, what: str, remedy: str = tr("Correct or delete it in a notation program")
     ) -> None:
         place = say(
-            "{where}, part {value}, bar {bar}",
+            "{where}, part {part}, bar {bar}",
             where=self.where,
-            value=self.part.name or self.part.id,
+            part=self.part.name or self.part.id,
             bar=self.bar,
         )
         raise ScoreError(what, where=place, remedy=remedy)
@@ -335,9 +335,9 @@ class PartReader:
         if step not in tuple("CDEFGAB") or not -1 <= octave <= 10 or abs(alter) > 2:
             self._fail(
                 say(
-                    "a pitch cannot be read ({value}, octave {text})",
-                    value=one_line(step, 10) or "?",
-                    text=one_line(text(element, "octave"), 10),
+                    "a pitch cannot be read ({step}, octave {octave})",
+                    step=one_line(step, 10) or "?",
+                    octave=one_line(text(element, "octave"), 10),
                 )
             )
         return Pitch(step, alter, octave, self.semitones)

@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 
 from plectrum.core.playing.motion import BowState, Motion
 from plectrum.core.tracking.sensor import BowSample
-from plectrum.core.wording import tr
 
 # What counts for how much, from which error on points are lost, and at which all are.
 PLACE, PLACE_FREE, PLACE_ALL = 0.45, 0.03, 0.25
@@ -26,6 +25,13 @@ STANDING_MM_S = 15.0  # slower than this the bow counts as standing
 # From here on a fault is named.
 LEADS, CREEPS, DRIFTS, LATE_SHARE, WRONG_WAY = 0.05, 0.06, 0.6, 0.05, 0.15
 ON_LEVEL = 0.75
+
+# What is seen, as the log keeps it.
+FAULTS = (
+    "too fast at the start of the bow", "behind, too little bow", "creeping to the tip",
+    "creeping to the frog", "drifting to the fingerboard", "drifting to the bridge",
+    "late at the string crossing", "the other way round",
+)  # fmt: skip
 
 Floats = NDArray[np.float64]
 
@@ -102,14 +108,10 @@ def _faults(
     moving = way != 0
     lead = float(np.mean(off[moving] * way[moving])) if moving.any() else 0.0
     drift = 0.0 if np.all(np.isnan(lanes)) else float(np.nanmean(lanes))
-    seen = (
-        (lead / LEADS, tr("too fast at the start of the bow")),
-        (-lead / LEADS, tr("behind, too little bow")),
-        (float(np.mean(off)) / CREEPS, tr("creeping to the tip")),
-        (-float(np.mean(off)) / CREEPS, tr("creeping to the frog")),
-        (drift / DRIFTS, tr("drifting to the fingerboard")),
-        (-drift / DRIFTS, tr("drifting to the bridge")),
-        (late / LATE_SHARE, tr("late at the string crossing")),
-        (wrong_way / WRONG_WAY, tr("the other way round")),
-    )
-    return tuple(words for how_much, words in sorted(seen, reverse=True) if how_much > 1.0)
+    creep = float(np.mean(off))
+    how_much = (
+        lead / LEADS, -lead / LEADS, creep / CREEPS, -creep / CREEPS, drift / DRIFTS,
+        -drift / DRIFTS, late / LATE_SHARE, wrong_way / WRONG_WAY,
+    )  # fmt: skip
+    seen = sorted(zip(how_much, FAULTS, strict=True), reverse=True)
+    return tuple(fault for much, fault in seen if much > 1.0)

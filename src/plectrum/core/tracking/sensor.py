@@ -47,11 +47,7 @@ class BowSample:
 
 def head_lines() -> str:
     """What a stream begins with."""
-    return say(
-        "{head} {version}\n# seconds position speed_mm_s angle_deg lane level\n",
-        head=HEAD,
-        version=VERSION,
-    )
+    return f"{HEAD} {VERSION}\n# seconds position speed_mm_s angle_deg lane level\n"
 
 
 def sample_line(sample: BowSample) -> str:

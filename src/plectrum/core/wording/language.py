@@ -18,7 +18,7 @@ LANGUAGE_VARIABLE, WORDS_VARIABLE = "PLECTRUM_LANGUAGE", "PLECTRUM_WORDS"
 FOLDER = Path(__file__).parent / "locale"
 # Languages by their own names; English needs no catalogue. A language stands here when all its
 # texts are translated.
-LANGUAGES = {"en": "English"}
+LANGUAGES = {"en": "English", "de": "Deutsch"}
 PSEUDO = "pseudo"  # for tests: every text of the catalogue is longer and in brackets
 _DECIMALS = {"de": ","}
 _PLACEHOLDER = re.compile(r"(\{[^}]*\}|&|\n)")

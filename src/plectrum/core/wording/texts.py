@@ -8,6 +8,7 @@ A text stands in the code in English, as `tr("Open a tune")`, with values as
 from __future__ import annotations
 
 import string
+from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
@@ -34,6 +35,26 @@ def say(template: str, /, **values: Any) -> str:
     return _FORMATTER.vformat(tr(template), (), values)
 
 
+def in_words(kept: str) -> str:
+    """A word that files and records keep in English (a technique, a stage, a measure), as people
+    read it. scripts/texts.py knows where such words are listed."""
+    return tr(str(kept))
+
+
+def sentence_like(text: str) -> str:
+    """With a capital at its start; the rest as it is."""
+    return text[:1].upper() + text[1:]
+
+
+def in_figures(value: float, how: str = "g") -> str:
+    """A number as the language writes it.
+
+    Args:
+        how: as Python formats it: ".1f".
+    """
+    return _FORMATTER.format_field(float(value), how)
+
+
 def several(one: str, many: str, n: float, /, **values: Any) -> str:
     """A text for one or for many; `n` is a value of it too."""
     language = chosen()
@@ -42,9 +63,12 @@ def several(one: str, many: str, n: float, /, **values: Any) -> str:
 
 
 class _Formatter(string.Formatter):
-    """Numbers with the language's decimal sign."""
+    """Numbers with the language's decimal sign; words that are kept in English as people read
+    them."""
 
     def format_field(self, value: Any, format_spec: str) -> str:
+        if isinstance(value, StrEnum):
+            value = in_words(value)
         text: str = super().format_field(value, format_spec)
         if isinstance(value, float) and chosen().decimal != ".":
             return text.replace(".", chosen().decimal)

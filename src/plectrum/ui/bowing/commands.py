@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import partial
 
 from plectrum.core.advice.reasons import bars_words
+from plectrum.core.advice.words import way_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.places import for_strokes, inside_of, said, words_of
 from plectrum.core.planning.ensemble.carrying import carried
@@ -21,9 +22,9 @@ from plectrum.ui.editing.session import Session
 
 JOIN_TEXT = {
     Join.TURN: tr("turn the bow"),
-    Join.HOOK: "hook",
-    Join.RETAKE: "lift",
-    Join.SLUR: "slur",
+    Join.HOOK: tr("hook"),
+    Join.RETAKE: tr("lift"),
+    Join.SLUR: tr("slur"),
 }
 EVERYWHERE = tr("Corrections are meant wherever it is like this.")
 HERE_ONLY = tr("Corrections are meant for this place alone.")
@@ -93,7 +94,7 @@ class NoteCommands:
         if heads:
             note = heads[0][1]
             change = partial(replace, direction=direction)
-            self._repin({note.id: change}, f"{direction}-bow")
+            self._repin({note.id: change}, way_words(direction))
 
     def join(self, join: Join) -> None:
         """Join the selected note to the one before, or the selected notes to one another."""
@@ -226,7 +227,7 @@ class NoteCommands:
     def lane(self, lane: int) -> None:
         """Run the hair in this lane, 1 at the bridge."""
         changes = {n.id: partial(replace, lane=lane) for n in self._selected()}
-        self._repin(changes, f"lane {lane}")
+        self._repin(changes, say("lane {lane}", lane=lane))
 
     def next_grip(self) -> None:
         """The next string and finger that can play the selected note."""

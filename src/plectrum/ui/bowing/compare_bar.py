@@ -95,11 +95,11 @@ class CompareBar(QWidget):
     def begin(self, document: Document, plan: Plan) -> None:
         """Compare the open document; the choice made last stays if it still fits."""
         self._document, self._plan = document, plan
-        kept = self.kind.currentText()
+        kept = self.kind.currentData()
         self.kind.clear()
-        for text in self._kinds(document):
-            self.kind.addItem(text)
-        self.kind.setCurrentIndex(max(0, self.kind.findText(kept)))
+        for kind, words in self._kinds(document):
+            self.kind.addItem(words, kind)
+        self.kind.setCurrentIndex(max(0, self.kind.findData(kept)))
         self._fill_values()
         self.kind.setFocus()
 
@@ -111,14 +111,16 @@ class CompareBar(QWidget):
         self._document, self._plan = document, plan
         self._make()
 
-    def _kinds(self, document: Document) -> list[str]:
-        kinds = ["player", "tempo", *(title.lower() for _, title, _ in QUESTIONS)]
+    def _kinds(self, document: Document) -> list[tuple[str, str]]:
+        """What the other plan can differ in, with its words."""
+        kinds = [("player", tr("player")), ("tempo", tr("tempo"))]
+        kinds += [(question, title) for question, title, _ in QUESTIONS]
         if document.variants:
-            kinds.insert(0, "variant")
+            kinds.insert(0, ("variant", tr("variant")))
         return kinds
 
     def _fill_values(self) -> None:
-        document, kind = self._document, self.kind.currentText()
+        document, kind = self._document, self.kind.currentData()
         if document is None or self._plan is None:
             return
         self.value.clear()
@@ -131,7 +133,7 @@ class CompareBar(QWidget):
             players = [*map(stage, STAGES), *self._named_players()]
             for player in players:
                 if player != document.choices.player:
-                    self.value.addItem(player.title, player)
+                    self.value.addItem(player.called, player)
         elif kind == "tempo":
             self.tempo.blockSignals(True)
             self.tempo.setValue(round(self._plan.part.tempo.bpm * 0.75))
@@ -141,8 +143,8 @@ class CompareBar(QWidget):
         self._make()
 
     def _fill_school(self, kind: str, document: Document) -> None:
-        for question, title, answers in QUESTIONS:
-            if title.lower() != kind:
+        for question, _, answers in QUESTIONS:
+            if question != kind:
                 continue
             for answer, words in answers.items():
                 if getattr(document.choices.school, question) != answer:
@@ -150,19 +152,19 @@ class CompareBar(QWidget):
 
     def _wanted(self) -> tuple[Choices, str] | None:
         """The other choices, and what they are called."""
-        document, kind = self._document, self.kind.currentText()
+        document, kind = self._document, self.kind.currentData()
         if document is None:
             return None
         choices, data = document.choices, self.value.currentData()
         if kind == "tempo":
             bpm = float(self.tempo.value())
-            return replace(choices, tempo_bpm=bpm), f"at {bpm:.0f}"
+            return replace(choices, tempo_bpm=bpm), say("at {bpm:.0f}", bpm=bpm)
         if data is None:
             return None
         if kind == "variant":
             return document.variant(data), str(data)
         if kind == "player":
-            return replace(choices, player=data), data.title
+            return replace(choices, player=data), data.called
         wanted = {
             f"{question} {answer}": {question: answer}
             for question, _, answers in QUESTIONS

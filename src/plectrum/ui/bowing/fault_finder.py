@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QVBoxLayout, QWidget
 
 from plectrum.core.advice.sound_faults import Cause, Symptom, find_faults
 from plectrum.core.planning.plan import Plan
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, tr
 from plectrum.ui.look.labels import label
 
 SHOWN_N = 3
@@ -29,9 +29,9 @@ class FaultFinder(QWidget):
         self.buttons: list[QPushButton] = []
         self.symptom = QComboBox()
         self.symptom.setAccessibleName(tr("What do you hear?"))
-        self.symptom.addItem("choose …", None)
+        self.symptom.addItem(tr("choose …"), None)
         for symptom in Symptom:
-            self.symptom.addItem(str(symptom), symptom)
+            self.symptom.addItem(in_words(symptom), symptom)
         self.symptom.currentIndexChanged.connect(lambda _: self._show())
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(0, 0, 0, 0)

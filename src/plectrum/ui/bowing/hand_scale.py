@@ -36,13 +36,12 @@ class HandScale(QWidget):
             who = tr("the index leans") if hand > 0 else tr("the little finger carries")
             degrees = float(plan.contact.arm_deg[row])
             if abs(degrees) > 0.1:
-                way = "higher" if degrees > 0 else "lower"
-                elbow = float(plan.contact.elbow_mm[row])
+                string = tr("a higher string") if degrees > 0 else tr("a lower string")
                 self._arm = say(
-                    "Arm: {degrees:.0f}° to a {way} string, elbow {elbow:.0f} mm",
+                    "Arm: {degrees:.0f}° to {string}, elbow {elbow:.0f} mm",
                     degrees=abs(degrees),
-                    way=way,
-                    elbow=elbow,
+                    string=string,
+                    elbow=float(plan.contact.elbow_mm[row]),
                 )
             self.setAccessibleDescription(
                 say("{who}, {hand:.0f} N·mm. {arm}", who=who, hand=abs(hand), arm=self._arm)
@@ -61,7 +60,7 @@ class HandScale(QWidget):
         words_h = theme.px(18)
         whole = QRectF(0, 0, self.width(), words_h)
         painter.drawText(whole, Qt.AlignmentFlag.AlignLeft, tr("little finger"))
-        painter.drawText(whole, Qt.AlignmentFlag.AlignRight, "index")
+        painter.drawText(whole, Qt.AlignmentFlag.AlignRight, tr("index", "finger"))
         y = words_h + theme.px(9)
         left, right = theme.px(8), self.width() - theme.px(8)
         painter.setPen(QPen(now.edge, theme.px(4), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))

@@ -11,7 +11,7 @@ from plectrum.core.score.model import Direction
 from plectrum.core.wording import say, tr
 from plectrum.ui.desk.screen import Command, Menu, Reach
 
-LANE_ENDS = {1: " (bridge)", 5: " (fingerboard)"}
+LANE_ENDS = {1: tr(" (bridge)"), 5: tr(" (fingerboard)")}
 
 
 def _note(text: str, keys: str, do: Callable[[Any], object]) -> Command:
@@ -57,8 +57,8 @@ def _note_menu() -> Menu:
         (
             _note(tr("&Copy its bars, as picture and MusicXML"), "Ctrl+C", lambda s: s.copy()),
             None,
-            _note("&Down-bow", "D", lambda s: s.commands.direction(Direction.DOWN)),
-            _note("&Up-bow", "U", lambda s: s.commands.direction(Direction.UP)),
+            _note(tr("&Down-bow"), "D", lambda s: s.commands.direction(Direction.DOWN)),
+            _note(tr("&Up-bow"), "U", lambda s: s.commands.direction(Direction.UP)),
             _note(tr("&Turn the bow"), "T", lambda s: s.commands.join(Join.TURN)),
             _note(tr("&Hook: stop, same way"), "H", lambda s: s.commands.join(Join.HOOK)),
             _note(tr("&Retake: lift and set down"), "R", lambda s: s.commands.join(Join.RETAKE)),

@@ -24,7 +24,7 @@ from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.rules import NOT_LEARNT, PIN
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, several, tr
 from plectrum.ui.bowing.fault_finder import FaultFinder
 from plectrum.ui.bowing.force_window import ForceWindow
 from plectrum.ui.bowing.hand_scale import HandScale
@@ -133,7 +133,7 @@ class NotePanel(QScrollArea):
         self.numbers = label("muted", wrap=True)
         self.pins = label("pins", wrap=True)
         self.alike = label("muted", wrap=True)
-        self.why_head = label("section", "WHY")
+        self.why_head = label("section", tr("WHY"))
         self.why = label("why", wrap=True)
         self.why.setTextFormat(Qt.TextFormat.RichText)
         self.else_head = label("section", tr("OR ELSE"))
@@ -171,7 +171,7 @@ class NotePanel(QScrollArea):
         """Describe a note as a plan plays it; `base` is the plan whose pins stand."""
         note = plan.part.notes[index]
         planned = plan.notes[index]
-        names = " and ".join(p.spoken for p in note.pitches)
+        names = tr(" and ").join(p.spoken for p in note.pitches)
         self.title.setText(
             f"{note.place[0].upper()}{note.place[1:].replace(', ', ' · ')} · {names}"
         )
@@ -238,18 +238,22 @@ def _hand_words(plan: Plan, note: Note) -> str:
         return tr("not playable in this player's positions")
     if len(fingered.grip.fingers) > 1:
         return say(
-            "{string_words} strings, fingers {finger_words}",
-            string_words=fingered.string_words,
-            finger_words=fingered.finger_words,
+            "{strings} strings, fingers {fingers}",
+            strings=fingered.string_words,
+            fingers=fingered.finger_words,
         )
-    return f"{fingered.string_words} string, {FINGERS[fingered.grip.main.finger]}"
+    return say(
+        "{string} string, {finger}",
+        string=fingered.string_words,
+        finger=FINGERS[fingered.grip.main.finger],
+    )
 
 
 def _numbers(plan: Plan, planned: PlannedNote) -> str:
     """Bow, speed, lane and weight, for those who want them."""
     contact, row = plan.contact, plan.contact_rows[planned.note.index]
     share = float(contact.share[row])
-    heavy = "light" if share < 0.4 else "heavy" if share > 0.6 else "medium"
+    heavy = tr("light") if share < 0.4 else tr("heavy") if share > 0.6 else tr("medium")
     return say(
         "{length_mm:.0f} cm at {speed_mm_s:.0f} cm/s\nlane {lane} of 5 "
         "· {heavy}, about {weight_n:.1f} N",
@@ -286,8 +290,6 @@ def _worth_showing(plan: Plan, unit: int) -> list[Alternative]:
 
 def _length_words(note: Note) -> str:
     beats = note.duration_s / note.beat_s if note.beat_s else 0.0
-    count = f"{beats:.2f}".rstrip("0").rstrip(".")
-    unit = "beat" if count == "1" else "beats"
-    signs = ", ".join(sorted(str(a) for a in note.articulations))
-    grace = tr("grace note") if note.grace else f"{count} {unit}"
+    signs = ", ".join(sorted(in_words(a) for a in note.articulations))
+    grace = tr("grace note") if note.grace else several("{n:.3g} beat", "{n:.3g} beats", beats)
     return " · ".join(filter(None, (grace, note.dynamic, signs)))

@@ -474,6 +474,6 @@ def path_words(plan: Plan, first: int, last: int) -> str:
     for note in plan.part.notes[first : last + 1]:
         planned = plan.notes[note.index]
         bow = tr("plucked") if planned is None else note_sentence(planned, plan.choices.bow)
-        names = " and ".join(p.spoken for p in note.pitches)
+        names = tr(" and ").join(p.spoken for p in note.pitches)
         said.append(f"{note.place}, {names}: {bow}")
     return " ".join(said)

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.advice.things import Thing, things_of
 from plectrum.core.advice.warnings import PlanWarning, Severity
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import several, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
 
@@ -127,11 +127,8 @@ class ThingsList(QWidget):
         count = self.list.topLevelItemCount()
         sign = "▾" if self.list.isVisibleTo(self) else "▸"
         self.head.setText(
-            say(
-                "{sign}  {count} THING{value} TO LOOK AT",
-                sign=sign,
-                count=count,
-                value="S" * (count != 1),
+            several(
+                "{sign}  {n} THING TO LOOK AT", "{sign}  {n} THINGS TO LOOK AT", count, sign=sign
             )
         )
 

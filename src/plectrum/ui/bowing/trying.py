@@ -8,6 +8,7 @@ from dataclasses import replace
 from functools import partial
 
 from plectrum.core.advice.sound_faults import Cause
+from plectrum.core.advice.words import way_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Alternative
 from plectrum.core.planning.rules import CELLS_N
@@ -101,8 +102,8 @@ class Trying:
 def _said(alternative: Alternative) -> str:
     if alternative.join in (Join.HOOK, Join.RETAKE):
         return say(
-            "{join_text}, then {direction}",
-            join_text=JOIN_TEXT[alternative.join],
+            "{join}, then {direction}",
+            join=JOIN_TEXT[alternative.join],
             direction=alternative.direction,
         )
-    return f"{alternative.direction}-bow"
+    return way_words(alternative.direction)

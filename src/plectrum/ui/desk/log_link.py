@@ -30,7 +30,7 @@ from plectrum.core.log.records import (
 )
 from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
 from plectrum.ui.desk.bench import Bench
 from plectrum.ui.editing.session import Session
 
@@ -69,9 +69,11 @@ class LogLink(QObject):
             except UnusableLogError as unusable:
                 aside = set_aside(self._path)
                 made = LogStore(self._path)
-                told = (
-                    f"{unusable.what[0].upper()}{unusable.what[1:]}. It was set aside as "
-                    f"{shown_name(aside)} in the same folder, unchanged, and a new log is begun."
+                told = say(
+                    "{what}. It was set aside as {aside} in the same folder, unchanged, "
+                    "and a new log is begun.",
+                    what=sentence_like(unusable.what),
+                    aside=shown_name(aside),
                 )
                 QTimer.singleShot(0, self, lambda: self.set_aside.emit(told))
                 return made

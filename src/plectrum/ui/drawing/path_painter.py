@@ -21,6 +21,7 @@ from plectrum.core.planning.plan import Plan, held_at
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline
 from plectrum.ui.look import theme
 
@@ -201,7 +202,7 @@ class PathPainter:
             y = min(ends[k - 1][1].y(), ends[k][0].y()) - (ARC if lifted else 0) - 2
             top = max(self.geometry.rect.top(), y - REST_SIZE - 3)
             box = QRectF(left, top, right - left, REST_SIZE + 3)
-            word = "lift" if lifted else "stay"
+            word = tr("lift") if lifted else tr("stay")
             painter.fillRect(
                 painter.boundingRect(box, Qt.AlignmentFlag.AlignCenter, word), theme.colours().panel
             )

@@ -144,7 +144,7 @@ STRIPS = (
         "contact",
         tr("&Contact: lanes from bridge to fingerboard"),
         50.0,
-        lambda _plan: [("bridge", 0.12), ("board", 0.84)],
+        lambda _plan: [(tr("bridge"), 0.12), (tr("board"), 0.84)],
         _paint_contact,
     ),
     Strip("strings", tr("&Strings: levels and crossings"), 60.0, _string_labels, _paint_strings),
@@ -152,7 +152,7 @@ STRIPS = (
         "hand",
         tr("&Hand: little finger or index"),
         44.0,
-        lambda _plan: [("little", 0.2), ("index", 0.8)],
+        lambda _plan: [(tr("little", "finger"), 0.2), (tr("index", "finger"), 0.8)],
         _paint_hand,
     ),
     Strip(

@@ -15,7 +15,7 @@ from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.trouble_log import note_event
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import tr
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.worker import STAFF_GAP
 
@@ -261,7 +261,7 @@ class EngravingClient(QObject):
             return
         silent, self._silent = self._silent, False
         note_event(
-            say("the engraver {more}", more="was ended: no answer" if silent else "ended by itself")
+            "the engraver was ended: no answer" if silent else "the engraver ended by itself"
         )
         self._ended_n += 1
         pause_ms = PAUSES_MS[min(self._ended_n, len(PAUSES_MS)) - 1]

@@ -61,11 +61,11 @@ def write_parts(
                 "{title}, {file_name}.pdf", title=title, file_name=file_name(name, NAMELESS)
             )
             write_atomically(path, pdf_bytes(pages, options.paper, f"{document.title}, {name}"))
-            yield _said(path, pages, plan.player.title)
+            yield _said(path, pages, plan.player.called)
     if one_file:
         path = folder / say("{title}, all parts.pdf", title=title)
         write_atomically(path, pdf_bytes(all_pages, options.paper, document.title))
-        yield _said(path, all_pages, f"{len(plans)} parts")
+        yield _said(path, all_pages, say("{plans} parts", plans=len(plans)))
     path = folder / f"{title} bowed.musicxml"
     write_atomically(path, score_as_musicxml(document, plans))
     yield say("{name}: the score with the bows of all parts", name=path.name)

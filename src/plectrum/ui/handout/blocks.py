@@ -11,10 +11,10 @@ from PySide6.QtGui import QPainter, QPen
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
-from plectrum.core.practice.handout import day_name
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
+from plectrum.core.wording.dates import weekday_and_day
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing.signs import paint_bow, paint_lift
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
@@ -79,7 +79,7 @@ class HeadBlock(Block):
         self._for_lines = wrapped(self._for, self._for_width, SUBTITLE, bold=True)
         self._title = wrapped(handout.title, width - self._for_width - 20, TITLE, bold=True)
         about = f"{handout.about} · {handout.made_by}" if handout.made_by else handout.about
-        self._about = wrapped(about[0].upper() + about[1:], width, BODY)
+        self._about = wrapped(sentence_like(about), width, BODY)
         head = max(
             lines_height(len(self._title), TITLE), lines_height(len(self._for_lines), SUBTITLE) + 10
         )
@@ -244,8 +244,8 @@ class DayRow(Block):
     group = "week"
 
     def __init__(self, day: Day, width: float) -> None:
-        self._name = day_name(day.on)
-        self._minutes = f"{day.minutes} min"
+        self._name = weekday_and_day(day.on)
+        self._minutes = say("{minutes} min", minutes=day.minutes)
         self._name_width = (
             max(text_width("Wednesday 30", BODY, bold=True), text_width("120 min", SMALL)) + 14
         )

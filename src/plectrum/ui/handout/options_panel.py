@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -55,7 +55,7 @@ class OptionsPanel(QWidget):
         self._quiet = False
         self.paper, self.picture, self.words = QComboBox(), QComboBox(), QComboBox()
         for combo, kinds in ((self.paper, Paper), (self.picture, Picture), (self.words, Words)):
-            combo.addItems([str(kind) for kind in kinds])
+            combo.addItems([in_words(kind) for kind in kinds])
             combo.setMinimumContentsLength(8)
             combo.currentIndexChanged.connect(self._edited)
         self.switches = {name: QCheckBox(text) for name, text, _ in _SWITCHES}

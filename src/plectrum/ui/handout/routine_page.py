@@ -18,7 +18,8 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
-from plectrum.core.wording import several, tr
+from plectrum.core.wording import say, several, tr
+from plectrum.core.wording.dates import WEEKDAYS_SHORT
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow
@@ -31,7 +32,6 @@ PICTURE = 86.0  # room for the bow and the strings at the left
 BOX = 17.0
 HOLD = 150.0  # height of the picture of the hold
 MOST_ROUNDS = 8  # more times are not counted
-DAYS = ("Mo", "Tu", "We", "Th", "Fr", "Sa", "Su")
 
 
 @dataclass(frozen=True)
@@ -53,9 +53,15 @@ class ItemBlock(Block):
         self._planned, self._choices, self._days = planned, choices, days
         self._width = width
         made, item = planned.made, planned.item
-        times = f"{planned.rounds} times" if planned.rounds > 1 else "once"
-        times = times if planned.rounds <= MOST_ROUNDS else tr("again and again")
-        self._title = f"{number}. {made.title} · {item.minutes} min · {times}"
+        often = planned.rounds > MOST_ROUNDS
+        times = several("{n} time", "{n} times", planned.rounds)
+        self._title = say(
+            "{number}. {title} · {minutes} min · {times}",
+            number=number,
+            title=made.title,
+            minutes=item.minutes,
+            times=tr("again and again") if often else times,
+        )
         said = made.lines
         self._lines = [line for text in said for line in wrapped(text, width - PICTURE, BODY)]
         self._columns = max(1, int((width - PICTURE) // (BOX + 16)))
@@ -85,7 +91,9 @@ class ItemBlock(Block):
             at = left + column * (BOX + 16)
             line = y + 2 + row * (BOX + SMALL * LINE + 4)
             box = QRectF(at, line + SMALL * LINE, BOX, BOX)
-            ink.line(DAYS[day.weekday()], box.center().x(), line, SMALL, muted=True, align=0.5)
+            ink.line(
+                WEEKDAYS_SHORT[day.weekday()], box.center().x(), line, SMALL, muted=True, align=0.5
+            )
             ink.box(box)
             painter.setPen(QPen(theme.colours().ink, 1.2))
             painter.drawRect(box)

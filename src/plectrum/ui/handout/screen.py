@@ -216,7 +216,7 @@ class HandoutScreen(Screen):
         self.panel.show_of_piece(sheets is None and not alone)
         if sheets is not None:
             names = ", ".join(p.name for p in sheets.players if p.name)
-            for_whom = f" for {names}" if names else ""
+            for_whom = say(" for {names}", names=names) if names else ""
             back = "" if alone else tr("  Esc goes back to the piece.")
             self.sheets_words.setText(f"{sheets.title}{for_whom}.{back}")
 
@@ -415,7 +415,7 @@ class HandoutScreen(Screen):
 
     def _print(self) -> None:
         printer = make_printer(self.options.paper)
-        printer.setDocName(f"{self._title} handout")
+        printer.setDocName(say("{title} handout", title=self._title))
         if self.ask_how_to_print(printer) and self._pages_there():
             self.feeding.run(
                 printed(self.pages, printer), lambda: tr("Sent to the printer"), tr("Printing …")

@@ -18,7 +18,8 @@ from plectrum.core.log.summaries import (
     minutes_by_week,
     tempos_reached,
 )
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_figures, in_words, say, tr
+from plectrum.core.wording.dates import day_month_short
 
 CHARTS = (
     tr("Longest bow over the weeks"),
@@ -49,22 +50,24 @@ class Chart:
 
 def _lines(unit: str, lines: Sequence[Series], goals: Sequence[float] = ()) -> Chart:
     rows = tuple(
-        (line.name, on.isoformat(), f"{value:.3g}")
+        (line.name, on.isoformat(), in_figures(value, ".3g"))
         for line in lines
         for on, value in zip(line.days, line.values, strict=True)
     )
-    return Chart(unit, tuple(lines), goals=tuple(goals), head=("line", "day", unit), rows=rows)
+    return Chart(
+        unit, tuple(lines), goals=tuple(goals), head=(tr("line"), tr("day"), unit), rows=rows
+    )
 
 
 def _bars(unit: str, bars: Sequence[tuple[str, float]], head: tuple[str, ...]) -> Chart:
-    return Chart(unit, bars=tuple(bars), head=head, rows=tuple((n, f"{v:g}") for n, v in bars))
+    return Chart(unit, bars=tuple(bars), head=head, rows=tuple((n, in_figures(v)) for n, v in bars))
 
 
 def chart_of(store: LogStore, student: Student, number: int, today: date) -> Chart:
     """What a chart shows of a student, by its number in `CHARTS`."""
     if number == 0:
         return _lines(
-            "seconds", longest_bows(store, student, instrument(student.instrument).string_names)
+            tr("seconds"), longest_bows(store, student, instrument(student.instrument).string_names)
         )
     if number == 1:
         found = tempos_reached(store, student)
@@ -74,18 +77,24 @@ def chart_of(store: LogStore, student: Student, number: int, today: date) -> Cha
         return _lines(tr("beats a minute"), series, sorted({t.goal_bpm for t in found}))
     if number == 2:
         weeks = minutes_by_week(store, student)
-        bars = [(f"{d.day} {d:%b}", v) for d, v in zip(weeks.days, weeks.values, strict=True)]
-        return _bars("minutes", bars, (tr("week from"), "minutes"))
+        bars = [(day_month_short(d), v) for d, v in zip(weeks.days, weeks.values, strict=True)]
+        return _bars(tr("minutes"), bars, (tr("week from"), tr("minutes")))
     if number == 6:
         return _class(store, today)
     faults = fault_places(store, student)
     if number == 3:
         names = [tr("frog"), *(f"{k}/10" for k in range(1, PLACES_N - 1)), tr("tip")]
-        return _bars("times", list(zip(names, map(float, faults.by_place), strict=True)),
-                     (tr("tenth of the bow"), "times"))  # fmt: skip
+        return _bars(tr("times"), list(zip(names, map(float, faults.by_place), strict=True)),
+                     (tr("tenth of the bow"), tr("times")))  # fmt: skip
     if number == 4:
-        return _bars("times", [(f"bar {b}", n) for b, n in faults.by_bar], ("bar", "times"))
-    return _bars("times", list(faults.by_kind), ("what", "times"))
+        return _bars(
+            "times",
+            [(say("bar {bar}", bar=b), n) for b, n in faults.by_bar],
+            (tr("bar"), tr("times")),
+        )
+    return _bars(
+        tr("times"), [(in_words(what), n) for what, n in faults.by_kind], (tr("what"), tr("times"))
+    )
 
 
 def _class(store: LogStore, today: date) -> Chart:
@@ -94,21 +103,21 @@ def _class(store: LogStore, today: date) -> Chart:
         tr("minutes this week"),
         bars=tuple((r.student.name, float(r.minutes_week)) for r in rows),
         head=(
-            "name",
-            "minutes",
-            "days",
+            tr("name"),
+            tr("minutes"),
+            tr("days"),
             tr("week before"),
             tr("longest bow"),
             tr("last lesson"),
-            "again",
+            tr("again"),
         ),
         rows=tuple(
             (
-                r.student.name + (" (pain)" if r.student.pain_since else ""),
+                r.student.name + (tr(" (pain)") if r.student.pain_since else ""),
                 str(r.minutes_week),
                 str(r.days_week),
                 str(r.minutes_before),
-                f"{r.longest_s:.1f} s" if r.longest_s is not None else "–",
+                say("{seconds:.1f} s", seconds=r.longest_s) if r.longest_s is not None else "–",
                 r.last_lesson.isoformat() if r.last_lesson is not None else "–",
                 str(r.again_n),
             )

@@ -70,7 +70,7 @@ class LogImport(QObject):
 
     def _finish(self, count: Any) -> None:
         self._close()
-        rows = "1 row" if count == 1 else f"{count} rows"
+        rows = tr("1 row") if count == 1 else say("{count} rows", count=count)
         self.done.emit(
             say(
                 "Imported {path}: {rows}. Undo in the log takes it back.",

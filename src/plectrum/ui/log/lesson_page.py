@@ -26,7 +26,8 @@ from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import Outcome
 from plectrum.core.log.lesson import LessonSheet
 from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDone, Student
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
+from plectrum.core.wording.dates import day_month
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import with_outcome
@@ -37,7 +38,8 @@ LONG = say(
     long_day_minutes=LONG_DAY_MINUTES,
 )
 _PARTS = (
-    ("given", "GIVEN"), ("done", "PRACTISED"), ("went", "STEPS"), ("measured", "MEASURED"),
+    ("given", tr("GIVEN")), ("done", tr("PRACTISED")), ("went", tr("STEPS")),
+    ("measured", tr("MEASURED")),
     ("next", tr("WHAT COMES NEXT")),
 )  # fmt: skip
 
@@ -96,7 +98,7 @@ class LessonPage(QWidget):
         self.texts = {name: label("why", wrap=True) for name, _ in _PARTS}
         self.since = label("notetitle")
         self.last_note = label("sentence", wrap=True)
-        self.checks = {name: QCheckBox(name) for name in CHECKS}
+        self.checks = {name: QCheckBox(in_words(name)) for name in CHECKS}
         self.steps = StepList()
         self.note, self.next_note = (
             self._text(tr("Notes of the lesson")),
@@ -104,7 +106,7 @@ class LessonPage(QWidget):
         )
         self.minutes = QSpinBox()
         self.minutes.setRange(0, 600)
-        self.minutes.setSuffix(" min")
+        self.minutes.setSuffix(f" {tr('min')}")
         self.minutes.setAccessibleName(tr("Practised today"))
         self.long = label("problem", LONG, wrap=True)
         self.minutes.valueChanged.connect(lambda m: self.long.setVisible(m > LONG_DAY_MINUTES))
@@ -189,13 +191,13 @@ class LessonPage(QWidget):
         """Show a sheet, and steps to be marked; what is being entered is kept for a student."""
         fresh = self.student is None or self.student.id != sheet.student.id
         self.student = sheet.student
-        self.since.setText(say("Since {day} {since:%B}", day=sheet.since.day, since=sheet.since))
+        self.since.setText(say("Since {day}", day=day_month(sheet.since)))
         self.last_note.setText(
             say("Last time: {last_note}", last_note=sheet.last_note) if sheet.last_note else ""
         )
         self.last_note.setVisible(bool(sheet.last_note))
         for name, _ in _PARTS:
-            self.texts[name].setText("\n".join(getattr(sheet, name)) or "nothing")
+            self.texts[name].setText("\n".join(getattr(sheet, name)) or tr("nothing"))
         if fresh:
             self._clear()
         if fresh or not self.steps.marks:

@@ -25,12 +25,12 @@ from PySide6.QtWidgets import (
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.specification import instrument
+from plectrum.core.instrument.specification import instrument, string_words
 from plectrum.core.log.limits import Proposal
 from plectrum.core.log.measuring import StopWatch, check_value
 from plectrum.core.log.records import BOUNDS, UNITS, Measure, Measured, Student
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_figures, in_words, say, sentence_like, tr
 from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -56,6 +56,10 @@ class Aim:
     part: tuple[float, float]
 
 
+def _clock_words(seconds: float) -> str:
+    return say("{seconds:.1f} s", seconds=seconds)
+
+
 class MeasurePage(QWidget):
     """Signals: measured with records; follow_wanted: a bow to be read; take_wanted with the
     proposals that are ticked; failed with an error."""
@@ -78,8 +82,9 @@ class MeasurePage(QWidget):
         self.proposals: tuple[Proposal, ...] = ()
         self.measure, self.string, self.direction = QComboBox(), QComboBox(), QComboBox()
         for measure in OFFERED:
-            self.measure.addItem(measure[0].upper() + measure[1:])
-        self.direction.addItems(["down", "up"])
+            self.measure.addItem(sentence_like(in_words(measure)))
+        for direction in Direction:
+            self.direction.addItem(in_words(direction), str(direction))
         self.section = QComboBox()
         self.section.setEditable(True)
         self.section.addItems([WHOLE, *"ABCDEFGH"])
@@ -91,7 +96,7 @@ class MeasurePage(QWidget):
             (self.direction, tr("Way")),
         ):
             combo.setAccessibleName(name)
-        self.count = label("clock", "0.0 s")
+        self.count = label("clock", _clock_words(0.0))
         self.press = QPushButton(tr("Start"))
         self.press.setObjectName("primary")
         self.press.setToolTip(tr("Start or stop a try  (Space)"))
@@ -194,7 +199,7 @@ class MeasurePage(QWidget):
         self.student = student
         self.string.clear()
         names = instrument(student.instrument).string_names
-        self.string.addItems([f"{name} string" for name in names])
+        self.string.addItems([string_words(name) for name in names])
         self.string.setCurrentIndex(2)
         self._restart()
 
@@ -204,7 +209,7 @@ class MeasurePage(QWidget):
         low, high = BOUNDS[measure]
         self.value.setRange(low, high)
         self.value.setDecimals(0 if measure in (Measure.PLACEMENTS, Measure.LEVEL_CALLS) else 1)
-        self.value.setSuffix(f" {UNITS[measure]}" if UNITS[measure] else "")
+        self.value.setSuffix(f" {in_words(UNITS[measure])}" if UNITS[measure] else "")
         for widget in (self.count, self.press):
             widget.setVisible(timed)
         self.value.setVisible(not timed and not event)
@@ -265,7 +270,7 @@ class MeasurePage(QWidget):
             student.id, self._today(), measure, median(tries),
             tuple(round(t, 3) for t in tries),
             self.string.currentIndex() if with_string else None,
-            self.direction.currentText() if with_string else None,
+            self.direction.currentData() if with_string else None,
             section=self._section() if measure is Measure.TEMPO else "",
         )  # fmt: skip
         self._restart()
@@ -281,7 +286,7 @@ class MeasurePage(QWidget):
     def _show_time(self) -> None:
         since = self.watch.since_s
         passed_s = self._clock() - since if since is not None else 0.0
-        self.count.setText(f"{passed_s:.1f} s")
+        self.count.setText(_clock_words(passed_s))
         self.pacing.show_try(passed_s if self.watch.running else None, self.watch.tries)
 
     def _show_aim(self) -> None:
@@ -289,29 +294,29 @@ class MeasurePage(QWidget):
         paced = self.chosen is Measure.LONGEST_BOW and self._aim is not None
         self.pacing.setVisible(paced)
         if paced and self._aim is not None and self.string.currentIndex() >= 0:
-            way = self.direction.currentText()
+            way = self.direction.currentData()
             aim = self._aim(self.string.currentIndex(), way)
             self.pacing.set_aim(
                 aim.seconds, aim.bow, aim.part, self.string.currentIndex(), Direction(way)
             )
 
     def _show(self) -> None:
-        watch, unit = self.watch, UNITS[self.chosen]
+        watch, unit = self.watch, in_words(UNITS[self.chosen])
         self._show_aim()
         self.pacing.show_try(None, watch.tries)
         self.press.setText(tr("Stop") if watch.running else tr("Start"))
         if watch.running:
             self._show_time()
         elif watch.tries:
-            self.count.setText(f"{watch.tries[-1]:.1f} s")
+            self.count.setText(_clock_words(watch.tries[-1]))
         else:
-            self.count.setText("0.0 s")
+            self.count.setText(_clock_words(0.0))
         for button in (self.drop, self.keep):
             button.setEnabled(bool(watch.tries) or (button is self.drop and watch.running))
         if not watch.tries:
             self.tries.setText(tr("No try yet."))
             return
-        said = ", ".join(f"{t:.3g}" for t in watch.tries)
+        said = ", ".join(in_figures(t, ".3g") for t in watch.tries)
         self.tries.setText(
             say(
                 "Tries: {said} {unit}.  Median {median:.3g}, best {best:.3g}.",
@@ -351,7 +356,7 @@ class MeasurePage(QWidget):
             item.setFlags(Qt.ItemFlag.ItemIsEnabled)
             self.list.addItem(item)
         self.take.setEnabled(bool(proposals) and named)
-        self.flagged.setText("\n".join(f"⚑ {f.text}" for f in flagged) or "none")
+        self.flagged.setText("\n".join(f"⚑ {f.text}" for f in flagged) or tr("none"))
 
     def ticked(self) -> tuple[Proposal, ...]:
         """The proposals that are to be taken."""

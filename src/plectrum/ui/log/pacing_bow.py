@@ -12,7 +12,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.contact.limits import MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.moving.drawn_bow import DrawnBow, paint_way
 from plectrum.ui.moving.road import RoadGeometry, paint_ground, paint_lane, paint_string
@@ -93,7 +93,7 @@ class PacingBow(QWidget):
 
     def _paint_bars(self, painter: QPainter, top: float, unit: float) -> None:
         """The aim, the try that runs, and the last ones, each as long as it lasted."""
-        rows = [("aim", self.aim_s, False)]
+        rows = [(tr("aim"), self.aim_s, False)]
         if self._passed_s is not None:
             rows.append(("now", self._passed_s, True))
         first = max(0, len(self._tries) - MOST_BARS)
@@ -116,7 +116,9 @@ class PacingBow(QWidget):
             painter.drawText(name, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                              words)  # fmt: skip
             value = QRectF(bar.right() + 6 * unit, y, 84 * unit, BAR * unit)
-            painter.drawText(value, Qt.AlignmentFlag.AlignVCenter, f"{seconds:.1f} s")
+            painter.drawText(
+                value, Qt.AlignmentFlag.AlignVCenter, say("{seconds:.1f} s", seconds=seconds)
+            )
             y += (BAR + GAP) * unit
         painter.setPen(QPen(now.ink, 1.5 * unit, Qt.PenStyle.DashLine))
         painter.drawLine(int(aim_x), int(top), int(aim_x), int(y - GAP * unit))

@@ -17,6 +17,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.dates import day_month_short, month_short
 from plectrum.ui.log.charts import Chart
 from plectrum.ui.look import theme
 
@@ -71,7 +72,7 @@ def day_steps(first: date, last: date, most_n: int) -> list[tuple[date, str]]:
         if span / days_n <= most_n:
             begin = first + timedelta(days=-first.weekday() % 7 if days_n >= 7 else 0)
             found = [begin + timedelta(days=k) for k in range(0, (last - begin).days + 1, days_n)]
-            return [(on, f"{on.day} {on:%b}") for on in found]
+            return [(on, day_month_short(on)) for on in found]
     for months_n in (1, 2, 3, 6, 12, 24, 60, 120):
         if span / 30.4 / months_n <= most_n:
             break
@@ -83,7 +84,7 @@ def day_steps(first: date, last: date, most_n: int) -> list[tuple[date, str]]:
 def _month_words(on: date, months_n: int) -> str:
     if months_n >= 12:
         return str(on.year)
-    return f"{on:%b %Y}" if on.month == 1 else f"{on:%b}"
+    return f"{month_short(on)} {on.year}" if on.month == 1 else month_short(on)
 
 
 class Plot(QWidget):
@@ -203,7 +204,7 @@ class _Painting:
     def _paint_goals(self) -> None:
         p = self.painter
         for goal in self.chart.goals:
-            y, text = self.y(goal), f"goal {goal:.0f}"
+            y, text = self.y(goal), say("goal {goal:.0f}", goal=goal)
             p.setPen(QPen(theme.colours().ink, 1.0, Qt.PenStyle.DashLine))
             p.drawLine(QPointF(self.area.left(), y), QPointF(self.area.right(), y))
             wide = self.metrics.horizontalAdvance(text)

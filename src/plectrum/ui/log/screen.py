@@ -34,7 +34,8 @@ from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, St
 from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.tracking.sensor import SensorReader
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
+from plectrum.core.wording.dates import day_month
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
@@ -188,10 +189,9 @@ class LogScreen(Screen):
         if student.pain_since is not None:
             self.pain.setText(
                 say(
-                    "Since {day} {pain_since:%B} something hurts: no ladder, no measuring, until "
+                    "Since {day} something hurts: no ladder, no measuring, until "
                     "teacher and, if it stays, doctor say so.",
-                    day=student.pain_since.day,
-                    pain_since=student.pain_since,
+                    day=day_month(student.pain_since),
                 )
             )
         self._show_page()
@@ -279,11 +279,12 @@ class LogScreen(Screen):
         name, ok = QInputDialog.getText(self, tr("New student"), tr("Name:"))
         if not ok or not name.strip():
             return
-        kind, ok = QInputDialog.getItem(
-            self, tr("New student"), tr("Instrument:"), list(instrument_names()), 0, False
+        kinds = {in_words(kind): kind for kind in instrument_names()}
+        chosen, ok = QInputDialog.getItem(
+            self, tr("New student"), tr("Instrument:"), list(kinds), 0, False
         )
         if ok:
-            self.add_student(name.strip()[:120], kind)
+            self.add_student(name.strip()[:120], kinds[chosen])
 
     def add_student(self, name: str, kind: str) -> None:
         """Add a student and show it."""

@@ -6,7 +6,7 @@ from plectrum.core.document.homework import Outcome
 from plectrum.core.wording import tr
 
 OUTCOME_SIGNS = {Outcome.GOOD: "✓", Outcome.AGAIN: "↻"}
-OUTCOME_WORDS = {Outcome.GOOD: tr("went well"), Outcome.AGAIN: "again"}
+OUTCOME_WORDS = {Outcome.GOOD: tr("went well"), Outcome.AGAIN: tr("again")}
 
 
 def with_outcome(text: str, outcome: Outcome | None) -> str:

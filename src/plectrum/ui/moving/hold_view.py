@@ -40,11 +40,11 @@ _DEEP: _Fingers = {
 }
 _THUMB = ((-16, 92), (24, 62), (12, 10))  # comes from below, bent, its tip beside the frog
 _NAMES = {
-    "index": "index",
-    "middle": "middle",
-    "ring": "ring",
-    "little": "little",
-    "thumb": "thumb",
+    "index": tr("index", "finger"),
+    "middle": tr("middle", "finger"),
+    "ring": tr("ring", "finger"),
+    "little": tr("little", "finger"),
+    "thumb": tr("thumb"),
 }
 
 

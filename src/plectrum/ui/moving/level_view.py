@@ -135,7 +135,9 @@ def paint_balance(
     painter.drawText(
         rect, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, tr("little finger")
     )
-    painter.drawText(rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, "index")
+    painter.drawText(
+        rect, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, tr("index", "finger")
+    )
     y = rect.bottom() - 12 * unit
     left, right = rect.left() + 10 * unit, rect.right() - 10 * unit
     painter.setPen(QPen(now.edge, 6 * unit, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))

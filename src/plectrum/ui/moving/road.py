@@ -13,6 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 
 from plectrum.core.planning.contact.limits import LANES_N
+from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 
 FROG = (46.0, 40.0)  # the frog behind the hair, beyond its end: length and height
@@ -82,8 +83,8 @@ def paint_ground(painter: QPainter, geometry: RoadGeometry) -> None:
     half = BOARD[0] * unit + 12 * unit
     left = QRectF(road.left(), geometry.rect.top(), geometry.string_x - half - road.left(), 0)
     for words, top in (
-        ("fingerboard", geometry.rect.top()),
-        ("bridge", road.bottom()),
+        (tr("fingerboard"), geometry.rect.top()),
+        (tr("bridge"), road.bottom()),
     ):
         left.setTop(top)
         left.setHeight(BOARD[1] * unit)

@@ -42,17 +42,25 @@ class Glance(QWidget):
         if seen.lowest is None or seen.highest is None:
             self._add(label("muted", tr("Nothing is written yet."), wrap=True))
             return
-        self._row("RANGE", f"{_spoken(seen.lowest)} to {_spoken(seen.highest)}")
         self._row(
-            "FINGERS",
-            "\n".join(f"{name} string: {', '.join(fingers)}" for name, fingers in seen.fingers),
+            tr("RANGE"),
+            say(
+                "{lowest} to {highest}", lowest=_spoken(seen.lowest), highest=_spoken(seen.highest)
+            ),
         )
         self._row(
-            "LOUDNESS",
+            tr("FINGERS"),
+            "\n".join(
+                say("{name} string: {list}", name=name, list=", ".join(fingers))
+                for name, fingers in seen.fingers
+            ),
+        )
+        self._row(
+            tr("LOUDNESS"),
             say("softest {softest}, loudest {loudest}", softest=seen.softest, loudest=seen.loudest),
         )
         self._row(tr("LONGEST NOTE"), _longest(seen, plan))
-        self._row("SECTIONS", _sections(form))
+        self._row(tr("SECTIONS"), _sections(form))
         self._row(tr("EQUAL BARS"), _equal(seen, plan))
         self._row(tr("LEARN ONCE, PLAY TWICE"), _passages(seen, plan))
         self._head(tr("TRICKY BARS"))
@@ -84,7 +92,9 @@ class Glance(QWidget):
             self._add(label("why", text, wrap=True))
 
     def _add_tricky(self, rank: int, bar: TrickyBar) -> None:
-        button = QPushButton(f"{rank}.  Bar {bar.bar}: {bar.reasons[0]}")
+        button = QPushButton(
+            say("{rank}.  Bar {bar}: {reason}", rank=rank, bar=bar.bar, reason=bar.reasons[0])
+        )
         button.setObjectName("small")
         button.setStyleSheet("text-align: left;")
         button.setToolTip(
@@ -121,14 +131,16 @@ def _longest(seen: Overview, plan: Plan) -> str:
 
 
 def _sections(form: Sequence[Section]) -> str:
-    return "\n".join(f"{s.name}: {s.bars}{', repeated' if s.repeated else ''}" for s in form)
+    return "\n".join(f"{s.name}: {s.bars}{tr(', repeated') if s.repeated else ''}" for s in form)
 
 
 def _equal(seen: Overview, plan: Plan) -> str:
     rows = []
     for k, bars in enumerate(seen.equal_bars):
         numbers = [str(plan.part.bars[b].number) for b in bars]
-        rows.append(say("{chr}: bars {list}", chr=chr(ord("a") + k % 26), list=", ".join(numbers)))
+        rows.append(
+            say("{letter}: bars {list}", letter=chr(ord("a") + k % 26), list=", ".join(numbers))
+        )
     return "\n".join(rows) or tr("no two bars are the same")
 
 

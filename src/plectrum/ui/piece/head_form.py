@@ -11,7 +11,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.keys import key_words, signs_words
 from plectrum.core.score.model import Metre
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, sentence_like, several, tr
 
 METRES = (
     Metre((2,), 4), Metre((3,), 4), Metre((4,), 4), Metre((2,), 2), Metre((3,), 8),
@@ -34,7 +34,7 @@ class HeadForm(QWidget):
         self.title = QLineEdit()
         self.instrument = QComboBox()
         for name in instrument_names():
-            self.instrument.addItem(name.capitalize(), name)
+            self.instrument.addItem(sentence_like(in_words(name)), name)
         self.instrument.setToolTip(tr("Moves the tune to where the instrument can play it"))
         self.key = QComboBox()
         for fifths in range(-5, 6):
@@ -103,12 +103,16 @@ class HeadForm(QWidget):
         self.pickup.clear()
         pickup_q = first.duration_q if first.number == 0 else Fraction(0)
         unit_q = metre.unit_q
-        self.pickup.addItem("none", Fraction(0))
+        self.pickup.addItem(tr("none"), Fraction(0))
         steps = [unit_q / 2] if metre.beat_type <= 4 else []
         steps += [unit_q * k for k in range(1, metre.beats)]
         for length_q in sorted({*steps, pickup_q} - {Fraction(0)}):
             beats = length_q / unit_q
-            words = tr("half a beat") if beats == Fraction(1, 2) else f"{float(beats):g} beats"
-            self.pickup.addItem("1 beat" if beats == 1 else words, length_q)
+            words = (
+                tr("half a beat")
+                if beats == Fraction(1, 2)
+                else several("{n:g} beat", "{n:g} beats", float(beats))
+            )
+            self.pickup.addItem(words, length_q)
         at = next((k for k in range(self.pickup.count()) if self.pickup.itemData(k) == pickup_q), 0)
         self.pickup.setCurrentIndex(at)

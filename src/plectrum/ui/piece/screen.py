@@ -283,7 +283,9 @@ class PieceScreen(Screen):
         if document is None or name == document.choices.instrument:
             return
         self.typing.when_idle(
-            lambda: self.session.change_aside(lambda d: for_instrument(d, name), f"for {name}")
+            lambda: self.session.change_aside(
+                lambda d: for_instrument(d, name), say("for {name}", name=name)
+            )
         )
         self.message.emit(say("Moved to fit the {name}; Ctrl+Z brings it back.", name=name))
 

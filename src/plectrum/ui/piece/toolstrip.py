@@ -6,31 +6,31 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QWidget
 
 from plectrum.core.score.writing.editor import DYNAMICS
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import NOTE_VALUE, say, tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.piece.typing import LENGTH_KEYS, Typing
 
 _LENGTHS = (
-    ("1", "whole", tr("Whole note")),
-    ("2", "half", tr("Half note")),
-    ("4", "quarter", tr("Quarter note")),
-    ("8", "eighth", tr("Eighth note")),
-    ("6", "16th", tr("Sixteenth note")),
+    ("1", tr("whole", NOTE_VALUE), tr("Whole note")),
+    ("2", tr("half", NOTE_VALUE), tr("Half note")),
+    ("4", tr("quarter", NOTE_VALUE), tr("Quarter note")),
+    ("8", tr("eighth", NOTE_VALUE), tr("Eighth note")),
+    ("6", tr("16th", NOTE_VALUE), tr("Sixteenth note")),
 )
 _SIGNS = (
-    (".", "dot", tr("Dot: half as long again")),
-    ("3", "triplet", tr("Triplet: three in the time of two")),
-    ("r", "rest", tr("Rest of the chosen length")),
-    ("t", "tie", tr("Tie to the next note of the same pitch")),
-    ("s", "slur", tr("Slur the selected notes, or to the note before")),
+    (".", tr("dot"), tr("Dot: half as long again")),
+    ("3", tr("triplet"), tr("Triplet: three in the time of two")),
+    ("r", tr("rest"), tr("Rest of the chosen length")),
+    ("t", tr("tie"), tr("Tie to the next note of the same pitch")),
+    ("s", tr("slur"), tr("Slur the selected notes, or to the note before")),
     ("#", "♯", tr("Sharp: up a semitone")),
     ("-", "♭", tr("Flat: down a semitone")),
     ("n", "♮", tr("Natural")),
-    ("'", "staccato", tr("Staccato")),
-    ("^", "accent", tr("Accent")),
-    ("_", "tenuto", tr("Tenuto")),
-    ("<", "cresc.", tr("Crescendo under the selected notes")),
-    (">", "dim.", tr("Diminuendo under the selected notes")),
+    ("'", tr("staccato"), tr("Staccato")),
+    ("^", tr("accent"), tr("Accent")),
+    ("_", tr("tenuto"), tr("Tenuto")),
+    ("<", tr("cresc."), tr("Crescendo under the selected notes")),
+    (">", tr("dim."), tr("Diminuendo under the selected notes")),
     ("{", "‖:", tr("Repeat from the bar of this note")),
     ("}", ":‖", tr("Repeat to the end of the bar of this note")),
 )

@@ -20,7 +20,7 @@ from plectrum.core.score.model import STEP_SEMITONES, Pitch
 from plectrum.core.score.writing.editor import DYNAMICS, Editor, Written
 from plectrum.core.score.writing.elements import key_alter
 from plectrum.core.score.writing.values import TRIPLET, Value
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 
 LENGTH_KEYS = {
@@ -84,8 +84,8 @@ class Typing(QObject):
         aimed = self.aimed
         if not aimed:
             return tr("at the beginning")
-        names = ", ".join("rest" if w.pitch is None else w.pitch.spoken for w in aimed)
-        return f"selected: {names}" if self.selected else f"after {names}"
+        names = ", ".join(tr("rest") if w.pitch is None else w.pitch.spoken for w in aimed)
+        return f"selected: {names}" if self.selected else say("after {names}", names=names)
 
     def show(self, written: Sequence[Written], fifths: int) -> None:
         """Other notes are there; the caret stays where it can."""
@@ -255,11 +255,13 @@ class Typing(QObject):
                     editor.set_pitch(written.id, pitch)
                 return None
 
-            self._edit(f"pitch {step}", work)
+            self._edit(say("pitch {step}", step=step), work)
             return
         pitch = nearest_pitch(step, self._near(), self.fifths)
         after, value = self.caret, self.value
-        self._edit(f"type {step}", lambda e: e.insert(after, value, pitch), move=True)
+        self._edit(
+            say("type {step}", step=step), lambda e: e.insert(after, value, pitch), move=True
+        )
 
     def _chord(self, text: str) -> None:
         """A letter with Shift adds to the chord above the note before the caret."""

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
@@ -102,9 +102,11 @@ class BowEditor(QWidget):
         if setup is None:
             return ""
         centimetres = self.handles()[name] * setup.bow.hair_mm / 10
-        named = {"from": "used from", "to": "used to", "balance": "balance point"}.get(name)
+        named = {"from": tr("used from"), "to": tr("used to"), "balance": tr("balance point")}.get(
+            name
+        )
         if named is None:
-            named = setup.bow.marks[int(name.split()[1])].name
+            named = in_words(setup.bow.marks[int(name.split()[1])].name)
         return say(
             "{named}: {centimetres:.1f} cm from the frog", named=named, centimetres=centimetres
         )

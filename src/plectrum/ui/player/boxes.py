@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.player.player import Player
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_words, sentence_like, tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.player.fields import ABILITIES, LIMITS, NOT_LEARNT, NUMBERED, TECHNIQUES, Limit
 
@@ -114,7 +114,7 @@ class AbilitiesBox(_Box):
             self.say(row, sentence)
             row += 1
         for name, sentence in TECHNIQUES:
-            check = QCheckBox(name.capitalize())
+            check = QCheckBox(sentence_like(in_words(name)))
             check.setAccessibleDescription(sentence)
             check.toggled.connect(self._techniques_changed)
             self.checks[name] = check

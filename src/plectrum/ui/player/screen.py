@@ -33,7 +33,7 @@ from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.player_file import player_from_json
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme
@@ -206,7 +206,9 @@ class PlayerScreen(Screen):
         self.who.clear()
         self._own = -1  # where a player stands that is neither a stage nor kept
         for name in STAGES:
-            self.who.addItem(f"{stage(name).title} (stage)", NamedPlayerOrStage(stage(name)))
+            self.who.addItem(
+                say("{title} (stage)", title=stage(name).called), NamedPlayerOrStage(stage(name))
+            )
         found, faults = self.shelf.all()
         if found:
             self.who.insertSeparator(self.who.count())
@@ -230,9 +232,11 @@ class PlayerScreen(Screen):
         choices = document.choices
         player = choices.player
         self._show_who(player)
-        self.about.setText(player.sentence)
+        self.about.setText(player.described)
         self.bow.show_setup(BowSetup(choices.bow, player.usable_from, player.usable_to))
-        self.whose.setText(f"{choices.instrument.capitalize()} bow")
+        self.whose.setText(
+            say("{instrument} bow", instrument=sentence_like(in_words(choices.instrument)))
+        )
         set_quietly(self.hair, choices.bow.hair_mm)
         set_quietly(self.mass, choices.bow.mass_g)
         self.bow_size.setCurrentIndex(self.bow_size.findData(choices.bow.size))
@@ -257,7 +261,7 @@ class PlayerScreen(Screen):
         if self._own < 0:
             self.who.addItem("")
             self._own = self.who.count() - 1
-        self.who.setItemText(self._own, player.title)
+        self.who.setItemText(self._own, player.called)
         self.who.setItemData(self._own, NamedPlayerOrStage(player))
         self.who.setCurrentIndex(self._own)
         self.forget.setEnabled(False)
@@ -267,16 +271,16 @@ class PlayerScreen(Screen):
         if before is None or [n.id for n in before.part.notes] != [n.id for n in plan.part.notes]:
             return tr("Nothing yet. Change something and see.")
         found = compare(before, plan)
-        words = f"{found.words[0].upper()}{found.words[1:]}."
+        words = f"{sentence_like(found.words)}."
         a, b = before.tempo_window, plan.tempo_window
         if a is not None and b is not None and [round(t) for t in a] != [round(t) for t in b]:
             words += say(
-                " Plays from {value:.0f} to {value2:.0f}; before it was "
-                "{value3:.0f} to {value4:.0f}.",
-                value=b[0],
-                value2=b[1],
-                value3=a[0],
-                value4=a[1],
+                " Plays from {low:.0f} to {high:.0f}; before it was "
+                "{low_before:.0f} to {high_before:.0f}.",
+                low=b[0],
+                high=b[1],
+                low_before=a[0],
+                high_before=a[1],
             )
         return words
 
@@ -321,7 +325,7 @@ class PlayerScreen(Screen):
     def _size_chosen(self, _index: int) -> None:
         document, size = self.session.document, self.bow_size.currentData()
         if document is not None and size is not None:
-            self.session.edit(lambda choices: _sized(choices, size), f"size {size}")
+            self.session.edit(lambda choices: _sized(choices, size), say("size {size}", size=size))
 
     def _bow_number(self, name: str, value: float) -> None:
         document = self.session.document
@@ -346,7 +350,7 @@ class PlayerScreen(Screen):
             bow = named.bow if named.bow.instrument == choices.instrument else choices.bow
             return replace(choices, player=player, school=named.school, bow=bow)
 
-        self.session.edit(change, f"player {player.title}")
+        self.session.edit(change, f"player {player.called}")
 
     def ask_keep(self) -> None:
         """Ask for a name and keep the player under it."""

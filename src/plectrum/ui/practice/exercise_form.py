@@ -17,18 +17,18 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, Asked
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 
 AS_IT_IS = tr("as it is")
 PARTS = ("whole", "upper-half", "lower-half", "middle")
-ORDERS = ("up", "down", tr("up and back"), "skipping", "random")
+ORDERS = ("up", "down", "up and back", "skipping", "random")
 RHYTHMS = (
     "long",
     "short",
-    tr("long short short"),
-    tr("short short long"),
-    tr("quick quick short"),
-    tr("long quick quick"),
+    "long short short",
+    "short short long",
+    "quick quick short",
+    "long quick quick",
 )
 LIES_WELL = tr("one that lies well")
 
@@ -43,12 +43,12 @@ class ExerciseForm(QWidget):
         self.strings, self.say, self.good = QLineEdit(), QLineEdit(), QLineEdit()
         self.strings.setPlaceholderText(tr("each, pairs, or G, D, G-D"))
         self.say.setPlaceholderText(tr("a word for each stroke, with commas"))
-        self.order = _combo((AS_IT_IS, *ORDERS))
-        self.part = _combo((AS_IT_IS, *PARTS), editable=True)
+        self.order = _combo(ORDERS, first=AS_IT_IS)
+        self.part = _combo(PARTS, first=AS_IT_IS, editable=True)
         self.play, self.look = _beats(), _beats()
         self.times, self.tempo = _count(0, 40, AS_IT_IS), _count(19, 240, AS_IT_IS)
         self.day = _count(0, 400, tr("from the log"))
-        self.key = _combo((LIES_WELL, *MAJOR, *(f"{k} minor" for k in MINOR)))
+        self.key = _combo((*MAJOR, *(f"{k} minor" for k in MINOR)), first=LIES_WELL)
         self.octaves, self.bow_notes = _count(1, 3), _count(1, 8)
         self.rhythm = _combo(RHYTHMS, editable=True)
         self.fingers = QLineEdit()
@@ -108,8 +108,8 @@ class ExerciseForm(QWidget):
         """Stand as it is set; what it has itself is shown in grey."""
         with QSignalBlocker(self):
             self.strings.setText(changes.strings or "")
-            self.order.setCurrentText(changes.order or AS_IT_IS)
-            self.part.setCurrentText(changes.part or AS_IT_IS)
+            _set(self.order, changes.order)
+            _set(self.part, changes.part)
             self.play.setValue(changes.play_beats or 0)
             self.look.setValue(changes.look_beats or 0)
             self.times.setValue(changes.times or 0)
@@ -130,15 +130,15 @@ class ExerciseForm(QWidget):
     @property
     def changes(self) -> Changes:
         """What is asked otherwise of the exercise."""
-        part, order = self.part.currentText().strip(), self.order.currentText()
+        part, order = _kept(self.part), _kept(self.order)
         tempo = self.tempo.value()
         return Changes(
             self.strings.text().strip() or None,
-            None if part in ("", AS_IT_IS) else part,
+            part or None,
             self.play.value() or None,
             self.look.value() or None,
             self.times.value() or None,
-            None if order == AS_IT_IS else order,
+            order or None,
             float(tempo) if tempo > self.tempo.minimum() else None,
             self.say.text().strip() or None,
             self.good.text().strip() or None,
@@ -147,18 +147,32 @@ class ExerciseForm(QWidget):
     @property
     def asked(self) -> Asked:
         """What a pattern is to be."""
-        key = "" if self.key.currentIndex() == 0 else self.key.currentText()
         tempo = self.tempo.value()
         bpm = float(tempo) if tempo > self.tempo.minimum() else Asked().bpm
-        return Asked(key, self.octaves.value(), self.bow_notes.value(), self.rhythm.currentText(),
-                     self.fingers.text(), bpm)  # fmt: skip
+        return Asked(_kept(self.key), self.octaves.value(), self.bow_notes.value(),
+                     _kept(self.rhythm), self.fingers.text(), bpm)  # fmt: skip
 
 
-def _combo(items: Iterable[str], *, editable: bool = False) -> QComboBox:
+def _combo(kept: Iterable[str], *, first: str = "", editable: bool = False) -> QComboBox:
+    """Kept words as people read them; `first` stands for nothing chosen."""
     combo = QComboBox()
-    combo.addItems(list(items))
+    if first:
+        combo.addItem(first, "")
+    for word in kept:
+        combo.addItem(in_words(word), word)
     combo.setEditable(editable)
     return combo
+
+
+def _kept(combo: QComboBox) -> str:
+    """The kept word that is chosen, or what was typed."""
+    at = combo.findText(combo.currentText().strip())
+    return str(combo.itemData(at)) if at >= 0 else combo.currentText().strip()
+
+
+def _set(combo: QComboBox, kept: str | None) -> None:
+    at = combo.findData(kept or "")
+    combo.setCurrentIndex(at) if at >= 0 else combo.setCurrentText(kept or "")
 
 
 def _beats() -> QDoubleSpinBox:
@@ -166,7 +180,7 @@ def _beats() -> QDoubleSpinBox:
     box.setRange(0, 16)
     box.setDecimals(1)
     box.setSingleStep(0.5)
-    box.setSuffix(" counts")
+    box.setSuffix(tr(" counts"))
     box.setSpecialValueText(AS_IT_IS)
     return box
 

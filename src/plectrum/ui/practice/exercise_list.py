@@ -30,10 +30,10 @@ NAME = Qt.ItemDataRole.UserRole
 OWN = "own:"  # before the key of an own exercise
 ALL, OWN_ONLY, NOTES = tr("All exercises"), tr("My own"), tr("Scales and patterns")
 KINDS = {
-    "With sound": (Moves.SOUND,),
-    "In silence": (Moves.ROLL, Moves.CARRY),
-    "Thrown": (Moves.THROW,),
-    "Hand and hold": (Moves.HAND, Moves.GLIDE, Moves.CARE),
+    tr("With sound"): (Moves.SOUND,),
+    tr("In silence"): (Moves.ROLL, Moves.CARRY),
+    tr("Thrown"): (Moves.THROW,),
+    tr("Hand and hold"): (Moves.HAND, Moves.GLIDE, Moves.CARE),
 }
 
 
@@ -95,7 +95,10 @@ class ExerciseList(QWidget):
             self.chosen_changed.emit()
 
     def _rows(self) -> list[tuple[str, str, str]]:
-        rows = [(name, e.title, f"own: {e.purpose}") for name, e in self.own.items()]
+        rows = [
+            (name, e.title, say("own: {purpose}", purpose=e.purpose))
+            for name, e in self.own.items()
+        ]
         rows += [(row.name, row.title, row.purpose) for row in listed()]
         wanted = self.search.text().lower().split()
         kind = self.kind.currentText()

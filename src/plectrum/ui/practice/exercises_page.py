@@ -42,7 +42,7 @@ from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Item
 from plectrum.core.practice.exercises.shelf import Shelf
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
@@ -112,7 +112,8 @@ class ExercisesPage(QWidget):
         self.list = ExerciseList(shelf)
         self.form = ExerciseForm()
         self.who, self.instrument = QComboBox(), QComboBox()
-        self.instrument.addItems(instrument_names())
+        for name in instrument_names():
+            self.instrument.addItem(in_words(name), name)
         self.title = label("notetitle", wrap=True)
         self.what, self.good = label("sentence", wrap=True), label("why", wrap=True)
         self.facts, self.caution = label("key", wrap=True), label("muted", wrap=True)
@@ -233,7 +234,7 @@ class ExercisesPage(QWidget):
         self._quiet = True
         self.who.clear()
         titles = [f"{name}, {own}" for name, own in players.items()]
-        self.who.addItems([*titles, *(name.capitalize() for name in STAGES)])
+        self.who.addItems([*titles, *(stage(name).called for name in STAGES)])
         title = choices.player.title
         title = title.lower() if title.lower() in STAGES else title
         places = [*players, *STAGES]
@@ -241,7 +242,7 @@ class ExercisesPage(QWidget):
         if self.who.currentIndex() < 0:
             self.who.addItem(title)
             self.who.setCurrentIndex(self.who.count() - 1)
-        self.instrument.setCurrentText(choices.instrument)
+        self.instrument.setCurrentIndex(self.instrument.findData(choices.instrument))
         self.who.setEnabled(alone)
         self.instrument.setEnabled(alone and title not in players)
         self._players = list(players)
@@ -257,7 +258,7 @@ class ExercisesPage(QWidget):
             return
         k -= len(self._players)
         name = STAGES[k] if k < len(STAGES) else STAGES[1]
-        usual = Choices.default(self.instrument.currentText())
+        usual = Choices.default(self.instrument.currentData())
         self.choices_wanted.emit(replace(usual, player=stage(name)))
 
     # choosing and shaping
@@ -471,7 +472,7 @@ def _facts(made: Made) -> str:
     bows = sum(step.direction is not None for step in made.drill.steps)
     silent = len(made.drill.steps) - bows
     parts = [
-        lasts, f"{bows} bows" if bows else "", say("{silent} in "
+        lasts, say("{bows} bows", bows=bows) if bows else "", say("{silent} in "
                                                    "silence", silent=silent) if silent else "",
         made.drill.how_many,
     ]  # fmt: skip

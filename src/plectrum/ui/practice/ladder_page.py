@@ -18,7 +18,8 @@ from PySide6.QtWidgets import (
 from plectrum.core.document.homework import MOST_DAYS, Outcome
 from plectrum.core.practice.ladder import LadderStep
 from plectrum.core.practice.programme import Programme
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
+from plectrum.core.wording.dates import day_month
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -69,7 +70,7 @@ class LadderPage(QWidget):
         self.days = QSpinBox()
         self.days.setRange(1, MOST_DAYS)
         self.days.setPrefix(tr("Stays for "))
-        self.days.setSuffix(" day")
+        self.days.setSuffix(tr(" day"))
         self.days.setToolTip(
             tr("How many practice days this step stays in the week, in every section")
         )
@@ -138,7 +139,7 @@ class LadderPage(QWidget):
             step = programme.steps[key]
             texts = (
                 with_outcome(step.title, result.mark if result is not None else None),
-                f"{step.minutes} min",
+                say("{minutes} min", minutes=step.minutes),
             )
             for column, text in enumerate(texts):
                 if item.text(column) != text:
@@ -215,16 +216,16 @@ class LadderPage(QWidget):
             self.note.hide()
             self.step_chosen.emit(None)
             return
-        self.title.setText(step.title[0].upper() + step.title[1:])
+        self.title.setText(sentence_like(step.title))
         self.what.setText(step.what)
         self.good.setText(say("Good when: {good}.", good=step.good))
         result = self.programme.homework.results.get(step.key) if self.programme else None
         state = ""
         if result is not None:
             state = say(
-                " · {outcome_words} on {on:%d %B}",
-                outcome_words=OUTCOME_WORDS[result.mark],
-                on=result.on,
+                " · {outcome} on {day}",
+                outcome=OUTCOME_WORDS[result.mark],
+                day=day_month(result.on),
             )
         self.facts.setText(
             say(
@@ -243,12 +244,12 @@ class LadderPage(QWidget):
         self.step_chosen.emit(step)
 
     def _show_days(self, days: int) -> None:
-        self.days.setSuffix(" day" if days == 1 else " days")
+        self.days.setSuffix(tr(" day") if days == 1 else tr(" days"))
         self.days.setValue(days)
 
     def _stay(self, days: int) -> None:
         step = self.chosen
-        self.days.setSuffix(" day" if days == 1 else " days")
+        self.days.setSuffix(tr(" day") if days == 1 else tr(" days"))
         if step is not None:
             self.stay_wanted.emit(str(step.kind), days)
 

@@ -80,8 +80,8 @@ class RoutinesPage(QWidget):
         self.days.setRange(1, 7)
         self.days.setSuffix(tr(" days a week"))
         self.weeks.setRange(1, 12)
-        self.weeks.setSuffix(" weeks")
-        self.weeks.setSpecialValueText("1 week")
+        self.weeks.setSuffix(tr(" weeks"))
+        self.weeks.setSpecialValueText(tr("1 week"))
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Exercises of the routine, in their order"))
         self.detail = label("sentence", wrap=True)
@@ -114,8 +114,8 @@ class RoutinesPage(QWidget):
         self.share_button = button(tr("E&xport …"), tr("A file to be shared"))
         self.take_button = button(tr("Open a &file …"), tr("A routine that someone has given you"))
         self.forget_button = button(tr("&Forget"), tr("Take this own routine off the list"))
-        self.less = button("− minute", tr("A minute less  (−)"))
-        self.more = button("+ minute", tr("A minute more  (+)"))
+        self.less = button(tr("− minute"), tr("A minute less  (−)"))
+        self.more = button(tr("+ minute"), tr("A minute more  (+)"))
         self.up = button(tr("Earlier"), tr("Before the one above  (Ctrl+Up)"))
         self.down = button(tr("Later"), tr("After the one below  (Ctrl+Down)"))
         self.remove = button(tr("Take out"), tr("Take this exercise out  (Del)"))
@@ -342,7 +342,15 @@ class RoutinesPage(QWidget):
             for k, item in enumerate(routine.items):
                 title = titles.get(id(item), item.exercise)
                 fault = tr("  – cannot be done by this player") if k in self._faults else ""
-                self.list.addItem(f"{k + 1}.  {title}, {item.minutes} min{fault}")
+                self.list.addItem(
+                    say(
+                        "{rank}.  {title}, {minutes} min{fault}",
+                        rank=k + 1,
+                        title=title,
+                        minutes=item.minutes,
+                        fault=fault,
+                    )
+                )
             self.list.setCurrentRow(min(row, len(routine.items) - 1))
         for field, text in ((self.title, routine.title), (self.about, routine.what)):
             if field.text().strip() != text and not field.hasFocus():

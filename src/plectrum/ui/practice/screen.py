@@ -39,6 +39,7 @@ from plectrum.core.practice.programme import (
 from plectrum.core.practice.studies import StudyKind
 from plectrum.core.practice.week import DRILL_PREFIX
 from plectrum.core.wording import say, several, tr
+from plectrum.core.wording.dates import day_month
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import Guest
 from plectrum.ui.desk.screen import Screen
@@ -261,7 +262,7 @@ class PracticeScreen(Screen):
         chosen = self.week.class_members()
         players = [p for p in self.desk.named_players() if p.name in chosen]
         if not players:
-            return [(document.choices.player.title, document, plan)]
+            return [(document.choices.player.called, document, plan)]
         return [(p.name, document.for_player(p), None) for p in players]
 
     def _take(self, made: Any) -> None:
@@ -445,9 +446,8 @@ class PracticeScreen(Screen):
         if since is not None:
             self.hurts.setText(
                 say(
-                    "Since {day} {since:%B} something hurts. {pain_text}",
-                    day=since.day,
-                    since=since,
+                    "Since {day} something hurts. {pain_text}",
+                    day=day_month(since),
                     pain_text=PAIN_TEXT,
                 )
             )
@@ -491,7 +491,7 @@ class PracticeScreen(Screen):
             return
         if programme is None:
             return
-        title = document.title if document is not None else self.desk.bench.choices.player.title
+        title = document.title if document is not None else self.desk.bench.choices.player.called
         path = self.ask_path(tr("Save the calendar"), f"{title} practice.ics", CALENDAR)
         if path is not None:
             self.write(path, programme_as_ics(programme, title, AT), tr("Saved"))

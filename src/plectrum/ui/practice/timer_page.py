@@ -22,7 +22,7 @@ from plectrum.core.document.homework import Outcome
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.tries import Tries, measures_bows
 from plectrum.core.practice.practice_day import TimedTask
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
@@ -398,7 +398,7 @@ class TimerPage(QWidget):
             self.bar.share = 1.0 if self.stages else 0.0
             self.bar.update()
             return
-        self.title.setText(stage.title[0].upper() + stage.title[1:])
+        self.title.setText(sentence_like(stage.title))
         left_s = max(0.0, stage.seconds - self.passed_s)
         whole = round(left_s)
         self.count.setText(f"{whole // 60}:{whole % 60:02d}")

@@ -42,8 +42,15 @@ from PySide6.QtWidgets import (
 from plectrum.core.advice.care import LONG_DAY_MINUTES
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES, Homework, Outcome
 from plectrum.core.practice.programme import Programme
-from plectrum.core.practice.week import DAYS, Day, Entry, TaskKind, week_of
+from plectrum.core.practice.week import Day, Entry, TaskKind, week_of
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.dates import (
+    WEEKDAYS,
+    WEEKDAYS_SHORT,
+    day_month,
+    day_month_year,
+    weekday_short_and_day,
+)
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
@@ -120,8 +127,8 @@ class WeekPage(QWidget):
         self.start.setCalendarPopup(True)
         self.start.setDisplayFormat(tr("d MMM yyyy"))
         self.start.setAccessibleName(tr("First day"))
-        self.days = [QCheckBox(day[:2]) for day in DAYS]
-        for name, box in zip(DAYS, self.days, strict=True):
+        self.days = [QCheckBox(day) for day in WEEKDAYS_SHORT]
+        for name, box in zip(WEEKDAYS, self.days, strict=True):
             box.setAccessibleName(say("Practice on {name}", name=name))
             box.setToolTip(tip(name))
         self.group = QToolButton()
@@ -131,7 +138,7 @@ class WeekPage(QWidget):
         self.group.setToolTip(tr("One plan for several players of this part"))
         self.group_menu = QMenu(self.group)
         self.group.setMenu(self.group_menu)
-        self.back, self.on = QPushButton("‹ Week"), QPushButton("Week ›")
+        self.back, self.on = QPushButton(tr("‹ Week")), QPushButton(tr("Week ›"))
         self.ics = QPushButton(tr("Save &calendar …"))
         self.today = QPushButton(tr("&Practise today"))
         self.today.setObjectName("primary")
@@ -260,8 +267,9 @@ class WeekPage(QWidget):
         days = {day.on: day for day in self._week()}
         dates = [self.monday + k * ONE_DAY for k in range(7)]
         last = dates[-1]
-        year = f" {last.year}"
-        self.headline.setText(f"{self.monday.day} {self.monday:%B} to {last.day} {last:%B}{year}")
+        self.headline.setText(
+            say("{first} to {last}", first=day_month(self.monday), last=day_month_year(last))
+        )
         self.table.clearContents()
         self.table.setRowCount(max((len(d.entries) for d in days.values()), default=0) or 1)
         self.table.setHorizontalHeaderLabels([self._day_head(on, days.get(on)) for on in dates])
@@ -280,13 +288,17 @@ class WeekPage(QWidget):
         self.on.setEnabled(bool(days) and days[-1].on >= self.monday + timedelta(days=7))
 
     def _day_head(self, on: date, day: Day | None) -> str:
-        minutes = f"\n{day.minutes} min" if day is not None and day.entries else "\n–"
-        return f"{DAYS[on.weekday()][:3]} {on.day}{minutes}"
+        minutes = (
+            say("\n{minutes} min", minutes=day.minutes)
+            if day is not None and day.entries
+            else "\n–"
+        )
+        return f"{weekday_short_and_day(on)}{minutes}"
 
     def _fill_day(self, column: int, on: date, day: Day | None) -> None:
         home = self.programme.homework if self.programme is not None else Homework()
         if day is None or not day.entries:
-            text = "holiday" if on in home.holidays else ""
+            text = tr("holiday") if on in home.holidays else ""
             self.table.setItem(0, column, QTableWidgetItem(text))
             return
         for row, entry in enumerate(day.entries):
@@ -295,7 +307,7 @@ class WeekPage(QWidget):
     def _cell(self, entry: Entry, home: Homework) -> QTableWidgetItem:
         result = home.results.get(entry.task.key)
         mark = result.mark if result is not None else None
-        lead = "again: " if entry.again else ""
+        lead = tr("again: ") if entry.again else ""
         text = with_outcome(
             say(
                 "{lead}{short}, {minutes}\xa0min",

@@ -12,13 +12,14 @@ from pathlib import Path
 from socket import socketpair
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QSocketNotifier
+from PySide6.QtCore import QLibraryInfo, QLocale, QSocketNotifier, QTranslator
 from PySide6.QtWidgets import QApplication
 
 from plectrum import __version__
 from plectrum.core.atomic import sweep
 from plectrum.core.errors import PlectrumError
 from plectrum.core.wording import tr
+from plectrum.core.wording.language import LANGUAGES, chosen
 from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
@@ -35,9 +36,20 @@ def make_application() -> QApplication:
     app.setApplicationName("Plectrum")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("plectrum")
+    _speak_the_language(app)
     theme.start(app)
     settle_interpreter(app)
     return app
+
+
+def _speak_the_language(app: QApplication) -> None:
+    """The toolkit's own buttons, dates and numbers in the language of the texts."""
+    key = chosen().key
+    QLocale.setDefault(QLocale(key) if key in LANGUAGES else QLocale.c())
+    translator = QTranslator(app)
+    folder = QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    if translator.load(f"qtbase_{key}", folder):
+        app.installTranslator(translator)
 
 
 def _demo_window() -> MainWindow:

@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
-from plectrum.core.wording import several, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -47,7 +47,7 @@ class Header(QWidget):
         self.set_named_players([])
         self.school = self._combo(tr("Direction school"))
         for school in DirectionSchool:
-            self.school.addItem(str(school).capitalize(), school)
+            self.school.addItem(school.called, school)
             self.school.setItemData(
                 self.school.count() - 1, school.sentence, Qt.ItemDataRole.ToolTipRole
             )
@@ -101,9 +101,9 @@ class Header(QWidget):
             self._add_player(player)
 
     def _add_player(self, player: Player) -> int:
-        self.player.addItem(player.title, player)
+        self.player.addItem(player.called, player)
         at = self.player.count() - 1
-        self.player.setItemData(at, player.sentence, Qt.ItemDataRole.ToolTipRole)
+        self.player.setItemData(at, player.described, Qt.ItemDataRole.ToolTipRole)
         return at
 
     def show_document(self, document: Document, plan: Plan) -> None:
@@ -121,7 +121,7 @@ class Header(QWidget):
         self.subtitle.setText(
             several("{part} · {n} bar", "{part} · {n} bars", bars_n, part=_part_words(plan))
         )
-        self.player.setToolTip(tip(choices.player.sentence))
+        self.player.setToolTip(tip(choices.player.described))
         self.school.setToolTip(choices.school.direction.sentence)
         self.part.clear()
         with_notes = [p for p in document.score.parts if p.notes_n]
@@ -143,14 +143,14 @@ class Header(QWidget):
     def _player_chosen(self, index: int) -> None:
         player = self.player.itemData(index)
         if self._document is not None and player != self._document.choices.player:
-            self._emit(lambda c: replace(c, player=player), f"player {player.title}")
+            self._emit(lambda c: replace(c, player=player), f"player {player.called}")
 
     def _school_chosen(self, index: int) -> None:
         direction = DirectionSchool(self.school.itemData(index))
         self._emit(lambda c: c.with_school("direction", direction), f"school {direction}")
 
     def _tempo_chosen(self, bpm: float) -> None:
-        self._emit(lambda c: replace(c, tempo_bpm=bpm), f"tempo {bpm:.0f}")
+        self._emit(lambda c: replace(c, tempo_bpm=bpm), say("tempo {bpm:.0f}", bpm=bpm))
 
     def _emit(self, change: Callable[[Choices], Choices], text: str) -> None:
         if self._document is not None:

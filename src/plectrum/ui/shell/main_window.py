@@ -407,7 +407,7 @@ class MainWindow(QMainWindow):
             say(
                 "{title}[*] – {title2} – Plectrum",
                 title=document.title,
-                title2=document.choices.player.title,
+                title2=document.choices.player.called,
             )
         )
         self.setWindowModified(self.session.unsaved)

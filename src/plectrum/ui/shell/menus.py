@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMenu, QMenuBar
 
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import shown_name, shown_path
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.screen import Command, Reach, Screen
 from plectrum.ui.drawing.strips import STRIPS
@@ -210,7 +210,9 @@ class Menus(QObject):
         """Open a score whose part does not say its instrument, or for another one."""
         menu = QMenu(tr("Open &for"), self._bar)
         for name in instrument_names():
-            menu.addAction(f"{name.capitalize()} …", partial(self._window.opening.ask_open, name))
+            menu.addAction(
+                f"{sentence_like(in_words(name))} …", partial(self._window.opening.ask_open, name)
+            )
         return menu
 
     def _fill_recent(self) -> None:

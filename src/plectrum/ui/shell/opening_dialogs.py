@@ -34,7 +34,7 @@ from plectrum.core.score.reading.midi import (
     quantise,
 )
 from plectrum.core.score.scorefile import ScoreFile
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import EngravingClient
@@ -147,7 +147,14 @@ class MidiDialog(QDialog):
         self.said = label("muted", wrap=True)
         self.track = QComboBox()
         for k, track in enumerate(self.song.tracks, start=1):
-            self.track.addItem(f"{k}. {track.name or 'unnamed'}, {len(track.notes)} notes")
+            self.track.addItem(
+                say(
+                    "{number}. {name}, {notes} notes",
+                    number=k,
+                    name=track.name or tr("unnamed"),
+                    notes=len(track.notes),
+                )
+            )
         self.track.setCurrentIndex(likely_track(self.song))
         self.finest = QComboBox()
         for finest in FINEST:
@@ -159,7 +166,7 @@ class MidiDialog(QDialog):
         self.instrument = QComboBox()
         self.instrument.addItem(tr("as the file says"), None)
         for name in instrument_names():
-            self.instrument.addItem(name, name)
+            self.instrument.addItem(in_words(name), name)
         self._lay_out()
         self._connect()
         QTimer.singleShot(0, self._make)

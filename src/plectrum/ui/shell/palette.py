@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 
@@ -129,7 +129,7 @@ class Palette(QDialog):
         number = re.fullmatch(r"\s*(?:bar\s+)?(\d+)\s*", query)
         if number is not None and self._go_to_bar is not None:
             bar, go = int(number.group(1)), self._go_to_bar
-            self._found.insert(0, Command(f"Go to bar {bar}", "", lambda: go(bar)))
+            self._found.insert(0, Command(say("Go to bar {bar}", bar=bar), "", lambda: go(bar)))
         self.list.clear()
         for command in self._found:
             item = QListWidgetItem(command.text + (f"    {command.keys}" if command.keys else ""))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from importlib import resources
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QIcon, QPainter, QPixmap
+from PySide6.QtGui import QFontMetrics, QIcon, QPainter, QPixmap
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
@@ -57,7 +57,7 @@ class Rail(QWidget):
             button.setCheckable(True)
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
             button.setToolTip(say("{title}  (Ctrl+{number})", title=title, number=k + 1))
-            button.setAccessibleName(f"{title} screen")
+            button.setAccessibleName(say("{title} screen", title=title))
             self._group.addButton(button, k)
             column.addWidget(button)
             self.buttons.append(button)
@@ -67,9 +67,12 @@ class Rail(QWidget):
 
     def fit(self) -> None:
         """Size and colours of the present theme and scale."""
-        self.setFixedWidth(theme.px(76))
+        metrics = QFontMetrics(self.buttons[0].font())
+        longest = max(metrics.horizontalAdvance(button.text()) for button in self.buttons)
+        width = max(theme.px(75), longest + theme.px(14))
+        self.setFixedWidth(width + theme.px(1))
         for icon, button in zip(self._keys, self.buttons, strict=True):
-            button.setFixedWidth(theme.px(75))
+            button.setFixedWidth(width)
             button.setIconSize(QSize(theme.px(ICON_PX), theme.px(ICON_PX)))
             ink = theme.colours().ink.name()
             button.setIcon(themed_icon(icon, theme.px(ICON_PX), ink))

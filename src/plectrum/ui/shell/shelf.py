@@ -28,7 +28,7 @@ from plectrum.core.files.shelf import Glance
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line, shown_path
 from plectrum.core.player.player import STAGES, Player, stage
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_words, say, several, tr
 from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
@@ -105,14 +105,14 @@ class ShelfDialog(QDialog):
         self.player = QComboBox()
         self.player.setAccessibleName(tr("For whom"))
         for player in self.players:
-            self.player.addItem(f"for {player.title}", player)
+            self.player.addItem(say("for {player}", player=player.called), player)
         growing = [p.name for p in self.players].index("growing")
         self.player.setCurrentIndex(0 if len(self.players) > len(STAGES) else growing)
         self.instrument = QComboBox()
         self.instrument.setAccessibleName(tr("Instrument"))
         self.instrument.addItem(tr("as written"), None)
         for name in instrument_names():
-            self.instrument.addItem(name, name)
+            self.instrument.addItem(in_words(name), name)
         self.list = QTreeWidget()
         self.list.setAccessibleName(tr("Tunes"))
         self.list.setRootIsDecorated(False)
@@ -225,7 +225,8 @@ class ShelfDialog(QDialog):
             else ""
         )
         texts = (
-            glance.key, glance.metre, str(glance.bars_n), glance.tempo, glance.window or "nowhere",
+            glance.key, glance.metre, str(glance.bars_n), glance.tempo,
+            glance.window or tr("nowhere"),
             glance.things[0] + more if glance.things else "",
         )  # fmt: skip
         for column, text in enumerate(texts, start=1):

@@ -94,4 +94,4 @@ class ReportDialog(QDialog):
     @staticmethod
     def _text() -> str:
         tail = log_tail().strip()
-        return f"{technical_facts()}\n\n{tail or 'Nothing unexpected was noted.'}"
+        return f"{technical_facts()}\n\n{tail or tr('Nothing unexpected was noted.')}"

@@ -21,7 +21,7 @@ from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -75,10 +75,10 @@ class Controls(QWidget):
 
     def _make(self) -> None:
         self.start = small_button(tr("To the start"), tr("Back to the count-in  (Home)"))
-        self.back = small_button("‹ Note", tr("Back to the note before  (Left)"))
+        self.back = small_button(tr("‹ Note"), tr("Back to the note before  (Left)"))
         self.play = small_button(tr("Play"), tr("Play or stop  (Space)"))
         self.play.setObjectName("primary")
-        self.on = small_button("Note ›", tr("Play one note  (Right)"))
+        self.on = small_button(tr("Note ›"), tr("Play one note  (Right)"))
         self.tempo = TempoScale()
         self.tempo_words = label("key", "100 %")
         self.tempo_words.setMinimumWidth(theme.px(130))
@@ -87,15 +87,15 @@ class Controls(QWidget):
         self.stretch = self._combo(tr("What is played of the piece"))
         self.strokes = self._combo(tr("Strokes"))
         for strokes in Strokes:
-            self.strokes.addItem(str(strokes).capitalize(), strokes)
+            self.strokes.addItem(sentence_like(in_words(strokes)), strokes)
         self.kind = self._combo(tr("Strings"))
         for kind in Kind:
-            self.kind.addItem(str(kind).capitalize(), kind)
-        self.count_in = check_box("Count-in", tr("A bar is counted first  (C)"), on=True)
+            self.kind.addItem(sentence_like(in_words(kind)), kind)
+        self.count_in = check_box(tr("Count-in"), tr("A bar is counted first  (C)"), on=True)
         self.heard = HeardRow()
         self.parts = self._combo(tr("Parts that are heard"))
         for parts in Parts:
-            self.parts.addItem(str(parts).capitalize(), parts)
+            self.parts.addItem(sentence_like(in_words(parts)), parts)
         self.parts.setCurrentIndex(list(Parts).index(self.setup.parts))
         self.parts_volume = QSlider(Qt.Orientation.Horizontal)
         self.parts_volume.setRange(5, 100)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QWidget
 from plectrum.core.errors import PlectrumError
 from plectrum.core.tracking.feedback import BarScore
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.controls import FOLLOW_FILE, FOLLOW_NOBODY
 from plectrum.ui.show.follower import Follower
@@ -94,7 +94,11 @@ class FollowChoice(QObject):
         if scores:
             mean = sum(m.score for m in scores) / len(scores)
             faults = Counter(fault for m in scores for fault in m.faults).most_common(1)
-            worst = say("most often {faults}", faults=faults[0][0]) if faults else tr("well done")
+            worst = (
+                say("most often {fault}", fault=in_words(faults[0][0]))
+                if faults
+                else tr("well done")
+            )
             self.message.emit(say("All in all {mean:.0f} of 100: {worst}.", mean=mean, worst=worst))
 
     def _tell_score(self, scored: BarScore) -> None:
@@ -103,7 +107,7 @@ class FollowChoice(QObject):
             return
         bar = performance.plan.part.bars[scored.bar_index].number
         where = say("Bar {bar}", bar=bar) if bar else tr("Pickup")
-        seen = ", ".join(scored.faults[:2]) or tr("well done")
+        seen = ", ".join(map(in_words, scored.faults[:2])) or tr("well done")
         self.message.emit(
             say("{where}: {score} of 100: {seen}.", where=where, score=scored.score, seen=seen)
         )

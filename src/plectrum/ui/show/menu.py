@@ -28,7 +28,7 @@ def menus() -> tuple[Menu, ...]:
                 _show(
                     tr("Your turn: a pause to answer"), "Y", lambda s: s.controls.answer.toggle()
                 ),
-                _show("Count-in", "C", lambda s: s.controls.count_in.toggle()),
+                _show(tr("Count-in"), "C", lambda s: s.controls.count_in.toggle()),
                 _show(tr("Metronome"), "M", lambda s: s.heard_row.click.toggle()),
                 _show(tr("Sound"), "N", lambda s: s.heard_row.tone.toggle()),
                 _show(

@@ -168,7 +168,7 @@ class LineItem(EngravedItem):
         painter.setPen(now.muted)
         if self.trace.scores:
             side = QRectF(-self.margin, self.strip.top() - SCORE, self.margin - 2, SCORE)
-            painter.drawText(side, Qt.AlignmentFlag.AlignRight, "of 100")
+            painter.drawText(side, Qt.AlignmentFlag.AlignRight, tr("of 100"))
         for bar, score in self.trace.scores:
             if bar in self.system.bars:
                 left, _ = self.system.bars[bar]

@@ -27,7 +27,7 @@ from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning.contact.limits import LANES_N, MIDDLE_LANE
 from plectrum.core.playing.motion import BowState
 from plectrum.core.sound.live import Answer, Hand, LiveTone, answer, limits_n
-from plectrum.core.wording import tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.moving.drawn_bow import DrawnBow
@@ -41,6 +41,7 @@ SPEEDS_M_S = (0.03, 1.0)
 WEIGHTS = (0.01, 1.6)  # of the heaviest at 0.3 m/s in the middle lane
 LANES = (0.6, 5.4)
 TURNS_AT = (0.06, 0.94)
+SLIDERS = {"Speed": tr("Speed"), "Weight": tr("Weight"), "Contact": tr("Contact")}
 AHEAD_S = 0.06  # a hand wants to hear at once
 RIGHT, TOO_MUCH, TOO_LITTLE = 0.5, 1.15, -0.25  # between the limits, for the three examples
 
@@ -168,10 +169,10 @@ class TryIt(QWidget):
         self.remedy = label("sentence", "", wrap=True)
         self.sliders: dict[str, QSlider] = {}
         self.numbers = {}
-        for name in ("Speed", "Weight", "Contact"):
+        for name, words in SLIDERS.items():
             slider = QSlider(Qt.Orientation.Horizontal)
             slider.setRange(0, STEPS)
-            slider.setAccessibleName(tr(name))
+            slider.setAccessibleName(words)
             slider.setPageStep(STEPS // 10)
             slider.setSingleStep(STEPS // 50)
             slider.valueChanged.connect(self._changed)
@@ -203,7 +204,7 @@ class TryIt(QWidget):
             "Contact": (tr("bridge"), tr("fingerboard")),
         }
         for row, (name, slider) in enumerate(self.sliders.items()):
-            grid.addWidget(label("key", tr(name)), row, 0)
+            grid.addWidget(label("key", SLIDERS[name]), row, 0)
             grid.addWidget(label("muted", ends[name][0]), row, 1)
             grid.addWidget(slider, row, 2)
             grid.addWidget(label("muted", ends[name][1]), row, 3)
@@ -253,7 +254,7 @@ class TryIt(QWidget):
         for k, name in enumerate(own.string_names):
             button = QPushButton(name)
             button.setCheckable(True)
-            button.setAccessibleName(f"{name} string")
+            button.setAccessibleName(say("{name} string", name=name))
             self.strings.addButton(button, k)
             self._string_row.addWidget(button)
             button.clicked.connect(lambda _=False, number=k: self.set_string(number))
@@ -353,9 +354,9 @@ class TryIt(QWidget):
         self.answer = answer(self._own, self._string, hand) if moving else Answer.SILENT
         self.words.setText(WORDS[self.answer])
         self.remedy.setText(REMEDIES[self.answer])
-        self.numbers["Speed"].setText(f"{hand.speed_m_s * 100:.0f} cm/s")
-        self.numbers["Weight"].setText(f"{hand.weight_n:.2f} N")
-        self.numbers["Contact"].setText(f"{hand.contact_mm:.0f} mm")
+        self.numbers["Speed"].setText(say("{speed:.0f} cm/s", speed=hand.speed_m_s * 100))
+        self.numbers["Weight"].setText(say("{weight:.2f} N", weight=hand.weight_n))
+        self.numbers["Contact"].setText(say("{contact:.0f} mm", contact=hand.contact_mm))
         low, high = limits_n(self._own, self._string, hand)
         speed = hand.speed_m_s
         self.wedge.show_point(

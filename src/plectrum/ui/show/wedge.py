@@ -7,7 +7,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.sound.live import Answer
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.look import theme
 
 
@@ -105,17 +105,19 @@ class Wedge(QWidget):
             chosen = self._answer is answer
             painter.setPen(now.problem if chosen else now.muted)
             if where is not None:
-                painter.drawText(where + QPointF(theme.px(12), metrics.ascent() + 4), str(answer))
+                painter.drawText(
+                    where + QPointF(theme.px(12), metrics.ascent() + 4), in_words(answer)
+                )
             else:
-                width = metrics.horizontalAdvance(str(answer))
+                width = metrics.horizontalAdvance(in_words(answer))
                 spot = frame.bottomRight() + QPointF(-width, metrics.ascent() + theme.px(2))
-                painter.drawText(spot, str(answer))
+                painter.drawText(spot, in_words(answer))
         painter.setFont(theme.label_font(theme.px(14)))
         painter.setPen(now.muted)
         under = QRectF(frame.left(), frame.bottom() + theme.px(4), frame.width(), theme.px(22))
-        painter.drawText(under, Qt.AlignmentFlag.AlignLeft, "speed →")
+        painter.drawText(under, Qt.AlignmentFlag.AlignLeft, tr("speed →"))
         painter.save()
         painter.translate(frame.left() - theme.px(10), frame.bottom())
         painter.rotate(-90)
-        painter.drawText(QPointF(0, 0), "weight →")
+        painter.drawText(QPointF(0, 0), tr("weight →"))
         painter.restore()

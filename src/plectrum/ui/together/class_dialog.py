@@ -20,7 +20,7 @@ from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.class_tune import MOST_STUDENTS, Student
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons
 from plectrum.ui.look.labels import label
@@ -39,13 +39,13 @@ class _Row(QWidget):
         self.who = QComboBox()
         self.who.setAccessibleName(say("Student {number}", number=number))
         for name in STAGES:
-            self.who.addItem(stage(name).title, stage(name))
+            self.who.addItem(stage(name).called, stage(name))
         for player in named:
             self.who.addItem(player.name, player)
         self.instrument = QComboBox()
         self.instrument.setAccessibleName(say("Instrument of student {number}", number=number))
         for known in instrument_names():
-            self.instrument.addItem(known.capitalize(), known)
+            self.instrument.addItem(sentence_like(in_words(known)), known)
         self.instrument.setCurrentIndex(self.instrument.findData(instrument))
         self.who.currentIndexChanged.connect(lambda _: self._fit())
 

@@ -42,7 +42,7 @@ class EasierDialog(QDialog):
         self.who = QComboBox()
         self.who.setAccessibleName(tr("For whom"))
         for name in STAGES:
-            self.who.addItem(stage(name).title, Seat(stage(name), seat.bow))
+            self.who.addItem(stage(name).called, Seat(stage(name), seat.bow))
         for player in named:
             if player.bow.instrument == seat.bow.instrument:
                 self.who.addItem(player.name, Seat(player.player, player.bow))

@@ -40,10 +40,10 @@ class HandOutDialog(QDialog):
             label(
                 "",
                 say(
-                    "The pages of {count}, each for who plays it with his tape marks{more}, the "
+                    "The pages of {count}, each for who plays it with his tape marks{routine}, the "
                     "score with all bows as MusicXML, and one plan file, written into a folder.",
                     count=count,
-                    more=", the routine that is set" if routine else "",
+                    routine=tr(", the routine that is set") if routine else "",
                 ),
                 wrap=True,
             )

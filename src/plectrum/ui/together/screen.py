@@ -72,7 +72,7 @@ class TogetherScreen(Screen):
             tr("Bow all parts together"), tr("Plan all string parts as one, or each by itself  (M)")
         )
         self.words = label("", wrap=False)
-        self.class_button = small_button("A class …", tr("This tune for several students"))
+        self.class_button = small_button(tr("A class …"), tr("This tune for several students"))
         self.easier_button = small_button(
             tr("Easier part …"), tr("A part for who cannot play it yet")
         )
@@ -247,11 +247,11 @@ class TogetherScreen(Screen):
     def _rows(self, document: Document, ensemble: Ensemble | None) -> list[SheetRow]:
         if ensemble is None:
             plans = self.plans
-            return [SheetRow(p, p.player.title, places_that_matter(p)) for p in plans]
+            return [SheetRow(p, p.player.called, places_that_matter(p)) for p in plans]
         marked = _marked(ensemble)
         return [
             SheetRow(
-                plan, plan.player.title, places_that_matter(plan),
+                plan, plan.player.called, places_that_matter(plan),
                 frozenset(marked[k][0]), frozenset(marked[k][1]),
             )
             for k, plan in enumerate(ensemble.plans)
@@ -328,7 +328,7 @@ class TogetherScreen(Screen):
         self.anchor = min(max(self.anchor, 0), last)
         self.view.select(self.part, *self.selection(), self.selected)
         note, planned = plan.part.notes[self.selected], plan.notes[self.selected]
-        says = "plucked" if planned is None else note_sentence(planned, plan.choices.bow)
+        says = tr("plucked") if planned is None else note_sentence(planned, plan.choices.bow)
         self.sentence.setText(f"{plan.part.name}, {note.place}: {says}")
         ensemble = self.session.ensemble
         others = {} if ensemble is None else matching_notes(ensemble, self.part, self.selected)
@@ -379,7 +379,7 @@ class TogetherScreen(Screen):
 
     def _seat_all(self, player: Player) -> None:
         self.session.change(
-            lambda d: d.with_everybody(player), say("{title} at all parts", title=player.title)
+            lambda d: d.with_everybody(player), say("{title} at all parts", title=player.called)
         )
 
     # what is made of it
@@ -464,7 +464,7 @@ class TogetherScreen(Screen):
 
 def _listed(names: Sequence[str]) -> str:
     """Such as "Violin 1, Viola and Cello"."""
-    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
+    return tr(" and ").join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else names[0]
 
 
 def _capital(text: str) -> str:

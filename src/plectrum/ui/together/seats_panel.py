@@ -70,9 +70,9 @@ class SeatsPanel(QWidget):
         combo.setAccessibleName(tr("Player of all parts"))
         combo.addItem("…", None)
         for name in STAGES:
-            combo.addItem(stage(name).title, stage(name))
+            combo.addItem(stage(name).called, stage(name))
         if player not in map(stage, STAGES):
-            combo.addItem(player.title, player)
+            combo.addItem(player.called, player)
         combo.activated.connect(lambda _: self._everybody(combo))
         words = label("muted", tr("Everybody"))
         words.setBuddy(combo)
@@ -101,16 +101,16 @@ class SeatsPanel(QWidget):
         if seat not in offered:
             offered.append(seat)
         for choice in offered:
-            combo.addItem(choice.player.title, choice)
+            combo.addItem(choice.player.called, choice)
             combo.setItemData(
-                combo.count() - 1, tip(choice.player.sentence), Qt.ItemDataRole.ToolTipRole
+                combo.count() - 1, tip(choice.player.described), Qt.ItemDataRole.ToolTipRole
             )
         combo.setCurrentIndex(offered.index(seat))
 
     def _chosen(self, part_id: str, combo: QComboBox) -> None:
         seat = combo.currentData()
         if isinstance(seat, Seat):
-            self.seat_wanted.emit(part_id, seat, f"player {seat.player.title}")
+            self.seat_wanted.emit(part_id, seat, f"player {seat.player.called}")
 
     def wanted_height(self) -> int:
         """How tall all lines are, also before they have been laid out."""

@@ -175,7 +175,7 @@ def _price(plan: Plan, unit: int, direction: Direction, join: Join) -> str:
     worst = next((name for name, cost in change.terms if cost > 0), "join")
     bars = sorted(set(change.bars)) or [plan.head_of(unit).bar]
     where = (
-        f"bar {bars[0]}"
+        say("bar {bars}", bars=bars[0])
         if len(bars) == 1
         else say("bars {bars} to {bars2}", bars=bars[0], bars2=bars[-1])
     )

@@ -20,7 +20,7 @@ from plectrum.core.planning.ensemble.rounds import Rounds, Voice
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.strokes.units import slurs_are_free
 from plectrum.core.score.model import Part
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, several, tr
 
 MOST_REGIONS_N = 2500  # bows that match; with more, regions are not asked: each takes 40 kB
 
@@ -59,7 +59,7 @@ class Ensemble:
             return tr("no two bows begin and end together")
         apart = len([d for d in self.differences if d.what == "way"])
         which = (
-            say("{apart} of them go{value} different ways", apart=apart, value="es" * (apart == 1))
+            several("{n} of them goes different ways", "{n} of them go different ways", apart)
             if apart
             else tr("all go the same way")
         )

@@ -4,46 +4,59 @@ from __future__ import annotations
 
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.model import Exercise, Stroke
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_words, say, several, tr
 
 MOST_SAID = 6  # more strokes than that are only counted
 
 
 def how_many_words(exercise: Exercise) -> str:
     """How often and with which counts: "10 times on each string: frog, tip, 2 counts each"."""
-    often = {1: "once", 2: "twice"}.get(exercise.times, f"{exercise.times} times")
+    often = {1: tr("once"), 2: tr("twice")}.get(exercise.times) or _times(exercise)
     where = {
-        "each": " on each string", "pairs": " on each pair of strings", "levels": "", "none": "",
-    }.get(exercise.strings, f" on {exercise.strings}")  # fmt: skip
-    if exercise.order == "random" or exercise.spread:
-        where = ""
+        "each": tr("on each string"), "pairs": tr("on each pair of strings"), "levels": "",
+        "none": "",
+    }.get(exercise.strings, say("on {strings}", strings=exercise.strings))  # fmt: skip
+    if where and exercise.order != "random" and not exercise.spread:
+        often = say("{often} {where}", often=often, where=where)
     if exercise.pace != "counts":
-        return f"{often}{where}"
+        return often
     rows = [(_word(exercise, s), s.beats) for s in exercise.strokes]
     if exercise.look_beats:
-        rows.append((exercise.look_word, exercise.look_beats))
+        rows.append((in_words(exercise.look_word), exercise.look_beats))
     beats = {each for _, each in rows}
     words = ", ".join(word for word, _ in rows)
     if len(rows) > MOST_SAID:
         sounds = any(stroke.way is not None for stroke in exercise.strokes)
-        words = f"{len(rows)} {'strokes' if sounds else 'steps'}"
+        n = len(rows)
+        words = (
+            several("{n} stroke", "{n} strokes", n)
+            if sounds
+            else several("{n} step", "{n} steps", n)
+        )
     if len(beats) == 1:
         return say(
-            "{often}{where}: {words}, {counts} each",
+            "{often}: {words}, {counts} each",
             often=often,
-            where=where,
             words=words,
             counts=_counts(beats.pop()),
         )
     if len(rows) > MOST_SAID:
-        return f"{often}{where}: {words}"
-    return f"{often}{where}: " + ", ".join(f"{word} for {each:g}" for word, each in rows)
+        return f"{often}: {words}"
+    return f"{often}: " + ", ".join(
+        say("{word} for {each:g}", word=word, each=each) for word, each in rows
+    )
 
 
 def _word(exercise: Exercise, stroke: Stroke) -> str:
-    silent = {Moves.ROLL: "roll", Moves.CARRY: "set down"}.get(exercise.moves, "wait")
-    word = stroke.word.replace(",", "") or str(stroke.way or silent)
+    silent = {Moves.ROLL: tr("roll"), Moves.CARRY: tr("set down")}.get(exercise.moves, tr("wait"))
+    word = in_words(stroke.word).replace(",", "") or (
+        in_words(stroke.way) if stroke.way else silent
+    )
     return f"“{word}”" if word.isdigit() else word
+
+
+def _times(exercise: Exercise) -> str:
+    return several("{n} time", "{n} times", exercise.times)
 
 
 def _counts(beats: float) -> str:
@@ -63,7 +76,7 @@ def amount_words(exercise: Exercise) -> str:
     if field == "height_mm":
         return say("from {height_mm:.0f} mm", height_mm=exercise.height_mm)
     if field == "times":
-        return f"{exercise.times} times"
+        return _times(exercise)
     return say("{bpm:.0f} beats a minute", bpm=exercise.bpm / exercise.counts) if field else ""
 
 

@@ -9,10 +9,10 @@ from enum import StrEnum
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.instrument.specification import Instrument
+from plectrum.core.instrument.specification import Instrument, string_words
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say
+from plectrum.core.wording import in_words, say
 
 SECOND_BPM = 60.0  # a beat is a second
 
@@ -65,7 +65,7 @@ class DrillStep:
     @property
     def said(self) -> str:
         """The count and the word."""
-        return " ".join(w for w in (self.count, self.word) if w)
+        return " ".join(w for w in (self.count, in_words(self.word)) if w)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,11 +106,17 @@ class Setting:
         return cls(player, choices.bow, choices.own)
 
 
+def level_sign(level: int, names: Sequence[str]) -> str:
+    """A string level as short as it can be: "A", "D+A"."""
+    low, high = (level - 1) // 2, level // 2
+    return names[low] if low == high else f"{names[low]}+{names[high]}"
+
+
 def level_name(level: int, names: Sequence[str]) -> str:
     """A string level in words: "A string", "D and A together"."""
     low, high = (level - 1) // 2, level // 2
     return (
-        f"{names[low]} string"
+        string_words(names[low])
         if low == high
-        else say("{names} and {names2} together", names=names[low], names2=names[high])
+        else say("{low} and {high} together", low=names[low], high=names[high])
     )

@@ -129,9 +129,21 @@ class Exercise(_Row):
         """A stroke that sounds goes its way, and only in an exercise in which something sounds."""
         for number, stroke in enumerate(self.strokes, start=1):
             if not _goes_its_way(stroke):
-                raise ValueError(f"stroke {number} goes {stroke.way} the other way along the bow")
+                raise ValueError(
+                    say(
+                        "stroke {number} goes {way} the other way along the bow",
+                        number=number,
+                        way=stroke.way,
+                    )
+                )
             if stroke.way is not None and self.moves not in SOUNDING:
-                raise ValueError(f"stroke {number} would sound, but what moves is {self.moves}")
+                raise ValueError(
+                    say(
+                        "stroke {number} would sound, but what moves is {moves}",
+                        number=number,
+                        moves=self.moves,
+                    )
+                )
         return self
 
     def on_day(self, day: int) -> Exercise:

@@ -13,6 +13,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Metre, Pitch
+from plectrum.core.score.note_names import major_words, minor_words
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
 from plectrum.core.wording import say, tr
 
@@ -126,12 +127,12 @@ class Pattern:
 
 PATTERNS: dict[str, Pattern] = {
     "scale": Pattern(
-        "Scale", tr("fingers and even bows in a key"), tr("From the lowest tonic up and "
+        tr("Scale"), tr("fingers and even bows in a key"), tr("From the lowest tonic up and "
                                                           "back, evenly."),
         tr("every note rings, and each bow is as long as the one before"), scale,
     ),
     "arpeggio": Pattern(
-        "Arpeggio", tr("string crossings in a key"), tr("The notes of the chord, up "
+        tr("Arpeggio"), tr("string crossings in a key"), tr("The notes of the chord, up "
                                                         "and back, evenly."),
         tr("the arm is at each string before it sounds, none is touched between"), arpeggio,
     ),
@@ -183,8 +184,8 @@ def key_of(text: str) -> tuple[int, str]:
             say("{text!r} is no key", text=one_line(text, 20)),
             remedy=say("Use {keys}, or A minor and the like", keys=keys),
         )
-    spoken = name.replace("#", " sharp").replace("b", " flat")
-    return table[name], f"{spoken} {'minor' if minor else 'major'}"
+    spelt = name[0], {"": 0, "#": 1, "b": -1}[name[1:]]
+    return table[name], minor_words(*spelt) if minor else major_words(*spelt)
 
 
 def _octaves(asked: Asked) -> int:

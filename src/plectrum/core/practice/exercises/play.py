@@ -11,7 +11,7 @@ import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from plectrum.core.advice.words import length_words, place_words
+from plectrum.core.advice.words import at_place_words, length_words, place_words
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
@@ -23,9 +23,9 @@ from plectrum.core.playing.motion import RESTING, BowState, Motion, eased
 from plectrum.core.playing.performance import Beat, Kind, Performance, Rehearsal
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drill_music import Written, written
-from plectrum.core.practice.exercises.drills import Drill, DrillStep, Moves, level_name
+from plectrum.core.practice.exercises.drills import Drill, DrillStep, Moves, level_sign
 from plectrum.core.practice.exercises.said import said_in_steps
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, several, tr
 
 LEAD_BEATS, SLOW_BEAT_S = 4, 1.4  # counted before it begins; half of them where a beat is slow
 FLIGHT = (0.0, 0.6)  # of a step in which a bow is carried, the part in which it flies
@@ -318,15 +318,14 @@ class ExercisePlay:
     def _card(self, k: int) -> StrokeCard:
         step, row = self.rows[k].step, self.rows[k]
         names = self.instrument.string_names
-        string = level_name(step.level, names).removesuffix(" string") if step.level else ""
-        string = string.removesuffix(" together").replace(" and ", "+")
+        string = level_sign(step.level, names) if step.level else ""
         action = (
-            "listen"
+            tr("listen")
             if step.late
-            else step.word or (str(step.direction) if step.direction else _doing(step))
+            else in_words(step.word or step.direction or "") or _doing(step)
         )
         sounding = step.direction is not None and step.start is not None and step.end is not None
-        amount = f"{float(row.length_q):g} counts" if row.length_q != 1 else "1 count"
+        amount = several("{n:g} count", "{n:g} counts", float(row.length_q))
         if sounding:
             amount = f"{length_words(abs(step.end - step.start))}, {amount}"  # type: ignore[operator]
         return StrokeCard(
@@ -346,15 +345,17 @@ class ExercisePlay:
         if step.late:
             return tr("set it down there")
         if step.end is None or step.moves in ON_THE_STICK:
-            return "" if step.finger in step.word else f"{step.finger} finger"
+            return "" if step.finger in step.word else in_words(f"{step.finger} finger")
         place = place_words(step.end, self.bow)
-        at = place if place.startswith("near") else f"at {place}"
+        at = at_place_words(step.end, self.bow)
         if step.moves is Moves.CARRY:
             return say("set down {at}", at=at)
-        return f"stays {at}" if step.direction is None else f"to {place}"
+        return (
+            say("stays {at}", at=at) if step.direction is None else say("to {place}", place=place)
+        )
 
 
 def _doing(step: DrillStep) -> str:
     """The one word for what is done in silence."""
-    words = {Moves.ROLL: "roll", Moves.CARRY: tr("set down"), Moves.THROW: tr("hold it up")}
-    return words.get(step.moves, "wait") if not step.looks else "wait"
+    words = {Moves.ROLL: tr("roll"), Moves.CARRY: tr("set down"), Moves.THROW: tr("hold it up")}
+    return tr("wait") if step.looks else words.get(step.moves) or tr("wait")

@@ -23,7 +23,7 @@ from plectrum.core.practice.exercises.drills import (
     level_name,
 )
 from plectrum.core.practice.exercises.model import MOST_STEPS, Exercise, Stroke, part_of_bow
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 
 BRISK = 0.8  # of the player's fastest bow: an exercise asks for no quicker one (own default)
 ON_STRINGS = {Moves.SOUND, Moves.ROLL, Moves.CARRY, Moves.THROW}
@@ -181,14 +181,14 @@ class _Steps:
         lead = f"{level_name(level, names)}: " if level is not None else ""
         if target is None:
             hand = self._hand(stroke) if moves in (Moves.HAND, Moves.GLIDE) else None
-            text = f"{count}: {stroke.word}" if count else stroke.word
+            text = f"{count}: {in_words(stroke.word)}" if count else in_words(stroke.word)
             return DrillStep(text, seconds, word=stroke.word, count=count, moves=moves, hand=hand,
                              finger=stroke.finger)  # fmt: skip
         if stroke.way is None and moves in (Moves.SOUND, Moves.THROW):  # the bow waits
-            text = f"{lead}{stroke.word or 'wait'}"
+            text = lead + (in_words(stroke.word) if stroke.word else tr("wait"))
             return DrillStep(text, seconds, level, word=stroke.word, count=count, moves=moves,
                              height_mm=height_mm)  # fmt: skip
-        says = stroke.word or (str(stroke.way) if stroke.way is not None else tr("set it down"))
+        says = in_words(stroke.word or stroke.way or "") or tr("set it down")
         said = stroke.word or (call_word(level, names) if called and level is not None else "")
         return DrillStep(
             f"{lead}{says}", seconds, level, stroke.way, *part, said, count, moves, height_mm,
@@ -213,13 +213,13 @@ class _Steps:
                 level = target.level(0)
                 word = stroke.word if j == 0 else ""
                 yield DrillStep(
-                    f"{level_name(level, names)}: {stroke.way or 'roll'}", seconds, level,
+                    f"{level_name(level, names)}: {in_words(stroke.way or 'roll')}", seconds, level,
                     stroke.way, a, b, word, moves=self.exercise.moves,
                 )  # fmt: skip
 
 
 def call_word(level: int, names: Sequence[str]) -> str:
-    """A level as it is called: "A", "D and A"."""
+    """A level as it is called, in the words of the recordings: "A", "D and A"."""
     low, high = (level - 1) // 2, level // 2
     return names[low] if low == high else f"{names[low]} and {names[high]}"
 
@@ -292,21 +292,21 @@ def _named(text: str, own: Instrument) -> Target:
     if not 1 <= len(names) <= 2 or not set(names) <= set(places):
         raise ChoiceError(
             say(
-                "the {name} has no string {strip!r}",
-                name=own.name,
-                strip=one_line(text.strip(), 20),
+                "the {instrument} has no string {string!r}",
+                instrument=in_words(own.name),
+                string=one_line(text.strip(), 20),
             ),
             remedy=say(
-                "Name {list}, or neighbours such as {string_names}-{string_names2}",
+                "Name {list}, or neighbours such as {first}-{second}",
                 list=", ".join(own.string_names),
-                string_names=own.string_names[0],
-                string_names2=own.string_names[1],
+                first=own.string_names[0],
+                second=own.string_names[1],
             ),
         )
     first, last = places[names[0]], places[names[-1]]
     if abs(first - last) > 1:
         raise ChoiceError(
-            say("{strip} are no neighbours", strip=text.strip()),
+            say("{strings} are no neighbours", strings=text.strip()),
             remedy=tr("Name neighbouring strings"),
         )
     return Target(min(first, last), max(first, last), together and first != last)

@@ -72,7 +72,11 @@ class Tries:
         parts = []
         if self.hits:
             signs = " ".join("✓" if hit else "✗" for hit in self.hits[-12:])
-            parts.append(f"{signs}  {sum(self.hits)} of {len(self.hits)}")
+            parts.append(
+                say(
+                    "{signs}  {sum} of {hits}", signs=signs, sum=sum(self.hits), hits=len(self.hits)
+                )
+            )
         if self.bows_s:
             best_s = max(max(seconds) for seconds in self.bows_s.values())
             parts.append(say("longest bow {best_s:.1f} s", best_s=best_s))
