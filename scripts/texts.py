@@ -31,11 +31,13 @@ from plectrum.core.practice.handout import Paper, Picture, Words
 from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score import note_names
 from plectrum.core.score.keys import MODES
+from plectrum.core.score.metre import BEAT_UNITS
 from plectrum.core.score.model import Articulation, Direction
 from plectrum.core.sound.live import Answer
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.feedback import FAULTS
 from plectrum.core.tracking.simulated import Clumsiness
+from plectrum.core.wording import NOTE_VALUE
 from plectrum.ui.practice.exercise_form import ORDERS, PARTS, RHYTHMS
 
 SOURCE = Path(__file__).parents[1] / "src" / "plectrum"
@@ -72,8 +74,10 @@ def in_code() -> Iterator[tuple[str, Text]]:
 def _text(call: ast.Call) -> Text | None:
     name = call.func.id  # type: ignore[attr-defined]
     words = [a.value for a in call.args if isinstance(a, ast.Constant) and isinstance(a.value, str)]
-    if name in ("tr", "say", "marked") and words and words[0]:
-        return (words[1] if name != "say" and len(words) > 1 else "", words[0], "")
+    if name in ("tr", "say") and words and words[0]:
+        named = [a.id for a in call.args[1:] if isinstance(a, ast.Name)]
+        about = NOTE_VALUE if "NOTE_VALUE" in named else (*words, "")[1]
+        return (about if name == "tr" else "", words[0], "")
     if name == "several" and len(words) >= 2:
         return ("", words[0], words[1])
     return None
@@ -89,6 +93,8 @@ def in_data() -> Iterator[tuple[str, Text]]:
         for text in words:
             if text and not text.isdigit():
                 yield file, ("", text, "")
+    for text in BEAT_UNITS.values():
+        yield "core/score/metre.py", (NOTE_VALUE, text, "")
     for text in (*note_names.WRITTEN, *note_names.SPOKEN):
         yield "core/score/note_names.py", (note_names.ABOUT, text, "")
 

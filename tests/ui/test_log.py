@@ -38,6 +38,7 @@ from plectrum.core.playing.performance import Performance
 from plectrum.core.tracking.feedback import score_bars
 from plectrum.core.tracking.sensor import BowSample, head_lines, sample_line
 from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
+from plectrum.core.wording.dates import day_month_short_year
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.handout import screen as handout_module
@@ -381,7 +382,7 @@ def test_a_tempo_reached_belongs_to_the_open_piece(qtbot, demo_window):
     page.keep.click()
     log.tabs.setCurrentIndex(PICTURES)
     log.pictures.choose.setCurrentIndex(1)
-    assert ("Lantern Ferry, C", date.today().isoformat(), "77") in log.pictures.chart.rows
+    assert ("Lantern Ferry, C", day_month_short_year(date.today()), "77") in log.pictures.chart.rows
 
 
 def test_what_a_followed_bow_did_wrong_is_in_the_log(qtbot, demo_window):

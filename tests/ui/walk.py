@@ -28,7 +28,7 @@ from PySide6.QtCore import (
     QSettings,
     Qt,
 )
-from PySide6.QtGui import QAction, QPainter
+from PySide6.QtGui import QAction, QFontMetrics, QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -106,7 +106,16 @@ def _items(view: QAbstractItemView) -> Iterator[str]:
 
 
 def cut(widget: QWidget) -> str:
-    """The text of a widget that has not the room for it, or nothing."""
+    """The text of a widget that has not the room for it, and no tip to show it whole."""
+    text = _without_room(widget)
+    return "" if text and text in widget.toolTip() else text
+
+
+def _widest(metrics: QFontMetrics, text: str) -> int:
+    return max((metrics.horizontalAdvance(line) for line in text.splitlines()), default=0)
+
+
+def _without_room(widget: QWidget) -> str:
     metrics = widget.fontMetrics()
     room = widget.width()
     if isinstance(widget, QLabel) and not widget.pixmap():
@@ -125,7 +134,7 @@ def cut(widget: QWidget) -> str:
     if isinstance(widget, QHeaderView) and widget.model() is not None:
         for k in range(widget.count()):
             text = str(widget.model().headerData(k, widget.orientation()) or "")
-            if not widget.isSectionHidden(k) and metrics.horizontalAdvance(text) > (
+            if not widget.isSectionHidden(k) and _widest(metrics, text) > (
                 widget.sectionSize(k) - 2
             ):
                 return text
@@ -159,7 +168,7 @@ class Walk:
             self.app.processEvents()
             time.sleep(0.005)
 
-    def settle(self, seconds: float = 0.3) -> None:
+    def settle(self, seconds: float = 0.06) -> None:
         end = time.monotonic() + seconds
         self.until(lambda: time.monotonic() > end and not self.window.session.planning)
 
@@ -194,14 +203,14 @@ class Walk:
         old = session.document
         self.window.open_path(path)
         self.until(lambda: session.document is not old)
-        self.settle(1.0)
+        self.settle(0.4)
 
 
 def everywhere(walk: Walk) -> None:
     """All screens and dialogs."""
     walk.look("welcome")
     _without_a_tune(walk)
-    for path in demo_paths()[:4]:
+    for path in (demo_paths()[0], demo_paths()[2]):
         _with_a_tune(walk, path)
     _dialogs(walk)
 
@@ -251,7 +260,7 @@ def _with_a_tune(walk: Walk, path: Path) -> None:
     for action in window.menus.strip_actions.values():
         action.setChecked(False)
     screen.start_comparing()
-    walk.settle(0.5)
+    walk.settle(0.2)
     walk.look(f"{name} comparing")
     screen.stop_comparing()
     _shown(walk, name)
@@ -266,7 +275,7 @@ def _with_a_tune(walk: Walk, path: Path) -> None:
         practice.tabs.setCurrentIndex(k)
         walk.look(f"{name} practice {k}")
     window.show_screen("together")
-    walk.settle(0.6)
+    walk.settle(0.3)
     walk.look(f"{name} together")
 
 
@@ -274,18 +283,18 @@ def _shown(walk: Walk, name: str) -> None:
     window = walk.window
     window.show_screen("show")
     show = window.screen_of("show")
-    walk.settle(0.5)
+    walk.settle(0.2)
     walk.look(f"{name} show")
     show.controls.count_in.setChecked(False)
     show.following.simulated(Clumsiness.ALL)
-    walk.settle(0.5)
+    walk.settle(0.2)
     show.play()
-    walk.settle(1.5)
+    walk.settle(1.2)
     walk.look(f"{name} followed")
     show.play()
     show.following.nobody()
     show.open_try_it()
-    walk.settle(0.5)
+    walk.settle(0.2)
     walk.look(f"{name} try it")
     show.close_try_it()
 
@@ -325,7 +334,7 @@ def _dialogs(walk: Walk) -> None:
         dialog = make()
         if where == "shelf":
             dialog.show()
-            walk.settle(4.0)
+            walk.settle(2.0)
         walk.ask(where, dialog)
 
 

@@ -147,7 +147,9 @@ def _own_name(plan: Plan) -> str:
 def _about(plan: Plan) -> str:
     name = plan.instrument.title
     stage = plan.choices.player.title.lower()
-    return say("{name}, for a {stage} player", name=name, stage=stage) if stage in STAGES else name
+    if stage not in STAGES:
+        return name
+    return say("{name}, for a {stage} player", name=name, stage=in_words(stage))
 
 
 def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:

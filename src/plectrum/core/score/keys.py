@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from plectrum.core.score.note_names import major_words, minor_words, mode_words
+from plectrum.core.score.note_names import major_words, minor_words, mode_words, spelt
 from plectrum.core.score.scorefile import ScoreFile, parse_record
 from plectrum.core.wording import several, tr
 
@@ -18,7 +18,7 @@ MODES = {
 
 def key_words(fifths: int) -> str:
     """A key signature as said: "D major, b minor"."""
-    major, minor = (_spelt(names[fifths + MOST_SIGNS]) for names in (_MAJORS, _MINORS))
+    major, minor = (spelt(names[fifths + MOST_SIGNS]) for names in (_MAJORS, _MINORS))
     return f"{major_words(*major)}, {minor_words(*minor)}"
 
 
@@ -50,8 +50,4 @@ def key_of_part(score: ScoreFile, part_id: str) -> str:
     place = fifths + MOST_SIGNS + MODES.get(mode, 0)
     if mode not in MODES or not 0 <= place < len(_MAJORS):
         return signs_words(fifths)
-    return mode_words(*_spelt(_MAJORS[place]), mode)
-
-
-def _spelt(name: str) -> tuple[str, int]:
-    return name[0], {"": 0, "#": 1, "b": -1}[name[1:]]
+    return mode_words(*spelt(_MAJORS[place]), mode)

@@ -59,7 +59,7 @@ def metric_weight(metre: Metre, offset_q: Fraction) -> float:
     return HALF_BEAT if (position * 2).denominator == 1 and max(groups) == 1 else WEAK
 
 
-_BEAT_UNITS = {
+BEAT_UNITS = {
     Fraction(4): "whole",
     Fraction(2): "half",
     Fraction(3): "dotted-half",
@@ -73,7 +73,7 @@ _BEAT_UNITS = {
 
 def beat_unit(beat_q: Fraction) -> str:
     """The name of a beat by its length in quarters; a quarter where it has none."""
-    return _BEAT_UNITS.get(beat_q, "quarter")
+    return BEAT_UNITS.get(beat_q, "quarter")
 
 
 _BEAT_SIGNS = {

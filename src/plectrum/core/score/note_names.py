@@ -13,6 +13,11 @@ WRITTEN = tuple(f"{step}{sign}" for step in STEPS for sign in SIGNS.values())
 SPOKEN = tuple(f"{step}{word}" for step in STEPS for word in WORDS.values())
 
 
+def spelt(name: str) -> tuple[str, int]:
+    """Step and alteration of a name with plain signs: "Bb", "F#"."""
+    return name[0], {"": 0, "#": 1, "b": -1}[name[1:]]
+
+
 def note_name(step: str, alter: int = 0) -> str:
     """As it is written short: "F♯"."""
     return tr(f"{step}{SIGNS[alter]}", ABOUT)
@@ -29,9 +34,9 @@ def major_words(step: str, alter: int = 0) -> str:
 
 
 def minor_words(step: str, alter: int = 0) -> str:
-    """A minor key, in small letters: "f♯ minor"."""
+    """A minor key: "F♯ minor"; a language may want it in small letters."""
     name = note_name(step, alter)
-    return say("{key} minor", key=name[:1].lower() + name[1:])
+    return say("{key} minor", key=name, small=name[:1].lower() + name[1:])
 
 
 def mode_words(step: str, alter: int, mode: str) -> str:

@@ -39,6 +39,11 @@ def day_month_short(on: date) -> str:
     return say("{day} {month}", day=on.day, month=MONTHS_SHORT[on.month - 1])
 
 
+def day_month_short_year(on: date) -> str:
+    """As "16 Nov 2026"."""
+    return f"{day_month_short(on)} {on.year}"
+
+
 def month_short(on: date) -> str:
     """As "Nov"."""
     return MONTHS_SHORT[on.month - 1]

@@ -24,7 +24,7 @@ from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.planning.rules import NOT_LEARNT, PIN
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction, Note
-from plectrum.core.wording import in_words, say, several, tr
+from plectrum.core.wording import in_figures, in_words, say, several, tr
 from plectrum.ui.bowing.fault_finder import FaultFinder
 from plectrum.ui.bowing.force_window import ForceWindow
 from plectrum.ui.bowing.hand_scale import HandScale
@@ -62,6 +62,7 @@ class AlternativeButton(QPushButton):
             f"<b>{html.escape(title)}</b>&nbsp;&nbsp;"
             f"<span style='color:{muted}'>{html.escape(cost)}</span>"
         )
+        head.setWordWrap(True)
         small = label("muted", detail, wrap=True)
         for line in (head, small):
             line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -102,7 +103,7 @@ def cost_words(alternative: Alternative) -> str:
         return tr("against a pin") if alternative.extra_cost > 0 else tr("keeps a pin more")
     if alternative.extra_cost > NOT_LEARNT / 2:
         return tr("not learnt")
-    return f"{alternative.extra_cost:+.1f}".replace("-", "−")
+    return in_figures(alternative.extra_cost, "+.1f").replace("-", "−")
 
 
 class NotePanel(QScrollArea):

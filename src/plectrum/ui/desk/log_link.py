@@ -78,7 +78,9 @@ class LogLink(QObject):
                 QTimer.singleShot(0, self, lambda: self.set_aside.emit(told))
                 return made
         except PlectrumError as error:
-            trouble = PlectrumError(f"{error}. Until then nothing is kept in the log")
+            trouble = PlectrumError(
+                say("{error}. Until then nothing is kept in the log", error=error)
+            )
             QTimer.singleShot(0, self, lambda: self.failed.emit(trouble))
             self._no_log = TemporaryDirectory(prefix="plectrum-")
             return LogStore(Path(self._no_log.name) / "log.sqlite")

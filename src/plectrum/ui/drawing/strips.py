@@ -152,14 +152,14 @@ STRIPS = (
         "hand",
         tr("&Hand: little finger or index"),
         44.0,
-        lambda _plan: [(tr("little", "finger"), 0.2), (tr("index", "finger"), 0.8)],
+        lambda _plan: [(tr("little", "strip"), 0.2), (tr("index", "strip"), 0.8)],
         _paint_hand,
     ),
     Strip(
         "speed",
         tr("S&peed"),
         44.0,
-        lambda _plan: [("slow", 0.14), ("fast", 0.84)],
+        lambda _plan: [(tr("slow"), 0.14), (tr("fast"), 0.84)],
         _paint_speed,
     ),
 )

@@ -109,7 +109,7 @@ class OptionsPanel(QWidget):
         column.addSpacing(6)
         column.addWidget(label("section", tr("FOR WHOM")))
         self._row(column, tr("F&or"), self.made_for)
-        self._row(column, "&By", self.made_by)
+        self._row(column, tr("B&y"), self.made_by)
         self._row(column, tr("Words to the st&udent"), self.letter)
         self.players_head = QLabel(tr("Several players, a page eac&h"))
         self.players_head.setBuddy(self.players)

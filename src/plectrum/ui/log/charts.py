@@ -19,7 +19,7 @@ from plectrum.core.log.summaries import (
     tempos_reached,
 )
 from plectrum.core.wording import in_figures, in_words, say, tr
-from plectrum.core.wording.dates import day_month_short
+from plectrum.core.wording.dates import day_month_short, day_month_short_year
 
 CHARTS = (
     tr("Longest bow over the weeks"),
@@ -50,7 +50,7 @@ class Chart:
 
 def _lines(unit: str, lines: Sequence[Series], goals: Sequence[float] = ()) -> Chart:
     rows = tuple(
-        (line.name, on.isoformat(), in_figures(value, ".3g"))
+        (line.name, day_month_short_year(on), in_figures(value, ".3g"))
         for line in lines
         for on, value in zip(line.days, line.values, strict=True)
     )
@@ -118,7 +118,7 @@ def _class(store: LogStore, today: date) -> Chart:
                 str(r.days_week),
                 str(r.minutes_before),
                 say("{seconds:.1f} s", seconds=r.longest_s) if r.longest_s is not None else "–",
-                r.last_lesson.isoformat() if r.last_lesson is not None else "–",
+                day_month_short_year(r.last_lesson) if r.last_lesson is not None else "–",
                 str(r.again_n),
             )
             for r in rows

@@ -29,7 +29,7 @@ from plectrum.core.log.records import CHECKS, Lesson, Practised, Record, StepDon
 from plectrum.core.wording import in_words, say, tr
 from plectrum.core.wording.dates import day_month
 from plectrum.ui.look import theme
-from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.labels import label, scrolling, set_side_width
 from plectrum.ui.look.outcomes import with_outcome
 
 STEP = Qt.ItemDataRole.UserRole
@@ -182,7 +182,7 @@ class LessonPage(QWidget):
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
-        self._form.setFixedWidth(theme.px(420))
+        set_side_width(self._form, theme.px(420))
         self.steps.setMinimumHeight(theme.px(110))
         for field in (self.note, self.next_note):
             field.setFixedHeight(theme.px(56))

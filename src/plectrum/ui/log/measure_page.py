@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
     QHBoxLayout,
+    QListView,
     QListWidget,
     QListWidgetItem,
     QPushButton,
@@ -34,7 +35,7 @@ from plectrum.core.wording import in_figures, in_words, say, sentence_like, tr
 from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
-from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.labels import label, scrolling, set_side_width
 
 if TYPE_CHECKING:
     from plectrum.core.log.plans import OutOfDate
@@ -113,6 +114,7 @@ class MeasurePage(QWidget):
         self.list = QListWidget()
         self.list.setObjectName("boxed")
         self.list.setWordWrap(True)
+        self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setAccessibleName(tr("Limits proposed, with what they rest on"))
@@ -165,7 +167,7 @@ class MeasurePage(QWidget):
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
-        self._side.setFixedWidth(theme.px(400))
+        set_side_width(self._side, theme.px(400))
         self.list.setMinimumHeight(theme.px(150))
 
     def _connect(self) -> None:

@@ -172,7 +172,7 @@ class LogScreen(Screen):
             self.failed.emit(error)
             return
         self.who.clear()
-        self.who.addItems([f"{s.name}, {s.instrument}" for s in self.students])
+        self.who.addItems([f"{s.name}, {in_words(s.instrument)}" for s in self.students])
         index = next((k for k, s in enumerate(self.students) if s.id == keep), 0)
         self.who.setCurrentIndex(index if self.students else -1)
         self._chosen()

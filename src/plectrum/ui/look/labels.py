@@ -15,6 +15,13 @@ def label(role: str, text: str = "", *, wrap: bool = False) -> QLabel:
     return made
 
 
+def set_side_width(area: QScrollArea, wanted_px: int) -> None:
+    """A side panel is as wide as wanted, or wider where a language has longer words."""
+    inner, bar = area.widget(), area.verticalScrollBar().sizeHint().width()
+    needed = inner.minimumSizeHint().width() + bar if inner is not None else 0
+    area.setFixedWidth(max(wanted_px, needed))
+
+
 def scrolling(inner: QWidget, role: str = "panelscroll") -> QScrollArea:
     """A frameless area in which a widget scrolls up and down."""
     area = QScrollArea()

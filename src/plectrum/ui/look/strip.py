@@ -21,6 +21,7 @@ class Strip(QWidget):
     def hold_height(self) -> None:
         """What is in it has changed."""
         self.setMinimumHeight(self.column.totalHeightForWidth(self.width()))
+        self.column.setGeometry(self.rect())  # a row may need other lines at the same height
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

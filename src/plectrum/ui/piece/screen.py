@@ -22,7 +22,7 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
-from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.labels import label, scrolling, set_side_width
 from plectrum.ui.look.speaking import describe
 from plectrum.ui.piece.glance import Glance
 from plectrum.ui.piece.head_form import HeadForm
@@ -101,7 +101,7 @@ class PieceScreen(Screen):
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
-        self.scroll_area.setFixedWidth(theme.px(WIDTH))
+        set_side_width(self.scroll_area, theme.px(WIDTH))
 
     def refresh_look(self) -> None:
         self.fit()

@@ -19,8 +19,8 @@ from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.model import STEP_SEMITONES, Pitch
 from plectrum.core.score.writing.editor import DYNAMICS, Editor, Written
 from plectrum.core.score.writing.elements import key_alter
-from plectrum.core.score.writing.values import TRIPLET, Value
-from plectrum.core.wording import say, tr
+from plectrum.core.score.writing.values import TRIPLET, TYPES, Value
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.editing.session import Session
 
 LENGTH_KEYS = {
@@ -56,6 +56,7 @@ class Typing(QObject):
         self.caret: str | None = None  # id of the note before the caret
         self.anchor: str | None = None  # other end of the selection; None while there is a caret
         self.value = Value(Fraction(1))
+        self._pair_base_q: Fraction | None = None  # of a dotted pair whose short note is to come
         self.fifths = 0
 
     # where things are
@@ -85,7 +86,11 @@ class Typing(QObject):
         if not aimed:
             return tr("at the beginning")
         names = ", ".join(tr("rest") if w.pitch is None else w.pitch.spoken for w in aimed)
-        return f"selected: {names}" if self.selected else say("after {names}", names=names)
+        return (
+            say("selected: {names}", names=names)
+            if self.selected
+            else say("after {names}", names=names)
+        )
 
     def show(self, written: Sequence[Written], fifths: int) -> None:
         """Other notes are there; the caret stays where it can."""
@@ -101,6 +106,7 @@ class Typing(QObject):
         """Another tune: the caret goes to its end if it is empty, else its first note is chosen."""
         self.caret = self.anchor = None
         self.value = Value(Fraction(1))
+        self._pair_base_q = None
 
     # moving
 
@@ -171,7 +177,7 @@ class Typing(QObject):
             ("12468", self._length),
             ("3", lambda _: self._triplet()),
             ("rR", lambda _: self._rest()),
-            (".", lambda _: self._aim("dot", lambda e, ids: e.dot(ids))),
+            (".", lambda _: self._dot()),
             ("#+", lambda _: self.alter(1)),
             ("-", lambda _: self.alter(-1)),
             ("nN", lambda _: self._natural()),
@@ -216,9 +222,36 @@ class Typing(QObject):
             result, written, fifths = done
             if move:
                 self.caret, self.anchor = result, None
+            self.written = tuple(written)
+            if move:
+                self._length_to_come()
             self.show(written, fifths)
 
         self._session.edit_score(run, text, take, self._refuse)
+
+    def _length_to_come(self, longer_q: Fraction = Fraction(0)) -> bool:
+        """The length that is most often wanted next: a bar begins with that of the bar before, and
+        after the short note of a dotted pair comes the plain one again.
+
+        Args:
+            longer_q: what the last note is about to grow by.
+
+        Returns:
+            Whether the bar is full.
+        """
+        if self._pair_base_q is not None:
+            self.value, self._pair_base_q = Value(self._pair_base_q), None
+        place, document = self._place(self.caret), self._session.document
+        if document is None or place < 0 or place + 1 < len(self.written):
+            return False
+        here = [w for w in self.written if w.bar_index == self.written[place].bar_index]
+        bars, index, first = document.part.bars, here[0].bar_index, here[0].value
+        if index >= len(bars) or bars[index].number == 0 or first is None:
+            return False
+        full = sum(w.length_q for w in here) + longer_q >= bars[index].metre.length_q
+        if full:
+            self.value = Value(first.base_q, 0, first.tuplet)
+        return full
 
     def _refuse(self, error: Exception) -> None:
         """An edit cannot be done: what was typed after it would land elsewhere."""
@@ -273,38 +306,56 @@ class Typing(QObject):
         if pitch.midi <= base.pitch.midi:
             pitch = replace(pitch, octave=pitch.octave + 1)
         value = base.value or self.value
-        self._edit("chord", lambda e: e.insert(base.id, value, pitch, chord=True))
+        self._edit(tr("chord"), lambda e: e.insert(base.id, value, pitch, chord=True))
 
     def _rest(self) -> None:
         if self.selected:
-            self._aim("rest", lambda e, ids: e.to_rest(ids))
+            self._aim(tr("rest"), lambda e, ids: e.to_rest(ids))
             return
         after, value = self.caret, self.value
-        self._edit("rest", lambda e: e.insert(after, value, None), move=True)
+        self._edit(tr("rest"), lambda e: e.insert(after, value, None), move=True)
 
     def _length(self, text: str) -> None:
         base_q = LENGTH_KEYS[text]
-        self.value = Value(base_q, 0, self.value.tuplet)
+        self.value, self._pair_base_q = Value(base_q, 0, self.value.tuplet), None
         if self.selected:
-            self._aim("length", lambda e, ids: e.set_base(ids, base_q))
+            self._aim(tr("length"), lambda e, ids: e.set_base(ids, base_q))
         else:
             self.moved.emit()
 
     def _triplet(self) -> None:
         if self.selected:
-            self._aim("triplet", lambda e, ids: e.triplet(ids))
+            self._aim(tr("triplet"), lambda e, ids: e.triplet(ids))
             return
         self.value = replace(self.value, tuplet=None if self.value.tuplet else TRIPLET)
         self.moved.emit()
+
+    def _dot(self) -> None:
+        """Dot what is aimed at; after one dot on the note just typed its other half is next: an
+        eighth after a dotted quarter."""
+        aimed = self.aimed
+        value = aimed[0].value if aimed else None
+        self._aim(tr("dot"), lambda e, ids: e.dot(ids))
+        if self.selected or value is None or value.dots or value.tuplet is not None:
+            return
+        half_q = value.base_q / 2
+        if not self._length_to_come(half_q) and half_q in TYPES and not self._in_compound_time():
+            self.value, self._pair_base_q = Value(half_q), value.base_q
+        self.moved.emit()
+
+    def _in_compound_time(self) -> bool:
+        document = self._session.document
+        bars = document.part.bars if document is not None else ()
+        return any(bar.metre.is_compound for bar in bars[:2])
 
     # signs
 
     def step(self, steps: int) -> None:
         """Up or down the scale."""
-        self._queue(lambda: self._aim("pitch", lambda e, ids: e.move(ids, steps=steps)))
+        self._queue(lambda: self._aim(tr("pitch"), lambda e, ids: e.move(ids, steps=steps)))
 
     def alter(self, semitones: int) -> None:
-        self._aim("accidental", lambda e, ids: e.move(ids, semitones=semitones))
+        self._aim(tr("accidental"), lambda e, ids: e.move(ids, semitones=semitones))
 
     def _natural(self) -> None:
         aimed = [w for w in self.aimed if w.pitch is not None]
@@ -315,10 +366,10 @@ class Typing(QObject):
                     editor.set_pitch(written.id, replace(written.pitch, alter=0))
 
         if aimed:
-            self._edit("natural", work)
+            self._edit(tr("natural"), work)
 
     def _tie(self) -> None:
-        self._aim("tie", lambda e, ids: e.toggle_tie(ids[-1]))
+        self._aim(tr("tie"), lambda e, ids: e.toggle_tie(ids[-1]))
 
     def _slur(self) -> None:
         """The selected notes in one slur; without a selection to the note before."""
@@ -332,11 +383,11 @@ class Typing(QObject):
                 self.refused.emit(tr("There is no note before it to slur to."))
                 return
             ids.insert(0, self.written[place - 1].id)
-        self._edit("slur", lambda e: e.toggle_slur(ids[0], ids[-1]))
+        self._edit(tr("slur"), lambda e: e.toggle_slur(ids[0], ids[-1]))
 
     def _articulation(self, text: str) -> None:
         kind = ARTICULATION_KEYS[text]
-        self._aim(kind, lambda e, ids: e.toggle_articulation(ids, kind))
+        self._aim(in_words(kind), lambda e, ids: e.toggle_articulation(ids, kind))
 
     def _hairpin(self, text: str) -> None:
         kind = "crescendo" if text == "<" else "diminuendo"
@@ -351,10 +402,13 @@ class Typing(QObject):
             )
             return
         if ids:
-            self._edit(kind or tr("no hairpin"), lambda e: e.set_hairpin(ids[0], ids[-1], kind))
+            self._edit(
+                in_words(kind or "") or tr("no hairpin"),
+                lambda e: e.set_hairpin(ids[0], ids[-1], kind),
+            )
 
     def _repeat(self, text: str) -> None:
-        self._aim("repeat", lambda e, ids: e.toggle_repeat(ids[-1], end=text == "}"))
+        self._aim(tr("repeat"), lambda e, ids: e.toggle_repeat(ids[-1], end=text == "}"))
 
     def dynamic(self, name: str | None) -> None:
         """Set the dynamic at the first note aimed at."""
@@ -394,7 +448,7 @@ class Typing(QObject):
         self.anchor = None
         self.caret = self.written[first - 1].id if first > 0 else None
         ids = [w.id for w in gone]
-        self._edit("delete", lambda e: e.delete(ids))
+        self._edit(tr("delete"), lambda e: e.delete(ids))
 
 
 def refusal(error: Exception) -> str:

@@ -249,7 +249,7 @@ class BowEditor(QWidget):
             x = hair.left() + mark.at * hair.width()
             place = QRectF(x - 60, 26 + 14 * (k % 2), 120, 16)
             painter.setPen(now.ink)
-            painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, mark.name)
+            painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, in_words(mark.name))
         self._paint_balance(painter, hair, setup)
         if self.hasFocus() and self.chosen in self.handles():
             spot = self.place_of(self.chosen) / theme.scale()

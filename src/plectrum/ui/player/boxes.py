@@ -57,7 +57,8 @@ class _Box(QGroupBox):
     def __init__(self, title: str, parent: QWidget | None = None) -> None:
         super().__init__(title, parent)
         self.grid = QGridLayout(self)
-        self.grid.setColumnStretch(2, 1)
+        self.grid.setColumnStretch(0, 2)
+        self.grid.setColumnStretch(2, 3)
         self.grid.setHorizontalSpacing(12)
 
     def say(self, row: int, sentence: str) -> None:
@@ -77,7 +78,7 @@ class LimitsBox(_Box):
             )
             spin.setAccessibleDescription(limit.sentence)
             self.spins[limit.name] = spin
-            self.grid.addWidget(QLabel(limit.title), row, 0)
+            self.grid.addWidget(label("", limit.title, wrap=True), row, 0)
             self.grid.addWidget(spin, row, 1)
             self.say(row, limit.sentence)
             spin.valueChanged.connect(partial(self._changed, limit))
@@ -85,7 +86,7 @@ class LimitsBox(_Box):
     def _changed(self, limit: Limit, shown: float) -> None:
         value: float = shown / limit.shown
         changed = int(value) if limit.name == "slur_notes_n" else round(value, 4)
-        self.wanted.emit({limit.name: changed}, limit.title.lower())
+        self.wanted.emit({limit.name: changed}, limit.title)
 
     def show_player(self, player: Player) -> None:
         for limit in LIMITS:
@@ -136,15 +137,16 @@ class AbilitiesBox(_Box):
         return row
 
     def _ability_changed(self, name: str, value: bool) -> None:
-        self.wanted.emit({name: value}, name.replace("_", " "))
+        self.wanted.emit({name: value}, self.checks[name].text())
 
     def _numbers_changed(self, name: str, _checked: bool) -> None:
         chosen = [k for (n, k), check in self.numbered.items() if n == name and check.isChecked()]
-        self.wanted.emit({name: chosen}, name)
+        title = next(title for key, title, *_ in NUMBERED if key == name)
+        self.wanted.emit({name: chosen}, title)
 
     def _techniques_changed(self, _checked: bool) -> None:
         chosen = [name for name, _ in TECHNIQUES if self.checks[name].isChecked()]
-        self.wanted.emit({"techniques": chosen}, "techniques")
+        self.wanted.emit({"techniques": chosen}, tr("techniques"))
 
     def show_player(self, player: Player) -> None:
         for name, check in self.checks.items():

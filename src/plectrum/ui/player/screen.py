@@ -127,15 +127,14 @@ class PlayerScreen(Screen):
         self.bow.updateGeometry()
         self.miniature.updateGeometry()
 
-    def _top_row(self) -> QHBoxLayout:
-        row = QHBoxLayout()
+    def _top_row(self) -> FlowLayout:
+        row = FlowLayout(gap=8)
         name = QLabel(tr("&Player"))
         name.setBuddy(self.who)
         row.addWidget(name)
         row.addWidget(self.who)
         row.addWidget(self.keep)
         row.addWidget(self.forget)
-        row.addStretch(1)
         return row
 
     def _bow_box(self) -> QWidget:
@@ -160,8 +159,10 @@ class PlayerScreen(Screen):
             button.setObjectName("small")
             row.addWidget(button)
         column.addLayout(row)
-        hint = tr("Drag the tapes, the balance point (triangle) and the ends of the used part, or ")
-        hint += tr("choose them with Up and Down and move them with Left and Right.")
+        hint = tr(
+            "Drag the tapes, the balance point (triangle) and the ends of the used part, or "
+            "choose them with Up and Down and move them with Left and Right."
+        )
         column.addWidget(label("muted", hint, wrap=True))
         return box
 
@@ -244,6 +245,7 @@ class PlayerScreen(Screen):
         self.abilities.show_player(player)
         for question, combo in self.schools.items():
             combo.setCurrentIndex(combo.findData(getattr(choices.school, question)))
+            combo.setToolTip(combo.currentText())
         self.miniature.show_plans(plan, self._before)
         self.change.setText(self._change_words(plan))
 
@@ -307,7 +309,10 @@ class PlayerScreen(Screen):
 
     def _school_changed(self, question: str, index: int) -> None:
         answer = next(list(answers) for q, _, answers in QUESTIONS if q == question)[index]
-        self.session.edit(lambda c: c.with_school(question, answer), f"school, {question} {answer}")
+        self.session.edit(
+            lambda c: c.with_school(question, answer),
+            say("school, {answer}", answer=self.schools[question].currentText()),
+        )
 
     def _bow_changed(self, setup: BowSetup) -> None:
         document = self.session.document
@@ -350,7 +355,7 @@ class PlayerScreen(Screen):
             bow = named.bow if named.bow.instrument == choices.instrument else choices.bow
             return replace(choices, player=player, school=named.school, bow=bow)
 
-        self.session.edit(change, f"player {player.called}")
+        self.session.edit(change, say("player {name}", name=player.called))
 
     def ask_keep(self) -> None:
         """Ask for a name and keep the player under it."""
@@ -376,7 +381,7 @@ class PlayerScreen(Screen):
         self._fill_players()
         self.desk.players_changed.emit()
         self.message.emit(say("Kept as {name}.", name=name))
-        self.session.edit(lambda now: replace(now, player=player), f"player {name}")
+        self.session.edit(lambda now: replace(now, player=player), say("player {name}", name=name))
         self._show()
 
     def _forget(self) -> None:

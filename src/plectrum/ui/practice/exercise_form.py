@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from plectrum.core.practice.exercises.model import Changes, Exercise
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, Asked
+from plectrum.core.score.note_names import minor_words, note_name, spelt
 from plectrum.core.wording import in_words, say, tr
 
 AS_IT_IS = tr("as it is")
@@ -48,7 +49,11 @@ class ExerciseForm(QWidget):
         self.play, self.look = _beats(), _beats()
         self.times, self.tempo = _count(0, 40, AS_IT_IS), _count(19, 240, AS_IT_IS)
         self.day = _count(0, 400, tr("from the log"))
-        self.key = _combo((*MAJOR, *(f"{k} minor" for k in MINOR)), first=LIES_WELL)
+        self.key = _combo((), first=LIES_WELL)
+        for name in MAJOR:
+            self.key.addItem(note_name(*spelt(name)), name)
+        for name in MINOR:
+            self.key.addItem(minor_words(*spelt(name)), f"{name} minor")
         self.octaves, self.bow_notes = _count(1, 3), _count(1, 8)
         self.rhythm = _combo(RHYTHMS, editable=True)
         self.fingers = QLineEdit()

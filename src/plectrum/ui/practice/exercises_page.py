@@ -157,13 +157,14 @@ class ExercisesPage(QWidget):
         self._shaping = QWidget()
         left = QVBoxLayout(self._shaping)
         left.setContentsMargins(0, 0, 0, 0)
-        who = QHBoxLayout()
-        for text, box in ((tr("Fo&r"), self.who), ("&on", self.instrument)):
+        who = FlowLayout(gap=8)
+        for text, box in ((tr("Fo&r"), self.who), (tr("&on"), self.instrument)):
             head = QLabel(text)
             head.setBuddy(box)
             box.setAccessibleName(text.replace("&", ""))
             who.addWidget(head)
-            who.addWidget(box, 1)
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+            who.addWidget(box)
         left.addLayout(who)
         left.addWidget(self.form)
         keep = QHBoxLayout()
@@ -233,7 +234,7 @@ class ExercisesPage(QWidget):
         self._choices, self.homework, self._days = choices, homework, days
         self._quiet = True
         self.who.clear()
-        titles = [f"{name}, {own}" for name, own in players.items()]
+        titles = [f"{name}, {in_words(own)}" for name, own in players.items()]
         self.who.addItems([*titles, *(stage(name).called for name in STAGES)])
         title = choices.player.title
         title = title.lower() if title.lower() in STAGES else title

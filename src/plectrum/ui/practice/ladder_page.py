@@ -113,7 +113,8 @@ class LadderPage(QWidget):
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.tree.setFixedWidth(theme.px(WIDTH))
-        self.tree.header().resizeSection(1, theme.px(MINUTES))
+        header = self.tree.header()
+        header.resizeSection(1, max(theme.px(MINUTES), header.sectionSizeHint(1)))
         self.study.fit()
 
     def _connect(self) -> None:

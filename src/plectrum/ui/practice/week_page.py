@@ -178,7 +178,7 @@ class WeekPage(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         for box in self.days:
             row.addWidget(box)
-        from_label = QLabel("&from")
+        from_label = QLabel(tr("&from"))
         from_label.setBuddy(self.start)
         for widget in (self.minutes, weekdays, from_label, self.start, self.group):
             flow.addWidget(widget)
@@ -373,7 +373,7 @@ class WeekPage(QWidget):
         if self.programme is None:
             return
         on = self.monday + max(0, self.table.currentColumn()) * ONE_DAY
-        self.homework_wanted.emit(lambda h: replace(h, holidays=h.holidays ^ {on}), "holiday")
+        self.homework_wanted.emit(lambda h: replace(h, holidays=h.holidays ^ {on}), tr("holiday"))
 
     @property
     def chosen_key(self) -> str | None:

@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.score.metre import beat_sign
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_words, say, several, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 def _part_words(plan: Plan) -> str:
     name, instrument = plan.part.name, plan.choices.instrument
-    return name if instrument in name.lower() else f"{name}, {instrument}"
+    return name if instrument in name.lower() else f"{name}, {in_words(instrument)}"
 
 
 class Header(QWidget):
@@ -143,11 +143,16 @@ class Header(QWidget):
     def _player_chosen(self, index: int) -> None:
         player = self.player.itemData(index)
         if self._document is not None and player != self._document.choices.player:
-            self._emit(lambda c: replace(c, player=player), f"player {player.called}")
+            self._emit(
+                lambda c: replace(c, player=player), say("player {name}", name=player.called)
+            )
 
     def _school_chosen(self, index: int) -> None:
         direction = DirectionSchool(self.school.itemData(index))
-        self._emit(lambda c: c.with_school("direction", direction), f"school {direction}")
+        self._emit(
+            lambda c: c.with_school("direction", direction),
+            say("school, {answer}", answer=direction.called),
+        )
 
     def _tempo_chosen(self, bpm: float) -> None:
         self._emit(lambda c: replace(c, tempo_bpm=bpm), say("tempo {bpm:.0f}", bpm=bpm))

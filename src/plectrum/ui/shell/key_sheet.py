@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QSize
+from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QMenuBar,
     QVBoxLayout,
@@ -92,7 +92,10 @@ class KeySheet(QDialog):
 
 def _keys_of(menu: QMenu) -> Rows:
     return [
-        (a.shortcut().toString(), a.text().replace("&", "").removesuffix(" …"))
+        (
+            a.shortcut().toString(QKeySequence.SequenceFormat.NativeText),
+            a.text().replace("&", "").removesuffix(" …"),
+        )
         for a in menu.actions()
         if not a.shortcut().isEmpty()
     ]
@@ -110,5 +113,5 @@ def _column(title: str, rows: Rows) -> QWidget:
     for k, (keys, text) in enumerate(rows, start=1):
         name = label("key", keys)
         grid.addWidget(name, k, 0)
-        grid.addWidget(QLabel(text), k, 1)
+        grid.addWidget(label("", text, wrap=True), k, 1)
     return widget

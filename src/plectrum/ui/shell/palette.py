@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QAction, QKeyEvent
+from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QDialog,
     QLineEdit,
@@ -58,7 +58,9 @@ def _collect(menu: QMenu, path: str, found: list[Command]) -> None:
 
 def _command(action: QAction, path: str) -> Command:
     text = f"{path} › {plain(action.text())}"
-    return Command(text, action.shortcut().toString(), action.trigger)
+    return Command(
+        text, action.shortcut().toString(QKeySequence.SequenceFormat.NativeText), action.trigger
+    )
 
 
 def plain(text: str) -> str:

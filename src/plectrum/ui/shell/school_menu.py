@@ -76,7 +76,7 @@ class SchoolMenu(QMenu):
         self.amount.setTickInterval(10)
         self.amount.setTickPosition(QSlider.TickPosition.TicksBelow)
         self.amount.setAccessibleName(tr("How many slurs, fewer to more"))
-        for widget in (QLabel("fewer"), self.amount, QLabel("more")):
+        for widget in (QLabel(tr("fewer")), self.amount, QLabel(tr("more"))):
             row.addWidget(widget)
         self.amount.valueChanged.connect(self._choose_amount)
         action = QWidgetAction(menu)
@@ -93,7 +93,8 @@ class SchoolMenu(QMenu):
 
     def _choose(self, question: str, answer: StrEnum, _checked: bool = False) -> None:
         self._session.edit(
-            lambda choices: choices.with_school(question, answer), f"school, {question} {answer}"
+            lambda choices: choices.with_school(question, answer),
+            say("school, {answer}", answer=self._actions[question, answer].text()),
         )
 
     def _show(self, _changed: tuple[int, ...]) -> None:

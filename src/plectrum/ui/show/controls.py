@@ -30,7 +30,6 @@ from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
 
-COMBO_CHARS, FOLLOW_CHARS = 9, 13
 FOLLOW_NOBODY = 0
 FOLLOW_FILE = len(Clumsiness) + 1
 
@@ -113,8 +112,6 @@ class Controls(QWidget):
         for clumsiness in Clumsiness:
             self.follow.addItem(say("Simulated: {clumsiness}", clumsiness=clumsiness))
         self.follow.addItem(tr("A device or file …"))
-        self.follow.setMinimumContentsLength(FOLLOW_CHARS)
-        self.follow.view().setMinimumWidth(self.follow.view().sizeHintForColumn(0) + theme.px(24))
         self.try_it = small_button(tr("Try it"), tr("Speed, weight and contact by hand  (T)"))
         self.full = small_button(tr("Full screen"), tr("Nothing but the stage  (F11)"))
 
@@ -122,8 +119,7 @@ class Controls(QWidget):
         combo = QComboBox()
         combo.setAccessibleName(name)
         combo.setToolTip(name)
-        combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        combo.setMinimumContentsLength(COMBO_CHARS)
+        combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         combo.currentTextChanged.connect(combo.setToolTip)
         return combo
 

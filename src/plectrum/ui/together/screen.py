@@ -119,7 +119,7 @@ class TogetherScreen(Screen):
         column.addWidget(self.seats_area)
         column.addWidget(label("section", tr("TO SETTLE IN REHEARSAL")))
         column.addWidget(self.list, 1)
-        column.addWidget(label("muted", KEY))
+        column.addWidget(label("muted", KEY, wrap=True))
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)

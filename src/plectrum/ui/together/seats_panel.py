@@ -110,7 +110,7 @@ class SeatsPanel(QWidget):
     def _chosen(self, part_id: str, combo: QComboBox) -> None:
         seat = combo.currentData()
         if isinstance(seat, Seat):
-            self.seat_wanted.emit(part_id, seat, f"player {seat.player.called}")
+            self.seat_wanted.emit(part_id, seat, say("player {name}", name=seat.player.called))
 
     def wanted_height(self) -> int:
         """How tall all lines are, also before they have been laid out."""

@@ -13,7 +13,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.plain_text import one_line
 from plectrum.core.score.model import Metre, Pitch
-from plectrum.core.score.note_names import major_words, minor_words
+from plectrum.core.score.note_names import major_words, minor_words, spelt
 from plectrum.core.score.writing.sheet import SheetBar, SheetNote, SheetPart, write_sheet
 from plectrum.core.wording import say, tr
 
@@ -184,8 +184,8 @@ def key_of(text: str) -> tuple[int, str]:
             say("{text!r} is no key", text=one_line(text, 20)),
             remedy=say("Use {keys}, or A minor and the like", keys=keys),
         )
-    spelt = name[0], {"": 0, "#": 1, "b": -1}[name[1:]]
-    return table[name], minor_words(*spelt) if minor else major_words(*spelt)
+    words = minor_words if minor else major_words
+    return table[name], words(*spelt(name))
 
 
 def _octaves(asked: Asked) -> int:
