@@ -19,6 +19,7 @@ from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po, write_po
 
+from plectrum.cli.main import PARSER_TEXTS
 from plectrum.core.advice.sound_faults import Symptom
 from plectrum.core.instrument.bow import QUARTER_MARKS
 from plectrum.core.instrument.specification import instrument, instrument_names
@@ -105,17 +106,19 @@ def kept_words() -> dict[str, Iterable[str]]:
     ways = (" down", " up")
     places = [w.removesuffix(way) for w in whys for way in ways if w.endswith(way)]
     fingers = [f"{name} finger" for name in ("index", "middle", "ring", "little")]
+    titles = [own.title for own in map(instrument, instrument_names())]
     marks = [mark.name for mark in QUARTER_MARKS]
     words = [
         word for own in map(instrument, instrument_names()) for word in own.hand.words.values()
     ]
     return {
+        "cli/main.py": PARSER_TEXTS,
         "core/planning/rules": [*whys, *places, *TERM_WORDS.values()],
         "core/log/records.py": [*Measure, *UNITS.values(), *CHECKS],
         "core/advice/sound_faults.py": Symptom,
         "core/tracking": [*Clumsiness, *FAULTS],
         "core/player": [*get_args(Technique), *DirectionSchool, *STAGES],
-        "core/instrument": [*instrument_names(), *marks, *words],
+        "core/instrument": [*instrument_names(), *titles, *marks, *words],
         "core/score": [*Direction, *Articulation, *MODES],
         "core/playing": [*Kind, *Parts, *Strokes, *Answer],
         "core/practice/handout.py": [*Picture, *Words, *Paper],

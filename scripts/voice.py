@@ -1,6 +1,7 @@
-"""Records the spoken words that are shipped, by the free speech synthesiser Flite.
+"""Records the spoken words that are shipped, by free speech synthesisers: Flite for English,
+eSpeak NG for German.
 
-Run it where Flite is installed (apt: flite); nothing of this runs in the application:
+Run it where both are installed (apt: flite espeak-ng); nothing of this runs in the application:
     python scripts/voice.py
 Each word is cut where it begins and ends, so that its first sample lies on the beat.
 """
@@ -8,6 +9,7 @@ Each word is cut where it begins and ends, so that its first sample lies on the 
 from __future__ import annotations
 
 import subprocess
+from collections.abc import Iterable
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -32,6 +34,7 @@ SINGLE = """
 down up stop lift look roll same frog middle tip ready again switch rest listen tune settle play
 soft lean low high back long short tiny more much wait stay drop catch throw tap push crawl glide
 thumb loosen tighten pause clap sing and whole half lower upper hold pluck together bounce rosin
+heel point pull
 """
 STRINGS = {"g": "jee", "d": "dee", "a": "ay", "e": "ee", "c": "see"}
 PHRASES = {
@@ -44,20 +47,56 @@ PHRASES = {
     **{f"section-{name}": f"section {text}" for name, text in zip(
         "abcdefgh", ("ay", "bee", "see", "dee", "ee", "eff", "jee", "aitch"), strict=True)},
 }  # fmt: skip
+GERMAN_NUMBERS = """
+eins zwei drei vier fünf sechs sieben acht neun zehn elf zwölf dreizehn vierzehn fünfzehn sechzehn
+siebzehn achtzehn neunzehn zwanzig
+"""
+GERMAN = {
+    "down": "ab", "up": "auf", "stop": "Stopp", "lift": "abheben", "look": "hinsehen",
+    "roll": "rollen", "same": "gleich", "frog": "Frosch", "middle": "Mitte", "tip": "Spitze",
+    "ready": "bereit", "again": "noch einmal", "switch": "wechseln", "rest": "Pause",
+    "listen": "hören", "tune": "stimmen", "settle": "ruhig", "play": "spielen", "soft": "weich",
+    "lean": "neigen", "low": "tief", "high": "hoch", "back": "zurück", "long": "lang",
+    "short": "kurz", "tiny": "winzig", "more": "mehr", "much": "viel", "wait": "warten",
+    "stay": "bleiben", "drop": "fallen", "catch": "fangen", "throw": "werfen", "tap": "tippen",
+    "push": "drücken", "crawl": "krabbeln", "glide": "gleiten", "thumb": "Daumen",
+    "loosen": "entspannen", "tighten": "spannen", "pause": "Pause", "clap": "klatschen",
+    "sing": "singen", "and": "und", "whole": "ganz", "half": "halb", "lower": "untere",
+    "upper": "obere", "hold": "halten", "pluck": "zupfen", "together": "zusammen",
+    "bounce": "springen", "rosin": "Kolophonium", "now-you": "jetzt du",
+    "same-way": "gleiche Richtung", "second-time": "zweites Mal", "third-time": "drittes Mal",
+    "little-finger": "kleiner Finger", "ring-finger": "Ringfinger",
+    "middle-finger": "Mittelfinger", "index-finger": "Zeigefinger",
+    "balance-point": "Balancepunkt", "let-go": "loslassen", "eyes-closed": "Augen zu",
+    "well-done": "gut gemacht",
+    **{f"{name}-string": f"{name.upper()}-Saite" for name in STRINGS},
+    **{f"section-{name}": f"Abschnitt {name.upper()}" for name in "abcdefgh"},
+}  # fmt: skip
 
 
-def texts() -> dict[str, str]:
+def english() -> dict[str, str]:
     """What is said for every word, by the name of its file."""
     numbers = {str(k): word for k, word in enumerate(NUMBERS.split(), start=1)}
     return {**numbers, **{word: word for word in SINGLE.split()}, **PHRASES}
 
 
-def recorded(text: str, folder: Path) -> tuple[np.ndarray, int]:
-    path = folder / "said.wav"
-    subprocess.run(
-        ["flite", "-voice", VOICE, "--setf", f"duration_stretch={STRETCH}", "-t", text,
-         "-o", str(path)], check=True,
-    )  # fmt: skip
+def german() -> dict[str, str]:
+    """The same in German."""
+    numbers = {str(k): word for k, word in enumerate(GERMAN_NUMBERS.split(), start=1)}
+    return {**numbers, **GERMAN}
+
+
+def flite(text: str, path: Path) -> list[str]:
+    return ["flite", "-voice", VOICE, "--setf", f"duration_stretch={STRETCH}", "-t", text,
+            "-o", str(path)]  # fmt: skip
+
+
+def espeak(text: str, path: Path) -> list[str]:
+    return ["espeak-ng", "-v", "de", "-s", "150", "-w", str(path), text]
+
+
+def recorded(command: Iterable[str], path: Path) -> tuple[np.ndarray, int]:
+    subprocess.run(command, check=True)
     wave, rate = soundfile.read(path)
     return wave, rate
 
@@ -78,13 +117,15 @@ def cut(wave: np.ndarray, rate: int) -> np.ndarray:
 
 
 def main() -> None:
-    FOLDER.mkdir(exist_ok=True)
-    for old in FOLDER.glob("*.flac"):
-        old.unlink()
     with TemporaryDirectory() as folder:
-        for name, text in texts().items():
-            wave, rate = recorded(text, Path(folder))
-            soundfile.write(FOLDER / f"{name}.flac", cut(wave, rate), rate, subtype="PCM_16")
+        path = Path(folder) / "said.wav"
+        for texts, say, target in ((english(), flite, FOLDER), (german(), espeak, FOLDER / "de")):
+            target.mkdir(exist_ok=True)
+            for old in target.glob("*.flac"):
+                old.unlink()
+            for name, text in texts.items():
+                wave, rate = recorded(say(text, path), path)
+                soundfile.write(target / f"{name}.flac", cut(wave, rate), rate, subtype="PCM_16")
 
 
 if __name__ == "__main__":

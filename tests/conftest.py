@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 
-os.environ["PLECTRUM_LANGUAGE"] = "en"  # whatever the machine speaks
+os.environ |= {"PLECTRUM_LANGUAGE": "en", "PLECTRUM_WORDS": ""}  # whatever the user speaks
 
 import subprocess
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gettext
 import json
 import os
 import re
@@ -9,12 +10,13 @@ import subprocess
 import sys
 
 import pytest
+from babel.messages.pofile import read_po
 from hypothesis import given
 from hypothesis import strategies as st
-from scripts.texts import in_code, in_data, template
+from scripts.texts import LOCALE, in_code, in_data, lacking, template
 
 from plectrum.core.wording import NOTE_VALUE, say, several, tr
-from plectrum.core.wording.language import Language, _Pseudo
+from plectrum.core.wording.language import LANGUAGES, Language, _Pseudo
 from plectrum.core.wording.own_words import QUESTIONS, OwnWords, in_own_words
 from plectrum.demo import demo_paths
 
@@ -23,10 +25,16 @@ TUNE = str(next(p for p in demo_paths() if p.stem == "harbour_watch"))
 
 
 def outside(*words: str, **environment: str) -> str:
-    """What a command prints in a process of its own."""
+    """What a command prints in a process of its own; with preferences only they say how."""
+    speaks = set() if "XDG_CONFIG_HOME" in environment else {"PLECTRUM_WORDS", "PLECTRUM_LANGUAGE"}
+    inherited = {
+        name: value
+        for name, value in os.environ.items()
+        if name in speaks or not name.startswith("PLECTRUM_")
+    }
     done = subprocess.run(
         [sys.executable, "-m", "plectrum", *words],
-        capture_output=True, text=True, check=True, env={**os.environ, **environment},
+        capture_output=True, text=True, check=True, env={**inherited, **environment},
     )  # fmt: skip
     return done.stdout
 
@@ -80,6 +88,31 @@ def test_preferences_reach_the_command_line(tmp_path):
     printed = outside("plan", TUNE, XDG_CONFIG_HOME=str(tmp_path))
     assert "heel" in printed
     assert "frog" not in printed
+    (tmp_path / "plectrum" / "plectrum.ini").write_text("[General]\nlanguage=de\n")
+    printed = outside("plan", TUNE, XDG_CONFIG_HOME=str(tmp_path), LANG="en_GB.UTF-8")
+    assert "Takt 1" in printed
+    assert re.search(r"\d,\d+ s\b", printed)
+    assert not re.search(r"\d\.\d+ s\b", printed)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("down-bow", "pull"),
+        ("&Up-bow", "&Push"),
+        ("{n} up-bows", "{n} pushes"),
+        ("the bow turns after an up-bow", "the bow turns after a push"),
+        ("⊓  lift, then down", "⊓  lift, then pull"),
+        ("the first beat of a compound bar down", "the first beat of a compound bar pull"),
+        ("lift, carry the bow, set it down", "lift, carry the bow, set it down"),
+        ("this player slurs up to {slur_notes}", "this player slurs up to {slur_notes}"),
+        ("Up and Down choose, Enter does it, Esc closes.",
+         "Up and Down choose, Enter does it, Esc closes."),
+        ("down, up, hook, retake or turn", "down, up, hook, retake or turn"),
+    ],
+)  # fmt: skip
+def test_pull_and_push(text, said):
+    assert in_own_words(text, "", OwnWords.from_text("ways=pull")) == said
 
 
 def test_values_and_numbers():
@@ -99,6 +132,30 @@ def test_every_text_of_the_code_is_found_and_fits_its_values():
     for _, text, _ in found:
         names = re.findall(r"(?<!\{)\{([^{}:!]*)", text)
         assert all(name.isidentifier() for name in names), text
+
+
+@pytest.mark.parametrize("language", sorted(set(LANGUAGES) - {"en"}))
+def test_a_language_that_is_offered_is_complete(language):
+    """Every text is translated with its own values and its spaces at the ends, none stands in the
+    catalogue that is no more, and what is read at run time is what the translation says."""
+    folder = LOCALE / language / "LC_MESSAGES"
+    with (folder / "plectrum.po").open("rb") as source:
+        kept = read_po(source, locale=language)
+    wanted = {(m.context, m.id) for m in template() if m.id}
+    assert {(m.context, m.id) for m in kept if m.id} == wanted
+    assert lacking(kept) == []
+    used = gettext.translation("plectrum", LOCALE, [language])
+    for message in kept:
+        if not message.id or not isinstance(message.id, str):
+            continue
+        text, about = message.string, message.context
+        assert (used.pgettext(about, message.id) if about else used.gettext(message.id)) == text
+        values = set(re.findall(r"\{[^{}]*\}|%\(\w+\)[rs]|%s", message.id))
+        assert set(re.findall(r"\{[^{}]*\}|%\(\w+\)[rs]|%s", text)) - {"{small}"} <= values, text
+        assert len(message.id) - len(message.id.strip()) == len(text) - len(text.strip())
+    for message in kept:
+        if message.id and not isinstance(message.id, str):
+            assert [used.ngettext(*message.id, n) for n in (1, 2)] == list(message.string)
 
 
 def test_the_language_of_tests_changes_every_text_and_no_placeholder():

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import shutil
+import threading
 
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtGui import QAction
 
-from plectrum.core.wording.language import choose_as_kept, chosen
+from plectrum import running
+from plectrum.core.wording.language import chosen
 from plectrum.demo import demo_paths
+from plectrum.running import Handed
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.look import theme
+from plectrum.ui.shell.app import listening
 from plectrum.ui.shell.recovery import find_recovered
+from plectrum.ui.shell.resuming import place_now
 
 
 def test_what_is_chosen_is_kept_and_in_force(qtbot, window):
@@ -40,6 +45,74 @@ def test_what_is_chosen_is_kept_and_in_force(qtbot, window):
     assert settings.words == ""
 
 
+def test_language_folders_and_music_are_kept(qtbot, violin, tmp_path):
+    view = violin.screen_of("bowing").view
+    violin.show_preferences()
+    dialog = violin.preferences
+    dialog.language.setCurrentIndex(dialog.language.findData("de"))
+    assert "next start" in dialog.said.text()
+    dialog.tunes.line.setText(str(tmp_path))
+    dialog.written.line.setText(str(tmp_path / "nowhere"))
+    dialog.zoom.setCurrentIndex(dialog.zoom.findData(1.4))
+    dialog.division.setCurrentIndex(dialog.division.findData("fractions"))
+    dialog.accept()
+    settings = violin.settings
+    assert (settings.language, settings.zoom) == ("de", 1.4)
+    assert (settings.tunes_folder, settings.written_folder) == (str(tmp_path), "")
+    assert settings.to_be_written("a.pdf") == "a.pdf"
+    settings.written_folder = str(tmp_path)
+    assert settings.to_be_written("a.pdf") == str(tmp_path / "a.pdf")
+    assert settings.marking["division"] == "fractions"
+    assert view.zoom == 1.4
+
+
+def test_the_work_goes_on_where_it_was_left(qtbot, opened, tmp_path):
+    path = tmp_path / "duet.musicxml"
+    shutil.copy(demo_paths()[2], path)
+    window = opened(path)
+    window.screen_of("bowing").select(9)
+    note = window.session.document.part.notes[9].id
+    window.settings.left_off = place_now(window)
+    assert window.settings.left_off["note"] == note
+    opened(demo_paths()[0])
+    window.screen_of("bowing").select(0)
+    window.resume(path)
+    qtbot.waitUntil(lambda: window.opening.path == path, timeout=30_000)
+    qtbot.waitUntil(lambda: window.screen_of("bowing").selected == 9, timeout=30_000)
+    assert not window.session.unsaved
+
+
+def test_a_tune_that_was_not_left_open_begins_at_its_start(qtbot, opened):
+    window = opened(demo_paths()[0])
+    window.settings.left_off = {"path": "file:///elsewhere.abc", "note": "n3"}
+    window.screen_of("bowing").select(0)
+    window.resume(demo_paths()[0])
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)
+    assert window.screen_of("bowing").selected == 0
+
+
+def test_a_second_start_brings_its_file_to_the_window(qtbot, window, tmp_path, monkeypatch):
+    monkeypatch.setattr(running, "user_runtime_path", lambda _name: tmp_path / "runtime")
+    done = []
+    with listening(window):
+        other = threading.Thread(target=lambda: done.append(running.hand_over(demo_paths()[:1])))
+        with qtbot.waitSignal(window.session.opened, timeout=30_000):
+            other.start()
+        other.join()
+        assert done == [True]
+        assert window.opening.path == demo_paths()[0]
+    assert not running.hand_over(demo_paths()[:1])
+
+
+def test_a_question_is_answered_before_another_file_is_opened(qtbot, violin):
+    violin.show_preferences()
+    violin.come_forward(Handed((demo_paths()[1],)))
+    qtbot.wait(400)
+    assert violin.opening.path == demo_paths()[0]
+    violin.preferences.reject()
+    qtbot.waitUntil(lambda: violin.opening.path == demo_paths()[1], timeout=30_000)
+
+
 def test_cancelling_changes_nothing(window):
     window.show_preferences()
     window.preferences.theme.setCurrentIndex(1)
@@ -52,13 +125,15 @@ def test_the_words_of_the_settings_file_are_those_of_the_next_start(tmp_path, mo
     """As the toolkit writes the file, so the start reads it."""
     (tmp_path / "plectrum").mkdir()
     path = tmp_path / "plectrum" / "plectrum.ini"
-    Settings(QSettings(str(path), QSettings.Format.IniFormat)).words = "frog=heel,notes=crotchet"
+    settings = Settings(QSettings(str(path), QSettings.Format.IniFormat))
+    settings.words, settings.language = "frog=heel,notes=crotchet", "de"
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
-    monkeypatch.setenv("PLECTRUM_WORDS", "")
-    monkeypatch.delenv("PLECTRUM_WORDS")
-    choose_as_kept()
+    for name in ("PLECTRUM_WORDS", "PLECTRUM_LANGUAGE"):
+        monkeypatch.delenv(name)
+    chosen.cache_clear()
     try:
         assert chosen().own_words.as_text() == "frog=heel,notes=crotchet"
+        assert chosen().key == "de"
     finally:
         monkeypatch.undo()
         chosen.cache_clear()

@@ -18,7 +18,6 @@ from plectrum import __version__
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import one_line
 from plectrum.core.wording import say, tr
-from plectrum.core.wording.language import choose_as_kept
 
 # Name to what it does; the module of the same name holds it.
 COMMANDS = {
@@ -60,7 +59,18 @@ EXAMPLES = {
     "demo": ("plectrum demo",),
     "open": ("plectrum tune.musicxml", "plectrum tunes"),
 }  # fmt: skip
-EXITS = "exit: 0 all went well; 1 some of many tunes failed; 2 options or files that cannot be used"
+EXITS = tr(
+    "exit: 0 all went well; 1 some of many tunes failed; 2 options or files that cannot be used"
+)
+# What the parser of the standard library says, by way of our catalogue.
+PARSER_TEXTS = (
+    "usage: ", "positional arguments", "options", "show this help message and exit",
+    "the following arguments are required: %s", "unrecognized arguments: %s",
+    "expected one argument", "expected at least one argument",
+    "argument %(argument_name)s: %(message)s", "invalid %(type)s value: %(value)r",
+    "invalid choice: %(value)r (choose from %(choices)s)", "not allowed with argument %s",
+)  # fmt: skip
+argparse._ = tr  # type: ignore[attr-defined]
 
 
 class Parser(argparse.ArgumentParser):
@@ -90,13 +100,12 @@ def _run(words: Sequence[str]) -> int:
     if first == "--version":
         print(f"plectrum {__version__}")
         return 0
-    choose_as_kept()  # before any module with texts is loaded
     name, rest = (first, words[1:]) if first in COMMANDS else ("open", words)
     module = import_module(f"plectrum.cli.{name}")
     parser = Parser(
         prog="plectrum" if name == "open" else f"plectrum {name}",
         description=f"{COMMANDS[name][0].upper()}{COMMANDS[name][1:]}.",
-        epilog="\n  ".join(["examples:", *EXAMPLES[name]]) + f"\n\n{EXITS}",
+        epilog="\n  ".join([tr("examples:"), *EXAMPLES[name]]) + f"\n\n{EXITS}",
         formatter_class=argparse.RawDescriptionHelpFormatter,
         allow_abbrev=False,
     )

@@ -190,7 +190,7 @@ def _add_school(parser: ArgumentParser) -> None:
             f"--{question}",
             choices=words,
             metavar="HOW",
-            help=f"{title.lower()}: {' '.join(words)}",
+            help=f"{title}: {' '.join(words)}",
         )
     parser.add_argument(
         "--slur-amount",

@@ -11,8 +11,11 @@ from plectrum.core.document.choices import Join
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
+from plectrum.core.sound import voice
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.voice import said, spoken, words
+from plectrum.core.wording.language import Language
+from plectrum.core.wording.own_words import OwnWords
 from tests.tunes import tune_document
 
 
@@ -26,6 +29,40 @@ def test_the_count_in_is_counted():
     assert [c.word for c in cues[:4]] == ["1", "2", "3", "4"]
     assert [c.at_s for c in cues[:4]] == [b.at_s for b in played.beats if b.count_in]
     assert {c.word for c in cues} <= words()
+
+
+@pytest.fixture
+def speaking(monkeypatch):
+    """Has the voice speak a language, in the user's own words."""
+
+    def speak(key: str, own: str = "") -> None:
+        said.cache_clear()
+        words.cache_clear()
+        monkeypatch.setattr(voice, "chosen", lambda: Language(key, OwnWords.from_text(own)))
+
+    yield speak
+    monkeypatch.undo()
+    said.cache_clear()
+    words.cache_clear()
+
+
+def test_the_voice_says_every_word_in_german_too(speaking):
+    english, frog = words(), said("frog")
+    speaking("de")
+    assert words() == english - {"heel", "point", "pull"}  # which only English has two words for
+    for word in words():
+        wave = said(word)
+        assert 0.1 < len(wave) / RATE_HZ < 1.4
+        assert 0.2 < np.abs(wave).max() <= 1.0
+    assert not np.array_equal(said("frog")[:1000], frog[:1000])
+
+
+def test_the_voice_says_the_users_own_words(speaking):
+    plain = {word: said(word) for word in ("heel", "point", "pull", "push", "stop")}
+    speaking("en", "frog=heel,tip=point,ways=pull")
+    for theirs, ours in (("frog", "heel"), ("tip", "point"), ("down", "pull"), ("up", "push")):
+        assert np.array_equal(said(theirs), plain[ours])
+    assert np.array_equal(said("stop"), plain["stop"])
 
 
 def test_a_hook_is_the_same_again_and_a_lift_is_said_as_the_note_before_ends():

@@ -146,10 +146,10 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     elif code == "too_slow":
         yield from _length(plan, unit, more=True)
         yield from _split(plan, unit)
-        yield from _tempo(plan, unit, plan.player.slowest_mm_s, "faster")
+        yield from _tempo(plan, unit, plan.player.slowest_mm_s, faster=True)
     elif code == "too_fast":
         yield from _length(plan, unit, more=False)
-        yield from _tempo(plan, unit, plan.player.fastest_mm_s, "slower")
+        yield from _tempo(plan, unit, plan.player.fastest_mm_s, faster=False)
     elif code == "runs_out":
         yield from _room(plan, unit)
         yield from _other_ways(plan, unit)
@@ -234,17 +234,25 @@ def _length(plan: Plan, unit: int, *, more: bool) -> Iterator[tuple[str, Choices
         )
 
 
-def _tempo(plan: Plan, unit: int, limit: float, word: str) -> Iterator[tuple[str, Choices]]:
+def _tempo(plan: Plan, unit: int, limit: float, *, faster: bool) -> Iterator[tuple[str, Choices]]:
     step, wanted = plan.steps[unit], plan.units[unit]
     length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
     ratio = limit * wanted.moving_s / max(length_mm, 1e-6)
     bpm = plan.part.tempo.bpm * ratio
-    bpm = math.ceil(bpm * MARGIN) if word == "faster" else math.floor(bpm / MARGIN)
+    bpm = math.ceil(bpm * MARGIN) if faster else math.floor(bpm / MARGIN)
     if 20 <= bpm <= 240:
         yield (
-            say("play {word}, at {bpm:.0f}", word=word, bpm=bpm),
+            _at_tempo(bpm, faster=faster),
             replace(plan.choices, tempo_bpm=float(bpm)),
         )
+
+
+def _at_tempo(bpm: float, *, faster: bool) -> str:
+    return (
+        say("play faster, at {bpm:.0f}", bpm=bpm)
+        if faster
+        else say("play slower, at {bpm:.0f}", bpm=bpm)
+    )
 
 
 def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
@@ -252,9 +260,7 @@ def _other_tempos(plan: Plan) -> Iterator[tuple[str, Choices]]:
         bpm = float(round(plan.part.tempo.bpm * ratio))
         if 20 <= bpm <= 240:
             yield (
-                say("play faster, at {bpm:.0f}", bpm=bpm)
-                if ratio > 1
-                else say("play slower, at {bpm:.0f}", bpm=bpm),
+                _at_tempo(bpm, faster=ratio > 1),
                 replace(plan.choices, tempo_bpm=bpm),
             )
 

@@ -21,7 +21,7 @@ from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS, PlannedNote
 from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
 from plectrum.core.score.model import Articulation, Direction, Note
-from plectrum.core.wording import say, sentence_like, several, tr
+from plectrum.core.wording import in_words, say, sentence_like, several, tr
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
 TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
@@ -136,7 +136,7 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
         yield _at(
             note, "not_on_instrument", Severity.PROBLEM,
             say("not playable on the {instrument} in "
-                "this player's positions", instrument=plan.choices.instrument),
+                "this player's positions", instrument=in_words(plan.choices.instrument)),
             tr("Change the note, the instrument or the positions"),
         )  # fmt: skip
         return

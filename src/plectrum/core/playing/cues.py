@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from plectrum.core.document.choices import Join
 from plectrum.core.playing.performance import Performance, PlayedNote
+from plectrum.core.wording import say
 
 NAMED_S = 0.9  # what saying a section takes (own default)
 ORDINALS = {2: "second-time", 3: "third-time"}
@@ -70,7 +71,11 @@ def _sections(performance: Performance) -> Iterator[Cue]:
         beat_s = performance.beat_s(played.note)
         ahead_s = math.ceil(NAMED_S / beat_s) * beat_s
         if played.onset_s - ahead_s >= performance.music_s:
-            yield Cue(played.onset_s - ahead_s, f"section-{name.lower()}", f"section {name}")
+            yield Cue(
+                played.onset_s - ahead_s,
+                f"section-{name.lower()}",
+                say("section {name}", name=name),
+            )
 
 
 def _joins(performance: Performance) -> Iterator[Cue]:

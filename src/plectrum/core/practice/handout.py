@@ -15,7 +15,7 @@ from plectrum.core.advice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.rests import rest_short
-from plectrum.core.advice.warnings import warnings_of
+from plectrum.core.advice.warnings import PlanWarning, warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
@@ -23,7 +23,7 @@ from plectrum.core.player.player import STAGES
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import Day
-from plectrum.core.wording import in_words, say, several, tr
+from plectrum.core.wording import in_words, say, sentence_like, several, tr
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
 REPEAT = tr("do not forget the repeat")
@@ -145,7 +145,7 @@ def _own_name(plan: Plan) -> str:
 
 
 def _about(plan: Plan) -> str:
-    name = plan.instrument.title
+    name = in_words(plan.instrument.title)
     stage = plan.choices.player.title.lower()
     if stage not in STAGES:
         return name
@@ -245,7 +245,7 @@ def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
                 say(
                     "Bar {bar}: {after_place}.",
                     bar=warning.bar,
-                    after_place=_after_place(warning.text),
+                    after_place=_after_place(plan, warning),
                 )
             )
             told.add(warning.bar)
@@ -254,10 +254,12 @@ def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
     return tuple(lines[:WATCH_N])
 
 
-def _after_place(text: str) -> str:
+def _after_place(plan: Plan, warning: PlanWarning) -> str:
     """A warning without the place it begins with, as the bar has been named."""
-    head, colon, rest = text.partition(": ")
-    return rest if colon and head.lower().startswith("bar ") else text
+    if warning.note is None:
+        return warning.text
+    place = sentence_like(plan.part.notes[warning.note].place)
+    return warning.text.removeprefix(f"{place}: ")
 
 
 def _reference(plan: Plan) -> tuple[str, ...]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import cache
 from importlib import resources
+from importlib.resources.abc import Traversable
 from io import BytesIO
 from math import gcd
 
@@ -20,17 +21,39 @@ from plectrum.core.playing.cues import Cue
 from plectrum.core.sound.clips import Clip
 from plectrum.core.sound.render import RATE_HZ
 from plectrum.core.sound.string import Samples
+from plectrum.core.wording.language import chosen
 
 FOLDER = "words"
+RECORDED = ("de",)  # languages with recordings of their own, in a folder each
+# The user's own words, by what is said otherwise.
+OWN = {
+    "frog": {"frog": "heel"},
+    "tip": {"tip": "point"},
+    "ways": {"down": "pull", "up": "push"},
+}
 OVERLAP_S = 0.04  # of the end of a word, which is soft, may lie under the next (own default)
 
 
 @cache
 def words() -> frozenset[str]:
     """The words that can be said."""
-    folder = resources.files(__package__).joinpath(FOLDER)
-    names = (entry.name for entry in folder.iterdir())
+    names = (entry.name for entry in _folder().iterdir())
     return frozenset(name.removesuffix(".flac") for name in names if name.endswith(".flac"))
+
+
+def _folder() -> Traversable:
+    """The recordings of the user's language."""
+    language = chosen().key
+    folder = resources.files(__package__).joinpath(FOLDER)
+    return folder.joinpath(language) if language in RECORDED else folder
+
+
+def _in_own_words(word: str) -> str:
+    """The recording of the word that the user prefers."""
+    language = chosen()
+    asked = language.own_words.answers if language.key == "en" else ()
+    own = {theirs: ours for question, _ in asked for theirs, ours in OWN.get(question, {}).items()}
+    return own.get(word, word)
 
 
 @cache
@@ -42,7 +65,7 @@ def said(word: str) -> Samples:
     """
     if word not in words():
         raise KeyError(word)
-    data = resources.files(__package__).joinpath(FOLDER, f"{word}.flac").read_bytes()
+    data = _folder().joinpath(f"{_in_own_words(word)}.flac").read_bytes()
     wave, rate_hz = soundfile.read(BytesIO(data), dtype="float64")
     common = gcd(RATE_HZ, rate_hz)
     return np.asarray(resample_poly(wave, RATE_HZ // common, rate_hz // common))

@@ -77,14 +77,17 @@ def _catalogue(key: str) -> gettext.NullTranslations:
 
 @cache
 def chosen() -> Language:
-    """The language of this process."""
-    return Language(_key(), OwnWords.from_text(os.environ.get(WORDS_VARIABLE, "")))
+    """The language of this process: the environment's, else the one in the preferences, else the
+    system's."""
+    kept = _kept()
+    words = os.environ.get(WORDS_VARIABLE, kept.get("words", ""))
+    return Language(_key(kept.get("language", "")), OwnWords.from_text(words))
 
 
-def _key() -> str:
-    wanted = os.environ.get(LANGUAGE_VARIABLE, "")
-    if wanted in LANGUAGES or wanted == PSEUDO:
-        return wanted
+def _key(kept: str) -> str:
+    for wanted in (os.environ.get(LANGUAGE_VARIABLE, ""), kept):
+        if wanted in LANGUAGES or wanted == PSEUDO:
+            return wanted
     for name in ("LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG"):
         for word in os.environ.get(name, "").split(":"):
             if word[:2] in LANGUAGES:
@@ -94,28 +97,17 @@ def _key() -> str:
     return "en"
 
 
-def choose(language: str, words: str) -> None:
-    """Set it for this process and those it starts, before any text is asked for.
-
-    Args:
-        language: a key of `LANGUAGES`; empty for the system's.
-        words: as `OwnWords.as_text` gives them.
-    """
-    if language:
-        os.environ[LANGUAGE_VARIABLE] = language
-    if words:
-        os.environ[WORDS_VARIABLE] = words
-    chosen.cache_clear()
-
-
-def choose_as_kept() -> None:
-    """What the preferences say, unless the environment says otherwise."""
-    if WORDS_VARIABLE in os.environ:
-        return
+def _kept() -> dict[str, str]:
+    """Language and words of the preferences, as the toolkit writes its settings."""
     try:
-        kept = (user_config_path("plectrum") / "plectrum.ini").read_text(errors="replace")
+        text = (user_config_path("plectrum") / "plectrum.ini").read_text(errors="replace")
     except OSError:
-        return
-    found = re.search(r'^words="?([a-z=,]*)"?$', kept, re.MULTILINE)
-    if found:
-        choose("", found[1])
+        return {}
+    return dict(re.findall(r'^(words|language)="?([a-z=,]*)"?$', text, re.MULTILINE))
+
+
+def hold() -> None:
+    """Processes that this one starts speak the same, whatever is chosen meanwhile."""
+    language = chosen()
+    os.environ[LANGUAGE_VARIABLE] = language.key
+    os.environ[WORDS_VARIABLE] = language.own_words.as_text()

@@ -1,5 +1,5 @@
-"""The words a teacher prefers where the trade has two: frog or heel, tip or point, quarter or
-crotchet."""
+"""The words a teacher prefers where the trade has two: frog or heel, tip or point, down and up or
+pull and push, quarter or crotchet."""
 
 from __future__ import annotations
 
@@ -11,8 +11,18 @@ from functools import cache
 QUESTIONS: dict[str, tuple[str, ...]] = {
     "frog": ("frog", "heel"),
     "tip": ("tip", "point"),
+    "ways": ("down", "pull"),
     "notes": ("quarter", "crotchet"),
 }
+_WAYS = {"down": "pull", "up": "push", "downs": "pulls", "ups": "pushes"}
+# Where "down" and "up" are ways of the bow, not what is done to a hand or a note.
+_WAY = re.compile(
+    r"(?<!set )(?<!setting )(?<!it )(?<!bow )(?<!file )(?<!stand )(?<!log )(?<!highest )(?<!or )"
+    r"(?<!-)\b(downs?|ups?)(-bows?\b|\b(?=$|:|\.$|,? again\b|, | and (?:up|push)\b| alternate\b|"
+    r" with | on the | the same| that | long | goe?s? | together| take| are | is | in a bar))",
+    re.IGNORECASE,
+)  # fmt: skip
+_KEYS = re.compile(r"Ctrl|Alt|Up, Down|retake|BAR\.BEAT")  # here they are keys, or options
 # What a text is about in which these words are lengths of notes, not parts of the bow.
 NOTE_VALUE = "note value"
 _VALUES = {
@@ -45,6 +55,8 @@ def in_own_words(text: str, about: str, own: OwnWords) -> str:
     """A text in these words."""
     if not own.answers:
         return text
+    if own.says("ways") and not _KEYS.search(text):
+        text = _WAY.sub(_other_way, text).replace("an push", "a push")
     words: dict[str, str] = {}
     if own.says("frog"):
         words |= {"frog": "heel"}
@@ -56,6 +68,13 @@ def in_own_words(text: str, about: str, own: OwnWords) -> str:
         words |= {f"{word} note": value for word, value in _VALUES.items()}
         words |= {f"{word} notes": f"{value}s" for word, value in _VALUES.items()}
     return _pattern(tuple(words)).sub(lambda found: _like(found[0], words), text) if words else text
+
+
+def _other_way(found: re.Match[str]) -> str:
+    """The word, and "bow" left out after it: a pull, two pushes."""
+    word, tail = found[1], found[2]
+    many = word.lower() + ("s" if tail.endswith("s") and not word.endswith("s") else "")
+    return _like(many, _WAYS | {many: _WAYS[many]}) if word.islower() else _WAYS[many].capitalize()
 
 
 @cache

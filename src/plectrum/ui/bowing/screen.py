@@ -165,6 +165,9 @@ class BowingScreen(Screen):
     def zoom(self, steps: int) -> None:
         self.view.zoom_by(steps)
 
+    def set_zoom(self, zoom: float) -> None:
+        self.view.set_zoom(zoom)
+
     def show_strips(self) -> None:
         """The strips that are chosen, under the bow path."""
         chosen = self.desk.settings.strips

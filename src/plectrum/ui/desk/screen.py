@@ -47,6 +47,9 @@ class Screen(QWidget):
     def zoom(self, steps: int) -> None:
         """The music larger or smaller by steps, 0 for its normal size."""
 
+    def set_zoom(self, zoom: float) -> None:
+        """The music of the size that is kept for all screens, 1 as it is usual."""
+
     def end(self) -> None:
         """The window closes for good."""
 

@@ -123,9 +123,51 @@ class Settings:
         self._store.sync()
 
     @property
+    def language(self) -> str:
+        """The language of the texts by its key; empty for the system's."""
+        return str(self._store.value("language", ""))
+
+    @language.setter
+    def language(self, value: str) -> None:
+        self._store.setValue("language", value)
+        self._store.sync()
+
+    @property
+    def tunes_folder(self) -> str:
+        """Where tunes and plans are looked for; empty for where the last one was."""
+        return str(self._store.value("tunes_folder", ""))
+
+    @tunes_folder.setter
+    def tunes_folder(self, value: str) -> None:
+        self._store.setValue("tunes_folder", value)
+
+    @property
+    def written_folder(self) -> str:
+        """Where pages and exports are written; empty for where the last one was."""
+        return str(self._store.value("written_folder", ""))
+
+    @written_folder.setter
+    def written_folder(self, value: str) -> None:
+        self._store.setValue("written_folder", value)
+
+    def to_be_written(self, name: str) -> str:
+        """A name that is proposed for a file, in the folder for it."""
+        return str(Path(self.written_folder) / name) if self.written_folder else name
+
+    @property
+    def left_off(self) -> dict[str, Any]:
+        """Where the work was left: path and note; empty where nothing was open."""
+        return self._fields("left_off")
+
+    @left_off.setter
+    def left_off(self, place: dict[str, Any]) -> None:
+        self._store.setValue("left_off", json.dumps(place))
+        self._make_private()
+
+    @property
     def reopens(self) -> bool:
         """Whether the tune that was open last is opened at the start."""
-        return str(self._store.value("reopens", "false")) == "true"
+        return str(self._store.value("reopens", "true")) == "true"
 
     @reopens.setter
     def reopens(self, value: bool) -> None:

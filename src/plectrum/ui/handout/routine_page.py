@@ -18,7 +18,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
-from plectrum.core.wording import say, several, tr
+from plectrum.core.wording import in_words, say, several, tr
 from plectrum.core.wording.dates import WEEKDAYS_SHORT
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
 from plectrum.ui.handout.ink import LINE, Ink, lines_height, wrapped
@@ -143,7 +143,7 @@ def routine_pages(
         sheet = Sheet.of(options)
         width = sheet.inside.width()
         lasts = several("{n} minute a day", "{n} minutes a day", routine.minutes)
-        about = f"{choices.own.title}, {lasts}. {routine.what}"
+        about = f"{in_words(choices.own.title)}, {lasts}. {routine.what}"
         head = _Head(routine.title, about, options.made_for, options.made_by)
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]
         blocks += [TextBox("", (BEFORE, AFTER), width, pixels=BODY, framed=False), Space(4)]

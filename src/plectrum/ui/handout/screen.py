@@ -365,7 +365,9 @@ class HandoutScreen(Screen):
 
     def _ask(self, suffix: str, kind: str) -> Path | None:
         suggested = f"{self._title} handout.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self, tr("Save the handout"), suggested, kind)
+        name, _ = QFileDialog.getSaveFileName(
+            self, tr("Save the handout"), self.desk.settings.to_be_written(suggested), kind
+        )
         if not name:
             return None
         path = Path(name)

@@ -16,7 +16,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.score.model import Metre
 from plectrum.core.score.writing.editor import Editor
 from plectrum.core.score.writing.fitting import fit_interval
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.staff_view import StaffLook, StaffView
@@ -109,6 +109,9 @@ class PieceScreen(Screen):
 
     def zoom(self, steps: int) -> None:
         self.view.zoom_by(steps)
+
+    def set_zoom(self, zoom: float) -> None:
+        self.view.set_zoom(zoom)
 
     def _connect(self) -> None:
         self.session.opened.connect(self.typing.begin)
@@ -284,10 +287,12 @@ class PieceScreen(Screen):
             return
         self.typing.when_idle(
             lambda: self.session.change_aside(
-                lambda d: for_instrument(d, name), say("for {name}", name=name)
+                lambda d: for_instrument(d, name), say("for {name}", name=in_words(name))
             )
         )
-        self.message.emit(say("Moved to fit the {name}; Ctrl+Z brings it back.", name=name))
+        self.message.emit(
+            say("Moved to fit the {name}; Ctrl+Z brings it back.", name=in_words(name))
+        )
 
     def keep_only_this_part(self) -> None:
         """Drop the other parts, so that lengths can be changed."""

@@ -51,7 +51,7 @@ def sheets_of(
     """
     on = tuple(_days(routine, homework))
     if not players:
-        title = own.player.called
+        title = own.player.title
         name = "" if title.lower() in STAGES else title
         items = tuple(planned_items(routine, own, days=days))
         return Sheets(routine, (PlayerSheet(name, own, items, on),))

@@ -339,7 +339,9 @@ class PracticeScreen(Screen):
             self.message.emit(tr("Choose a step or an exercise first."))
 
     def ask_path(self, words: str, suggested: str, kinds: str) -> Path | None:
-        name, _ = QFileDialog.getSaveFileName(self, words, suggested.replace(":", ","), kinds)
+        name, _ = QFileDialog.getSaveFileName(
+            self, words, self.desk.settings.to_be_written(suggested.replace(":", ",")), kinds
+        )
         return Path(name) if name else None
 
     def write(self, path: Path, data: bytes, said: str) -> None:

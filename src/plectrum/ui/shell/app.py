@@ -19,7 +19,8 @@ from plectrum import __version__
 from plectrum.core.atomic import sweep
 from plectrum.core.errors import PlectrumError
 from plectrum.core.wording import tr
-from plectrum.core.wording.language import LANGUAGES, chosen
+from plectrum.core.wording.language import LANGUAGES, chosen, hold
+from plectrum.running import Listener
 from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
@@ -81,6 +82,7 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
             file=sys.stderr,
         )
         return 2
+    hold()
     app = make_application()
     window = _demo_window() if demo else MainWindow()
     catch_unforeseen(window.show_error)
@@ -88,12 +90,37 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
         sweep(folder)
     window.show()
     if not window.offer_recovery():
-        last = window.settings.recent[:1] if window.settings.reopens and not demo else []
-        window.open_paths(paths or last)
-    with told_to_end(window):
+        last = window.settings.recent[:1]
+        if not paths and last and window.settings.reopens and not demo:
+            window.resume(last[0])
+        else:
+            window.open_paths(paths)
+    with told_to_end(window), listening(None if demo else window):
         ended = app.exec()
     finish_work()
     return ended
+
+
+@contextmanager
+def listening(window: MainWindow | None) -> Iterator[None]:
+    """Files of other starts come to this window; not to a second one, and not to the demo's."""
+    listener = Listener.begin() if window is not None else None
+    if window is None or listener is None:
+        yield
+        return
+    notifier = QSocketNotifier(listener.fileno(), QSocketNotifier.Type.Read)
+
+    def take() -> None:
+        handed = listener.take()
+        if handed is not None:
+            window.come_forward(handed)
+
+    notifier.activated.connect(take)
+    try:
+        yield
+    finally:
+        notifier.setEnabled(False)
+        listener.end()
 
 
 @contextmanager
@@ -116,8 +143,3 @@ def told_to_end(window: MainWindow) -> Iterator[None]:
             signal.signal(number, handler)
         ours.close()
         theirs.close()
-
-
-def main() -> None:
-    """`plectrum-window`: the window with the files named, as a desktop starts it."""
-    sys.exit(run([Path(name) for name in sys.argv[1:]]))

@@ -153,7 +153,10 @@ class Exporter:
             return
         title = self._session.document.title if self._session.document is not None else "tune"
         name, _ = QFileDialog.getSaveFileName(
-            self._parent, tr("Export"), f"{title}.wav", tr("Sound (*.wav)")
+            self._parent,
+            tr("Export"),
+            self._settings.to_be_written(f"{title}.wav"),
+            tr("Sound (*.wav)"),
         )
         if name:
             from plectrum.ui.playback.transport import PlayedTune
@@ -164,7 +167,10 @@ class Exporter:
     def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
         """Exercises one after the other, once through, with their voice."""
         name, _ = QFileDialog.getSaveFileName(
-            self._parent, tr("Export"), f"{title}.wav", tr("Sound (*.wav)")
+            self._parent,
+            tr("Export"),
+            self._settings.to_be_written(f"{title}.wav"),
+            tr("Sound (*.wav)"),
         )
         if name:
             self.write_exercises(Path(name), made, choices)
@@ -189,7 +195,9 @@ class Exporter:
             self._say(NOTHING_OPEN)
             return
         suggested = f"{document.title} bowed.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(self._parent, tr("Export"), suggested, kind)
+        name, _ = QFileDialog.getSaveFileName(
+            self._parent, tr("Export"), self._settings.to_be_written(suggested), kind
+        )
         if not name:
             return
         path = Path(name)

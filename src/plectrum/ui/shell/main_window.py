@@ -10,7 +10,7 @@ from pathlib import Path
 from urllib.parse import unquote_to_bytes
 
 from platformdirs import user_data_path
-from PySide6.QtCore import QThreadPool, QTimer, QUrl
+from PySide6.QtCore import Qt, QThreadPool, QTimer, QUrl
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -25,6 +25,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.trouble_log import note_trouble
 from plectrum.core.wording import say, tr
 from plectrum.demo import demo_paths
+from plectrum.running import TOKEN, Handed
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.guest import ExerciseGuest, Guest
 from plectrum.ui.desk.screen import Screen
@@ -42,6 +43,7 @@ from plectrum.ui.shell.notices import Notices
 from plectrum.ui.shell.opening import Opening
 from plectrum.ui.shell.rail import Rail
 from plectrum.ui.shell.recovery import SafetyNet, recovery_folder
+from plectrum.ui.shell.resuming import place_now, resume
 from plectrum.ui.shell.saving import Saving
 from plectrum.ui.shell.screens import SCREENS
 from plectrum.ui.shell.telling import StatusLine, error_box
@@ -317,7 +319,12 @@ class MainWindow(QMainWindow):
         succeed(getattr(self, "preferences", None))
         self.preferences = Preferences(self.settings, self)
         self.preferences.look_changed.connect(self._look_chosen)
+        self.preferences.zoom_chosen.connect(self._zoom_chosen)
         self.preferences.open()
+
+    def _zoom_chosen(self, zoom: float) -> None:
+        for screen in self.built:
+            screen.set_zoom(zoom)
 
     def _look_chosen(self) -> None:
         self.menus.dark_action.setChecked(self.settings.dark)
@@ -361,6 +368,23 @@ class MainWindow(QMainWindow):
             self.opening.open_path(paths[0])
         elif paths:
             self.opening.show_shelf(list(paths))
+
+    def resume(self, path: Path) -> None:
+        """Open a tune where the work on it was left."""
+        resume(self, path)
+
+    def come_forward(self, handed: Handed) -> None:
+        """Another start has handed its files over: they are opened here, in front."""
+        if QApplication.activeModalWidget() is not None:  # a question is answered first
+            QTimer.singleShot(300, self, partial(self.come_forward, handed))
+            return
+        if handed.token:
+            os.environ[TOKEN] = handed.token
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+        self.open_paths(handed.paths)
 
     def offer_recovery(self) -> bool:
         """Ask about the newest copy a crash has left; True if it is being opened."""
@@ -481,5 +505,6 @@ class MainWindow(QMainWindow):
         self.opening.end()
         self.safety_net.end(keep=self._keep_unsaved)
         self.settings.geometry = self.saveGeometry()
+        self.settings.left_off = place_now(self)
         self.desk.end()
         event.accept()

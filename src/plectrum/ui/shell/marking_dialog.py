@@ -11,7 +11,7 @@ from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
 
-_DIVISIONS = {
+DIVISIONS = {
     Division.OFF: tr("not written"),
     Division.FRACTIONS: tr("fractions of the bow: ¼–¾"),
     Division.REGIONS: tr("regions where they change: upper half"),
@@ -33,7 +33,7 @@ class MarkingDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Export marked MusicXML"))
         self.division, self.under = QComboBox(), QComboBox()
-        for division, words in _DIVISIONS.items():
+        for division, words in DIVISIONS.items():
             self.division.addItem(words, division)
         for under, words in _UNDER.items():
             self.under.addItem(words, under)
@@ -46,7 +46,7 @@ class MarkingDialog(QDialog):
         self._follow()
 
     def _show(self, last: Marking) -> None:
-        self.division.setCurrentIndex(list(_DIVISIONS).index(last.division))
+        self.division.setCurrentIndex(list(DIVISIONS).index(last.division))
         self.under.setCurrentIndex(list(_UNDER).index(last.under))
         self.joins.setChecked(last.joins)
         self.fingerings.setChecked(last.fingerings)

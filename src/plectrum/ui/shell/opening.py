@@ -65,7 +65,9 @@ class Opening(QObject):
 
     def ask_open(self, instrument: str | None = None) -> None:
         """Ask for a file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self._window, tr("Open a tune"), "", OPEN_FILTER)
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, tr("Open a tune"), self._desk.settings.tunes_folder, OPEN_FILTER
+        )
         if name:
             self.open_path(Path(name), instrument)
 
@@ -91,7 +93,9 @@ class Opening(QObject):
 
     def ask_shelf(self) -> None:
         """Ask for a folder, and show its tunes."""
-        name = QFileDialog.getExistingDirectory(self._window, tr("A folder of tunes"))
+        name = QFileDialog.getExistingDirectory(
+            self._window, tr("A folder of tunes"), self._desk.settings.tunes_folder
+        )
         if name:
             self.show_shelf([Path(name)])
 

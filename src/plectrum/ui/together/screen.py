@@ -173,6 +173,9 @@ class TogetherScreen(Screen):
     def zoom(self, steps: int) -> None:
         self.view.zoom_by(steps)
 
+    def set_zoom(self, zoom: float) -> None:
+        self.view.set_zoom(zoom)
+
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._show()

@@ -222,7 +222,7 @@ class ExercisePlay:
         k = bisect.bisect_right(self._cue_times, at_s + 1e-9) - 1
         if k < 0 or self._cue_times[k] < since_s - 1e-9:
             return ""
-        return self.cues[k].text or self.cues[k].word
+        return in_words(self.cues[k].text or self.cues[k].word)
 
     # moving
 

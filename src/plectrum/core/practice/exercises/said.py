@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
+from plectrum.core.instrument.specification import string_words
 from plectrum.core.playing.cues import Cue
 from plectrum.core.practice.exercises.drill_music import Written
 from plectrum.core.practice.exercises.drills import DrillStep
@@ -39,7 +40,7 @@ def _lead(step: DrillStep, names: Sequence[str]) -> list[tuple[str, str]]:
         return []
     if step.new_string and step.level is not None and step.level % 2:
         name = names[step.level // 2]
-        return [(f"{name.lower()}-string", f"{name} string")]
+        return [(f"{name.lower()}-string", string_words(name))]
     if step.count and int(step.count) <= MOST_COUNTED:
         return [(step.count, step.count)]
     return []
