@@ -101,3 +101,33 @@ def test_both_themes_say_every_colour_and_scale_every_size(themed):
     finally:
         theme.apply(themed)
     assert theme.px(10) == 10
+
+
+def contrast(a: QColor, b: QColor) -> float:
+    """Contrast ratio of WCAG 2.2 (a published standard), of relative luminances."""
+    light = [float(np.array([0.2126, 0.7152, 0.0722]) @ linear(c)) + 0.05 for c in (a, b)]
+    return max(light) / min(light)
+
+
+# The least of WCAG 2.2 for text (1.4.3, level AA) and for signs and the ring of focus (1.4.11).
+TEXT, SIGN = 4.5, 3.0
+
+
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK], ids=["light", "dark"])
+def test_every_text_can_be_read(colours):
+    grounds = {g: getattr(colours, g) for g in ("paper", "field", "panel", "chosen", "note")}
+    for ink in ("ink", "muted", "problem", "caution", "accent"):
+        for name, ground in grounds.items():
+            assert contrast(getattr(colours, ink), ground) >= TEXT, (ink, name)
+    assert contrast(colours.on_accent, colours.accent) >= TEXT
+    for tint in colours.tints:
+        assert contrast(colours.ink, tint) >= TEXT
+
+
+@pytest.mark.parametrize("colours", [theme.LIGHT, theme.DARK, theme.PRINT],
+                         ids=["light", "dark", "print"])  # fmt: skip
+def test_signs_and_the_ring_of_focus_stand_out(colours):
+    for ground in ("paper", "panel", "field"):
+        for sign in ("down", "up", "accent", "muted"):
+            assert contrast(getattr(colours, sign), getattr(colours, ground)) >= SIGN, sign
+    assert contrast(colours.paper, colours.accent) >= SIGN  # the ring's inner line, on a button

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+from itertools import pairwise
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent
@@ -230,6 +231,8 @@ class NotePanel(QScrollArea):
             button.clicked.connect(lambda _=False, a=alternative: self.alternative_chosen.emit(a))
             self._choices.addWidget(button)
             self.buttons.append(button)
+        for before, after in pairwise((*self.buttons, self.faults.symptom)):
+            QWidget.setTabOrder(before, after)
 
 
 def _hand_words(plan: Plan, note: Note) -> str:

@@ -130,6 +130,11 @@ class LessonPage(QWidget):
         field.setPlaceholderText(name)
         return field
 
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.steps
+
     def _lay_out(self) -> None:
         sheet = QWidget()
         left = QVBoxLayout(sheet)
@@ -177,7 +182,6 @@ class LessonPage(QWidget):
         whole.setSpacing(0)
         whole.addWidget(scrolling(sheet, "plain"), 1)
         whole.addWidget(self._form)
-        self.setFocusProxy(self.steps)
         self.fit()
 
     def fit(self) -> None:

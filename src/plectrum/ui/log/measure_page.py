@@ -126,6 +126,11 @@ class MeasurePage(QWidget):
         self._connect()
         self._chosen()
 
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.press
+
     def _lay_out(self) -> None:
         inner = QWidget()
         left = QVBoxLayout(inner)
@@ -162,7 +167,6 @@ class MeasurePage(QWidget):
         whole.setSpacing(0)
         whole.addWidget(scrolling(inner, "plain"), 1)
         whole.addWidget(self._side)
-        self.setFocusProxy(self.press)
         self.fit()
 
     def fit(self) -> None:

@@ -89,6 +89,11 @@ class PicturesPage(QWidget):
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self._lay_out()
 
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.choose
+
     def _lay_out(self) -> None:
         row = QHBoxLayout()
         row.setContentsMargins(16, 8, 16, 4)
@@ -104,7 +109,6 @@ class PicturesPage(QWidget):
         self.nothing.setContentsMargins(16, 0, 16, 0)
         column.addWidget(self.nothing)
         column.addLayout(body, 1)
-        self.setFocusProxy(self.choose)
         self.fit()
 
     def fit(self) -> None:

@@ -123,7 +123,8 @@ class LogScreen(Screen):
 
     @property
     def focus_target(self) -> QWidget:
-        return self.tabs.currentWidget()
+        page: QWidget = self.tabs.currentWidget().focus_target  # type: ignore[attr-defined]
+        return page
 
     def refresh_look(self) -> None:
         self.fit()

@@ -277,14 +277,12 @@ QToolButton#screen:hover { background: $edge; }
 QToolButton#screen:checked {
     background: $paper; color: $ink; border-left: 4px solid $accent; font-weight: bold;
 }
-QToolButton#screen:focus { background: $chosen; color: $ink; }
 QLabel#title { font-size: 20px; font-weight: bold; }
 QLabel#muted { color: $muted; }
 QLabel#problem { color: $problem; }
 QLabel#section { color: $muted; font-size: 12px; font-weight: bold; }
 QPushButton#fold { color: $muted; font-size: 12px; font-weight: bold; border: none;
     background: transparent; padding: 2px 0px; text-align: left; }
-QPushButton#fold:focus { color: $accent; }
 QLabel#notetitle { font-size: 17px; font-weight: bold; }
 QLabel#key { font-weight: bold; }
 QLabel#sentence { font-size: 15px; }
@@ -302,18 +300,15 @@ QPushButton {
     background: $field; border: 1px solid $edge; border-radius: 6px; padding: 6px 16px;
 }
 QPushButton:hover { border-color: $accent; }
-QPushButton:focus { border: 2px solid $accent; padding: 5px 15px; }
 QPushButton:disabled { color: $muted; background: $panel; }
 QPushButton:checked { background: $chosen; border-color: $accent; font-weight: bold; }
 QPushButton#primary { background: $accent; color: $on_accent; border-color: $accent; }
 QPushButton#small { padding: 2px 8px; }
-QPushButton#small:focus { padding: 1px 7px; }
 QToolButton#tool {
     background: $field; border: 1px solid $edge; border-radius: 5px; padding: 3px 6px;
 }
 QToolButton#tool:hover { border-color: $accent; }
 QToolButton#tool:checked { background: $chosen; border-color: $accent; }
-QToolButton#tool:focus { border: 2px solid $accent; padding: 2px 5px; }
 QScrollBar:vertical { background: transparent; width: 10px; margin: 0; }
 QScrollBar::handle:vertical {
     background: $carried; border-radius: 4px; min-height: 32px; margin: 1px;
@@ -346,7 +341,6 @@ QTabBar::tab {
 }
 QTabBar::tab:selected { color: $ink; font-weight: bold; border-bottom: 3px solid $accent; }
 QTabBar::tab:hover { color: $ink; }
-QTabBar::tab:focus { background: $chosen; }
 QListWidget#boxed { background: $field; border: 1px solid $edge; border-radius: 6px; }
 QGraphicsView { background: $paper; border: 0; }
 QStatusBar { padding-left: 8px; background: $panel; border-top: 1px solid $edge; }
@@ -356,7 +350,7 @@ QCheckBox::indicator {
     width: 14px; height: 14px; border: 1px solid $muted; border-radius: 3px; background: $field;
 }
 QCheckBox::indicator:checked { background: $accent; border-color: $accent; image: url("$check"); }
-QCheckBox::indicator:hover, QCheckBox::indicator:focus { border: 2px solid $accent; }
+QCheckBox::indicator:hover { border: 2px solid $accent; }
 QGroupBox {
     border: 1px solid $edge; border-radius: 8px; margin-top: 10px; padding: 10px 8px 6px 8px;
 }

@@ -67,7 +67,6 @@ class ExerciseList(QWidget):
             column.addWidget(widget)
         column.addWidget(self.list, 1)
         column.addWidget(self.faults)
-        self.setFocusProxy(self.list)
         self.search.textChanged.connect(lambda _: self.fill())
         self.kind.currentIndexChanged.connect(lambda _: self.fill())
         self.list.currentItemChanged.connect(lambda *_: self.chosen_changed.emit())

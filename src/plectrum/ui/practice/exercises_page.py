@@ -146,6 +146,11 @@ class ExercisesPage(QWidget):
         )
         self.forget_button = button(tr("&Forget"), tr("Take this own exercise off the list"))
 
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.list.list
+
     def _lay_out(self) -> None:
         inner = QWidget()
         detail = QVBoxLayout(inner)
@@ -190,7 +195,6 @@ class ExercisesPage(QWidget):
         whole.setSpacing(0)
         whole.addWidget(self.list)
         whole.addWidget(scrolling(inner, "plain"), 1)
-        self.setFocusProxy(self.list)
         self.fit()
 
     def fit(self) -> None:

@@ -55,7 +55,6 @@ class LadderPage(QWidget):
         header.setStretchLastSection(False)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)  # to contents is slow
-        self.setFocusProxy(self.tree)
         self.title = label("notetitle", wrap=True)
         self.what = label("sentence", wrap=True)
         self.good = label("why", wrap=True)
@@ -84,6 +83,11 @@ class LadderPage(QWidget):
         button = QPushButton(text)
         button.setToolTip(tip)
         return button
+
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.tree
 
     def _lay_out(self) -> None:
         inner = QWidget()

@@ -127,6 +127,11 @@ class RoutinesPage(QWidget):
         self.group_menu = QMenu(self.group)
         self.group.setMenu(self.group_menu)
 
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.list
+
     def _lay_out(self) -> None:
         inner = QWidget()
         column = QVBoxLayout(inner)
@@ -175,7 +180,6 @@ class RoutinesPage(QWidget):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scrolling(inner, "plain"))
-        self.setFocusProxy(self.list)
         self.list.installEventFilter(self)
 
     def _connect(self) -> None:

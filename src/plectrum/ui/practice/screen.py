@@ -128,7 +128,8 @@ class PracticeScreen(Screen):
 
     @property
     def focus_target(self) -> QWidget:
-        return self.tabs.currentWidget()
+        page: QWidget = self.tabs.currentWidget().focus_target  # type: ignore[attr-defined]
+        return page
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""

@@ -113,7 +113,6 @@ class TimerPage(QWidget):
         self.long = label("problem", LONG, wrap=True)
         self.play = QPushButton(tr("Start"))
         self.play.setObjectName("primary")
-        self.setFocusProxy(self.play)
         self.play.setToolTip(tr("Start or hold the clock  (Space)"))
         self.good_button = QPushButton(tr("&Went well"))
         self.again_button = QPushButton(tr("&Again"))
@@ -131,6 +130,11 @@ class TimerPage(QWidget):
         self._lay_out()
         self._connect()
         self._show()
+
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.play
 
     def _lay_out(self) -> None:
         head = QWidget()

@@ -164,8 +164,12 @@ class WeekPage(QWidget):
         table.setMinimumHeight(0)
         table.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         table.setItemDelegate(Cards(table))
-        self.setFocusProxy(table)
         table.installEventFilter(self)
+
+    @property
+    def focus_target(self) -> QWidget:
+        """What answers the keys of the page. No proxy: the Tab key would pass by what is before."""
+        return self.table
 
     def _lay_out(self) -> None:
         settings = QWidget()

@@ -24,9 +24,11 @@ from plectrum.running import Listener
 from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
+from plectrum.ui.look.focus_ring import FocusRing
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.shell.trouble import catch_unforeseen
 
+ring: list[FocusRing] = []  # one for all windows
 ENDINGS = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 
 
@@ -40,6 +42,8 @@ def make_application() -> QApplication:
     _speak_the_language(app)
     theme.start(app)
     settle_interpreter(app)
+    if not ring:
+        ring.append(FocusRing(app))
     return app
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -155,7 +155,7 @@ class Preferences(QDialog):
         column.addWidget(self.reopens)
         column.addSpacing(8)
         column.addWidget(answer_buttons(self, tr("Keep")))
-        self.resize(theme.px(420), self.sizeHint().height())
+        self.resize(self.sizeHint().expandedTo(QSize(theme.px(460), 0)))
 
     @property
     def own_words(self) -> OwnWords:
