@@ -49,6 +49,19 @@ rm -rf /home/player/plectrum/.venv
 cp -r /src/plectrum /root/plectrum
 timed "make setup's part of make demo, as root" bash -c "make -C /root/plectrum .venv/.runtime >/root/setup.log 2>&1 || { tail -5 /root/setup.log; exit 1; }"
 timed "make demo, as root, open for 20 s" opens 20 "make -C /root/plectrum demo"
+timed "make test, as root" bash -c "make -C /root/plectrum test >/root/test.log 2>&1 || { tail -40 /root/test.log; exit 1; }"
+tail -3 /root/test.log
+
+# The wheel: in an environment of its own, away from the checkout.
+timed "make wheel" bash -c "make -C /root/plectrum wheel >/root/wheel.log 2>&1 || { tail -5 /root/wheel.log; exit 1; }"
+install -m 644 /root/plectrum/dist/*.whl -t /home/player
+timed "the wheel installed, as a user" as_user "python3 -m venv ~/apart && ~/apart/bin/pip install -q --disable-pip-version-check ~/*.whl"
+cp /src/plectrum/src/plectrum/demo/lantern_ferry.musicxml /home/player/
+as_user "cd / && ~/apart/bin/plectrum plan ~/lantern_ferry.musicxml | head -3" || fail "plectrum plan from the wheel"
+as_user "cd / && LANGUAGE=de ~/apart/bin/plectrum plan ~/lantern_ferry.musicxml | grep -q 'Takt 1'" || fail "German from the wheel"
+as_user "cd / && ~/apart/bin/plectrum handout ~/lantern_ferry.musicxml -o ~/page.pdf && test -s ~/page.pdf" || fail "a page from the wheel"
+timed "the wheel's window" opens 15 "runuser -u player -- env HOME=/home/player QT_QPA_PLATFORM=offscreen /home/player/apart/bin/plectrum-window /home/player/lantern_ferry.musicxml"
+rm -rf /home/player/apart /home/player/*.whl
 
 # The package: built, installed, opened as a double click does, removed without rest.
 timed "make deb" bash -c "cd /root/plectrum && make deb >/root/deb.log 2>&1 || { tail -5 /root/deb.log; exit 1; }"
@@ -56,7 +69,6 @@ tail -1 /root/deb.log
 find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort >/tmp/before
 timed "the package installed" bash -c "apt-get install -y -qq --no-install-recommends /root/plectrum/dist/plectrum_*.deb >/root/apt.log 2>&1 || { tail -5 /root/apt.log; exit 1; }"
 [ "$(plectrum --version)" = "plectrum $(dpkg-query -W -f '${Version}' plectrum)" ] || fail "its version"
-cp /src/plectrum/src/plectrum/demo/lantern_ferry.musicxml /home/player/
 as_user "plectrum plan ~/lantern_ferry.musicxml | head -3" || fail "plectrum plan from the package"
 runs=$(sed -n 's/^Exec=\(.*\) %F$/\1/p' /usr/share/applications/plectrum.desktop)
 timed "opened by its desktop entry" opens 15 "runuser -u player -- env HOME=/home/player QT_QPA_PLATFORM=offscreen $runs /home/player/lantern_ferry.musicxml"

@@ -12,6 +12,7 @@ import ast
 import json
 import sys
 from collections.abc import Iterable, Iterator
+from functools import cache
 from pathlib import Path
 from typing import get_args
 
@@ -62,8 +63,13 @@ DATA = {
 Text = tuple[str, str, str]  # context, text, plural
 
 
-def in_code() -> Iterator[tuple[str, Text]]:
+@cache
+def in_code() -> tuple[tuple[str, Text], ...]:
     """Every text in the code, with the file it is in."""
+    return tuple(_in_code())
+
+
+def _in_code() -> Iterator[tuple[str, Text]]:
     for path in sorted(SOURCE.rglob("*.py")):
         for node in ast.walk(ast.parse(path.read_text())):
             if isinstance(node, ast.Call) and isinstance(node.func, ast.Name):

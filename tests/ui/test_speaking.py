@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible
 
 from plectrum.core.advice.words import note_sentence
+from plectrum.demo import demo_paths
 from plectrum.ui.look import speaking
 
 
@@ -60,3 +61,24 @@ def test_what_has_not_the_focus_keeps_silent(violin, spoken):
     screen.select(5)
     assert spoken == []
     assert screen.view.accessibleDescription()
+
+
+def test_the_stage_and_the_sheet_of_all_parts_speak(qtbot, opened, spoken):
+    window = opened(demo_paths()[2])
+    window.show_screen("show")
+    show = window.screen_of("show")
+    qtbot.waitUntil(lambda: show.transport.performance is not None, timeout=30_000)
+    show.stage.setFocus()
+    spoken.clear()
+    for note in (3, 4):
+        show.transport.go_to(show.transport.performance.notes[note].onset_s + 0.05)
+        qtbot.wait(30)
+    assert len(spoken) == 2
+    assert spoken[-1] == show.stage.accessibleDescription()
+    window.show_screen("together")
+    sheet = window.screen_of("together")
+    qtbot.waitUntil(lambda: sheet.view.is_laid_out, timeout=30_000)
+    sheet.view.setFocus()
+    sheet.select(1, 3)
+    assert spoken[-1] == sheet.sentence.text()
+    assert spoken[-1].startswith("Viola")

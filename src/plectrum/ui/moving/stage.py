@@ -15,6 +15,7 @@ from plectrum.core.playing.motion import BowState
 from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.strips import MOST_HAND_NMM
 from plectrum.ui.look import theme
+from plectrum.ui.look.speaking import describe
 from plectrum.ui.moving.card_row import CardRow
 from plectrum.ui.moving.drawn_bow import DrawnBow, bow_band, paint_way
 from plectrum.ui.moving.hold_view import Hand, paint_hand
@@ -138,7 +139,7 @@ class Stage(QWidget):
                 if new
                 else ""
             )
-            self.setAccessibleDescription(said.strip(" ,"))
+            describe(self, said.strip(" ,"), id(new))
 
     def _changed(self, before: Scene, scene: Scene) -> QRegion:
         """What of the stage two scenes differ in."""

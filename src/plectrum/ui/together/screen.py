@@ -33,6 +33,7 @@ from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import succeed
+from plectrum.ui.look.speaking import describe
 from plectrum.ui.together.class_dialog import ClassDialog
 from plectrum.ui.together.easier_dialog import EasierDialog
 from plectrum.ui.together.hand_out import HandOutDialog, PartsWriter, ask_folder
@@ -333,6 +334,7 @@ class TogetherScreen(Screen):
         note, planned = plan.part.notes[self.selected], plan.notes[self.selected]
         says = tr("plucked") if planned is None else note_sentence(planned, plan.choices.bow)
         self.sentence.setText(f"{plan.part.name}, {note.place}: {says}")
+        describe(self.view, self.sentence.text(), (self.part, self.selected))
         ensemble = self.session.ensemble
         others = {} if ensemble is None else matching_notes(ensemble, self.part, self.selected)
         names = [plans[k].part.name for k in others]
