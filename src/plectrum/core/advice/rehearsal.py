@@ -8,7 +8,7 @@ from plectrum.core.advice.region_words import region_of
 from plectrum.core.advice.warnings import Severity, warnings_of
 from plectrum.core.planning.ensemble.differing import Difference
 from plectrum.core.planning.ensemble.ensemble import Ensemble
-from plectrum.core.score.model import Direction, format_beat
+from plectrum.core.score.model import Direction, beat_words
 from plectrum.core.wording import say
 
 SIGNS = {Direction.DOWN: "⊓", Direction.UP: "V"}
@@ -53,7 +53,7 @@ def to_settle(ensemble: Ensemble) -> tuple[ToSettle, ...]:
 
 
 def _place(ensemble: Ensemble, difference: Difference, part: int, note: int, more: int) -> ToSettle:
-    where = say("Bar {bar}, beat {beat}", bar=difference.bar, beat=format_beat(difference.beat))
+    where = say("Bar {bar}, beat {beat}", bar=difference.bar, beat=beat_words(difference.beat))
     again = say(" And {more} more.", more=more) if more else ""
     return ToSettle(
         where, f"{_what(ensemble, difference)}. {difference.reason}.{again}", part, note

@@ -14,7 +14,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from plectrum.core.score.note_names import note_words
-from plectrum.core.wording import say
+from plectrum.core.wording import in_figures, say
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 ACCIDENTAL_SIGNS = {-2: "bb", -1: "b", 0: "", 1: "#", 2: "##"}
@@ -187,7 +187,12 @@ class Note(NamedTuple):
     @property
     def place(self) -> str:
         """Where it stands, such as "bar 3, beat 2.5"."""
-        return say("bar {bar}, beat {beat}", bar=self.bar, beat=format_beat(self.beat))
+        return say("bar {bar}, beat {beat}", bar=self.bar, beat=beat_words(self.beat))
+
+
+def beat_words(beat: Fraction) -> str:
+    """A beat as the user's language writes it: 2.5, or 2,5."""
+    return in_figures(round(float(beat), 3))
 
 
 def format_beat(beat: Fraction) -> str:

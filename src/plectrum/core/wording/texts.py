@@ -71,7 +71,7 @@ class _Formatter(string.Formatter):
             value = in_words(value)
         text: str = super().format_field(value, format_spec)
         if isinstance(value, float) and chosen().decimal != ".":
-            return text.replace(".", chosen().decimal)
+            return text.replace(".", chosen().decimal).replace("%", "\N{NO-BREAK SPACE}%")
         return text
 
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from datetime import date
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QGridLayout,
@@ -183,6 +183,10 @@ class LessonPage(QWidget):
         whole.addWidget(scrolling(sheet, "plain"), 1)
         whole.addWidget(self._form)
         self.fit()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.fit()  # only now the words have their sizes
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""

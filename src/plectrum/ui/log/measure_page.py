@@ -10,7 +10,7 @@ from statistics import median
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QHideEvent
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
@@ -36,6 +36,7 @@ from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling, set_side_width
+from plectrum.ui.look.plain import tip
 
 if TYPE_CHECKING:
     from plectrum.core.log.plans import OutOfDate
@@ -168,6 +169,10 @@ class MeasurePage(QWidget):
         whole.addWidget(scrolling(inner, "plain"), 1)
         whole.addWidget(self._side)
         self.fit()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.fit()  # only now the words have their sizes
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
@@ -347,6 +352,7 @@ class MeasurePage(QWidget):
             item = QListWidgetItem(f"{p.text}\n{p.evidence}")
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked)
+            item.setToolTip(tip(item.text()))
             self.list.addItem(item)
         if not proposals:
             item = QListWidgetItem(

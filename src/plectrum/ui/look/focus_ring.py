@@ -10,6 +10,7 @@ from shiboken6 import isValid
 from plectrum.ui.look import theme
 
 OUTER, INNER = 2, 1  # pixels: the ring, and a line inside it that is seen on the ring's own colour
+LARGE = 300  # pixels: around what is larger both ways, the music or the stage, one line will do
 
 
 class FocusRing(QObject):
@@ -25,7 +26,8 @@ class FocusRing(QObject):
             old.removeEventFilter(self)
         if not isValid(self._ring):  # it went with a widget that was deleted while it had the focus
             self._ring = _Ring()
-        if now is None or isinstance(now, QMenu | QMenuBar):
+        alone = now is not None and now.window().isFullScreen()  # the stage, for a student
+        if now is None or alone or isinstance(now, QMenu | QMenuBar):
             self._ring.hide()
             self._ring.setParent(None)
             return
@@ -47,6 +49,7 @@ class _Ring(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.hide()
+        self._large = False
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -54,13 +57,18 @@ class _Ring(QWidget):
     def fit(self, around: QWidget) -> None:
         """As large as what it lies around."""
         whole = around.rect()
-        edge = OUTER + INNER
+        self._large = min(whole.width(), whole.height()) > LARGE
+        edge = 1 if self._large else OUTER + INNER
         self.setGeometry(whole)
         self.setMask(QRegion(whole) - QRegion(whole.adjusted(edge, edge, -edge, -edge)))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         now, inside = theme.colours(), self.rect()
+        if self._large:
+            painter.fillRect(inside, now.accent)
+            painter.end()
+            return
         painter.fillRect(inside, now.paper)
         pen = QPen(now.accent, OUTER)
         pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)

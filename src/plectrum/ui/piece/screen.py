@@ -156,6 +156,7 @@ class PieceScreen(Screen):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self.fit()  # only now the words have their sizes
         if self._stale:
             self.engrave()
         if self._unseen:

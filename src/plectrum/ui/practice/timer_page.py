@@ -187,7 +187,7 @@ class TimerPage(QWidget):
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
         self.list.setFixedWidth(theme.px(220))
-        self.moving.setMinimumHeight(200)
+        self.moving.setMinimumHeight(theme.px(190))
         self._texts.setFixedHeight(theme.px(136))
 
     def _connect(self) -> None:

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.files.marking import Marking
-from plectrum.core.wording import tr
+from plectrum.core.wording import in_figures, tr
 from plectrum.core.wording.language import LANGUAGES, chosen
 from plectrum.core.wording.own_words import QUESTIONS, OwnWords
 from plectrum.ui.desk.settings import Settings
@@ -96,16 +96,16 @@ class Preferences(QDialog):
             combo.setCurrentIndex(answers.index(chosen))
             self.words[question] = combo
         self.theme, self.scale = QComboBox(), QComboBox()
-        for dark, name in ((False, tr("light")), (True, tr("dark"))):
+        for dark, name in ((False, tr("light", "theme")), (True, tr("dark", "theme"))):
             self.theme.addItem(name, dark)
         self.theme.setCurrentIndex(int(settings.dark))
         for scale in theme.SCALES:
-            self.scale.addItem(f"{scale:.0%}", scale)
+            self.scale.addItem(in_figures(scale, ".0%"), scale)
         nearest = min(theme.SCALES, key=lambda s: abs(s - settings.scale))
         self.scale.setCurrentIndex(theme.SCALES.index(nearest))
         self.zoom = QComboBox()
         for zoom in ZOOMS:
-            self.zoom.addItem(f"{zoom:.0%}", zoom)
+            self.zoom.addItem(in_figures(zoom, ".0%"), zoom)
         self.zoom.setCurrentIndex(
             min(range(len(ZOOMS)), key=lambda k: abs(ZOOMS[k] - settings.zoom))
         )
@@ -122,6 +122,7 @@ class Preferences(QDialog):
         self.volume.setValue(settings.voice[0])
         self.reopens = check_box(tr("&Open the tune that was open last"), "", on=settings.reopens)
         self.said = label("muted", wrap=True)
+        self.said.hide()
         self._lay_out()
         for combo in (self.language, *self.words.values()):
             combo.currentIndexChanged.connect(self._say)
@@ -140,13 +141,15 @@ class Preferences(QDialog):
             (tr("FOLDERS"), [
                 (tr("&Tunes and plans"), self.tunes), (tr("&Pages and exports"), self.written)]),
         )  # fmt: skip
+        texts = [text for _, rows in groups for text, _ in rows]
+        widest = max(self.fontMetrics().horizontalAdvance(text) for text in texts)
         for title, rows in groups:
             column.addWidget(label("section", title))
             form = QFormLayout()
             for text, field in rows:
                 name = QLabel(text)
                 name.setBuddy(field)
-                name.setMinimumWidth(theme.px(150))
+                name.setMinimumWidth(widest)
                 field.setAccessibleName(text.replace("&", ""))
                 form.addRow(name, field)
             column.addLayout(form)
@@ -167,6 +170,7 @@ class Preferences(QDialog):
         other = self.own_words != self._words_before
         other |= self.language.currentData() != self._settings.language
         self.said.setText(tr("Other words are used from the next start.") if other else "")
+        self.said.setVisible(other)
 
     def accept(self) -> None:
         settings = self._settings

@@ -21,7 +21,7 @@ from plectrum.core.practice.strokes_per_note import Strokes
 from plectrum.core.score.metre import beat_sign
 from plectrum.core.sound.together import Parts
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.core.wording import in_words, say, sentence_like, tr
+from plectrum.core.wording import in_figures, in_words, say, sentence_like, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
@@ -239,7 +239,7 @@ class Controls(QWidget):
         tempo = prepared.tempo
         bpm = prepared.base_bpm * prepared.setup.ratio
         sign = beat_sign(tempo.plan.part.tempo.beat_q)
-        self.tempo_words.setText(f"{prepared.setup.ratio:.0%}   {sign} = {bpm:.0f}")
+        self.tempo_words.setText(f"{in_figures(prepared.setup.ratio, '.0%')}   {sign} = {bpm:.0f}")
         self.verdict.setText(tempo.text)
         self.verdict.setVisible(bool(tempo.text))
         self.verdict.setToolTip(tempo.text)
