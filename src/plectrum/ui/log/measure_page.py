@@ -9,7 +9,7 @@ from datetime import date
 from statistics import median
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -36,7 +36,6 @@ from plectrum.ui.log.pacing_bow import PacingBow
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling, set_side_width
-from plectrum.ui.look.plain import tip
 
 if TYPE_CHECKING:
     from plectrum.core.log.plans import OutOfDate
@@ -352,7 +351,7 @@ class MeasurePage(QWidget):
             item = QListWidgetItem(f"{p.text}\n{p.evidence}")
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked)
-            item.setToolTip(tip(item.text()))
+            item.setSizeHint(QSize(0, self._height_of(item.text())))
             self.list.addItem(item)
         if not proposals:
             item = QListWidgetItem(
@@ -369,6 +368,12 @@ class MeasurePage(QWidget):
             self.list.addItem(item)
         self.take.setEnabled(bool(proposals) and named)
         self.flagged.setText("\n".join(f"⚑ {f.text}" for f in flagged) or tr("none"))
+
+    def _height_of(self, text: str) -> int:
+        """Of a line of the list, broken where the list ends; the tick stands before it."""
+        room = QRect(0, 0, self._side.width() - theme.px(100), 10_000)
+        wrapped = Qt.TextFlag.TextWordWrap
+        return self.list.fontMetrics().boundingRect(room, wrapped, text).height() + theme.px(10)
 
     def ticked(self) -> tuple[Proposal, ...]:
         """The proposals that are to be taken."""

@@ -192,6 +192,7 @@ class PieceScreen(Screen):
             return
         self.overview = seen
         self.glance.show_overview(seen, plan, document.form)
+        QTimer.singleShot(0, self, self.fit)  # what is told may have longer words
         written = document.part.tempo.bpm
         self.head.show_tune(document.title, plan, self.typing.fifths, written)
         numbers = {t.bar for t in seen.tricky}
