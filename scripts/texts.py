@@ -26,7 +26,7 @@ from plectrum.core.instrument.bow import QUARTER_MARKS
 from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.log.records import CHECKS, UNITS, Measure
 from plectrum.core.planning.rules import TABLE, TERM_WORDS
-from plectrum.core.player.player import STAGES, Technique
+from plectrum.core.player.player import STAGE, STAGES, Technique
 from plectrum.core.player.school import DirectionSchool
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.handout import Paper, Picture, Words
@@ -100,6 +100,8 @@ def in_data() -> Iterator[tuple[str, Text]]:
         for text in words:
             if text and not text.isdigit():
                 yield file, ("", text, "")
+    for text in STAGES:
+        yield "core/player/player.py", (STAGE, text, "")
     for text in BEAT_UNITS.values():
         yield "core/score/metre.py", (NOTE_VALUE, text, "")
     for text in (*note_names.WRITTEN, *note_names.SPOKEN):
@@ -123,7 +125,7 @@ def kept_words() -> dict[str, Iterable[str]]:
         "core/log/records.py": [*Measure, *UNITS.values(), *CHECKS],
         "core/advice/sound_faults.py": Symptom,
         "core/tracking": [*Clumsiness, *FAULTS],
-        "core/player": [*get_args(Technique), *DirectionSchool, *STAGES],
+        "core/player": [*get_args(Technique), *DirectionSchool],
         "core/instrument": [*instrument_names(), *titles, *marks, *words],
         "core/score": [*Direction, *Articulation, *MODES],
         "core/playing": [*Kind, *Parts, *Strokes, *Answer],

@@ -74,6 +74,7 @@ def test_the_work_goes_on_where_it_was_left(qtbot, opened, tmp_path):
     note = window.session.document.part.notes[9].id
     window.settings.left_off = place_now(window)
     assert window.settings.left_off["note"] == note
+    assert window.settings.left_open == path
     opened(demo_paths()[0])
     window.screen_of("bowing").select(0)
     window.resume(path)
@@ -85,6 +86,7 @@ def test_the_work_goes_on_where_it_was_left(qtbot, opened, tmp_path):
 def test_a_tune_that_was_not_left_open_begins_at_its_start(qtbot, opened):
     window = opened(demo_paths()[0])
     window.settings.left_off = {"path": "file:///elsewhere.abc", "note": "n3"}
+    assert window.settings.left_open is None
     window.screen_of("bowing").select(0)
     window.resume(demo_paths()[0])
     qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)

@@ -11,6 +11,7 @@ from icalendar import Calendar, Event
 from plectrum.core.advice.care import CAUTION
 from plectrum.core.practice.programme import Programme
 from plectrum.core.practice.week import Day
+from plectrum.core.wording import say
 
 PRODUCT = "-//Plectrum//practice calendar//EN"
 
@@ -62,7 +63,10 @@ def _event(
         begin = datetime.combine(day.on, at)
         event.add("dtstart", begin)
         event.add("dtend", begin + timedelta(minutes=day.minutes))
-    event.add("summary", f"Practice: {title}, {day.minutes} min")
-    lines = [f"{entry.title}, {entry.minutes} min" for entry in day.entries]
+    event.add("summary", say("Practice: {title}, {minutes} min", title=title, minutes=day.minutes))
+    lines = [
+        say("{title}, {minutes} min", title=entry.title, minutes=entry.minutes)
+        for entry in day.entries
+    ]
     event.add("description", "\n".join([*lines, "", CAUTION]))
     return event

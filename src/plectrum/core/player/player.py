@@ -18,6 +18,7 @@ from plectrum.core.errors import PlayerError
 from plectrum.core.instrument.specification import MOST_STRINGS, Instrument
 from plectrum.core.wording import in_words, say
 
+STAGE = "stage"  # what a stage's name is about, where it is a word in a sentence
 STAGES = ("starter", "growing", "steady")
 
 

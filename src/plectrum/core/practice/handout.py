@@ -19,7 +19,7 @@ from plectrum.core.advice.warnings import PlanWarning, warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES
+from plectrum.core.player.player import STAGE, STAGES
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import Day
@@ -149,7 +149,7 @@ def _about(plan: Plan) -> str:
     stage = plan.choices.player.title.lower()
     if stage not in STAGES:
         return name
-    return say("{name}, for a {stage} player", name=name, stage=in_words(stage))
+    return say("{name}, for a {stage} player", name=name, stage=tr(stage, STAGE))
 
 
 def _said(plan: Plan, tricky: tuple[TrickyBar, ...], words: Words) -> dict[int, str]:

@@ -165,6 +165,12 @@ class Settings:
         self._make_private()
 
     @property
+    def left_open(self) -> Path | None:
+        """The tune that was open when the window closed; None where none was, or it is gone."""
+        kept = self.left_off.get("path")
+        return _path_of(kept) if isinstance(kept, str) else None
+
+    @property
     def reopens(self) -> bool:
         """Whether the tune that was open last is opened at the start."""
         return str(self._store.value("reopens", "true")) == "true"

@@ -13,13 +13,13 @@ from PySide6.QtSvg import QSvgGenerator
 from plectrum.core.atomic import write_atomically
 from plectrum.core.practice.handout import Paper
 from plectrum.core.wording import tr
+from plectrum.core.wording.language import chosen
 from plectrum.ui.handout.ink import Ink
 from plectrum.ui.handout.pages import Page, Sheet
 from plectrum.ui.handout.tagging import tagged
 
 DPI = 600
 MM_INCH = 25.4
-LANGUAGE = "en"
 NO_MARGINS = QMarginsF(0, 0, 0, 0)
 
 
@@ -81,7 +81,7 @@ class PdfFile:
     def data(self) -> bytes:
         """The finished file, with tags for a voice."""
         self.feed.end()
-        return tagged(bytes(self._buffer.data().data()), self.feed.spoken, LANGUAGE)
+        return tagged(bytes(self._buffer.data().data()), self.feed.spoken, chosen().key)
 
 
 def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:

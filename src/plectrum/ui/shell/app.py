@@ -94,9 +94,9 @@ def run(paths: Sequence[Path], *, demo: bool = False) -> int:
         sweep(folder)
     window.show()
     if not window.offer_recovery():
-        last = window.settings.recent[:1]
-        if not paths and last and window.settings.reopens and not demo:
-            window.resume(last[0])
+        last = window.settings.left_open
+        if not paths and last is not None and window.settings.reopens and not demo:
+            window.resume(last)
         else:
             window.open_paths(paths)
     with told_to_end(window), listening(None if demo else window):
