@@ -147,9 +147,9 @@ def _unforeseen(trouble: Exception) -> int:
     )
     print(
         say(
-            "plectrum: {what}. It is noted in {trouble_log_path}",
+            "plectrum: {what}. It is noted in {path}",
             what=what,
-            trouble_log_path=trouble_log_path(),
+            path=trouble_log_path(),
         ),
         file=sys.stderr,
     )

@@ -62,8 +62,8 @@ def made_folder(out: str) -> Path:
         reason = (error.strerror or tr("no reason given")).lower()
         raise ChoiceError(
             say(
-                "{shown_path}: the folder cannot be made ({reason})",
-                shown_path=shown_path(folder),
+                "{path}: the folder cannot be made ({reason})",
+                path=shown_path(folder),
                 reason=reason,
             ),
             remedy=tr("Name another"),

@@ -332,6 +332,8 @@ def bars_asked_for(document: Document, bars: str) -> tuple[int, int]:
     if not found or first not in numbers or last not in numbers:
         raise ChoiceError(
             say("there are no bars {bars}", bars=bars),
-            remedy=say("The piece has bars {min} to {max}", min=min(numbers), max=max(numbers)),
+            remedy=say(
+                "The piece has bars {first} to {last}", first=min(numbers), last=max(numbers)
+            ),
         )
     return found[0], found[-1]

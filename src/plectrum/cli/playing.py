@@ -45,6 +45,6 @@ def played(arguments: Namespace, kind: Kind) -> tuple[Performance, Document]:
     document = open_document_path(Path(arguments.file), part=arguments.part, tune=arguments.tune)
     practised = at_tempo(plan_of(document), arguments.percent / 100)
     if practised.verdict is Verdict.BEYOND:
-        print(say("plectrum: at this tempo {text}", text=practised.text), file=sys.stderr)
+        print(say("plectrum: at this tempo {warning}", warning=practised.text), file=sys.stderr)
     rehearsal = Rehearsal(ratio=practised.ratio, kind=kind, repeats=arguments.repeats)
     return Performance(practised.plan, rehearsal), document

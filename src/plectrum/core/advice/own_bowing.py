@@ -115,7 +115,7 @@ def effect_on(document: Document, bowing: OwnBowing | None) -> str:
     own = make_plan(document.part, replace(document.choices, bowing=bowing))
     bars = changed_bars(without, own)
     return (
-        say("In this piece it changes {bars_words}", bars_words=bars_words(bars))
+        say("In this piece it changes {bars}", bars=bars_words(bars))
         if bars
         else tr("It changes nothing here")
     )

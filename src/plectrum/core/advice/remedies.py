@@ -205,7 +205,7 @@ def _split_all(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]
     count = len(warning.notes)
     text = say("split the {count} slurs", count=count) if count > 1 else tr("split the slur")
     yield (
-        say("{text} into bows of at most {most_n} notes", text=text, most_n=most_n),
+        say("{split} into bows of at most {most} notes", split=text, most=most_n),
         plan.choices.with_pins(pins),
     )
 

@@ -215,7 +215,7 @@ def _two_strings(f: _Facts) -> Iterator[Cause]:
         "over_fingerboard",
         0.3 + 0.2 * max(0, f.lane - MIDDLE),
         tr("over the fingerboard the strings lie flat and the hair touches two"),
-        say("Play in lane {min}", min=min(f.lane, MIDDLE)),
+        say("Play in lane {lane}", lane=min(f.lane, MIDDLE)),
         lane=min(f.lane, MIDDLE),
     )
 
@@ -366,9 +366,9 @@ def _rough_change(f: _Facts) -> Iterator[Cause]:
             "speed_jump",
             abs(math.log(max(ratio, 1e-3))),
             say(
-                "from {speed:.0f} to {speed2:.0f} cm/s",
-                speed=before.speed_mm_s / 10,
-                speed2=planned.speed_mm_s / 10,
+                "from {before:.0f} to {after:.0f} cm/s",
+                before=before.speed_mm_s / 10,
+                after=planned.speed_mm_s / 10,
             ),
             tr("Slow down before the turn, begin the new bow gently"),
             speed_mm_s=before.speed_mm_s,

@@ -153,8 +153,8 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
     if not all(player.knows_finger(f.finger, plan.instrument) for f in fingered.grip.fingers):
         yield _at(
             note, "finger_not_learnt", Severity.NOTE,
-            say("needs finger {finger_words}, which this "
-                "player has not learnt", finger_words=fingered.finger_words),
+            say("needs finger {finger}, which this "
+                "player has not learnt", finger=fingered.finger_words),
             tr("Use another string, or teach the finger first"),
         )  # fmt: skip
 
@@ -304,7 +304,7 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
                 duration=unit.duration_s,
                 full=full_s,
             ),
-            say("Split it at {split_place} (X)", split_place=_split_place(plan, index)),
+            say("Split it at {place} (X)", place=_split_place(plan, index)),
         )
     elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
         yield warn(
@@ -315,7 +315,7 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
                 notes=notes_n,
                 slur_notes=plan.player.slur_notes_n,
             ),
-            say("Split it at {split_place} (X)", split_place=_split_place(plan, index)),
+            say("Split it at {place} (X)", place=_split_place(plan, index)),
         )
     elif speed * TOLERANCE < plan.player.slowest_mm_s:
         yield warn(
@@ -323,10 +323,10 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             Severity.CAUTION,
             say(
                 "too little bow for so long a note: {length} in {moving:.1f} s, "
-                "where this player needs {cm}",
+                "where this player needs {least}",
                 length=length_words(length),
                 moving=unit.moving_s,
-                cm=_cm(plan.player.slowest_mm_s * unit.moving_s),
+                least=_cm(plan.player.slowest_mm_s * unit.moving_s),
             ),
             tr("Use more bow, split the note, or play faster"),
         )
@@ -336,10 +336,10 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             Severity.CAUTION,
             say(
                 "too much bow for so short a note: {length} in {moving:.2f} s, "
-                "where this player draws {cm}",
+                "where this player draws {most}",
                 length=length_words(length),
                 moving=unit.moving_s,
-                cm=_cm(plan.player.fastest_mm_s * unit.moving_s),
+                most=_cm(plan.player.fastest_mm_s * unit.moving_s),
             ),
             tr("Use less bow, or play slower"),
         )
@@ -348,10 +348,10 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             "runs_out",
             Severity.CAUTION,
             say(
-                "the bow runs out: {length} ({cm}) is left of the {cm2} it wants",
+                "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
                 length=length_words(length),
-                cm=_cm(length * hair_mm),
-                cm2=_cm(unit.ideal_length * hair_mm),
+                left=_cm(length * hair_mm),
+                wanted=_cm(unit.ideal_length * hair_mm),
             ),
             tr("Turn or lift the bow earlier, or give the notes before it less"),
         )

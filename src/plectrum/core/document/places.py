@@ -139,9 +139,7 @@ def _placed(place: str, bow: Bow, usable: tuple[float, float]) -> Span:
         first, last = REGIONS[place]
         first, last = max(first, low), min(last, high)
         if last - first < LEAST_STROKE:
-            raise ChoiceError(
-                say("this player does not use the {words_of}", words_of=words_of(place))
-            )
+            raise ChoiceError(say("this player does not use the {place}", place=words_of(place)))
         return Span(low=first, high=last)
     if ".." in place:
         start, _, end = place.partition("..")
@@ -166,7 +164,7 @@ def mark_on(name: str, bow: Bow, usable: tuple[float, float]) -> float:
         listing = ", ".join(["frog", "tip", "balance", "middle", *own])
         raise ChoiceError(
             say("this bow has no mark {name!r}", name=name),
-            remedy=say("It has {listing}", listing=listing),
+            remedy=say("It has {marks}", marks=listing),
         )
     if not low - 1e-6 <= at <= high + 1e-6:
         raise ChoiceError(say("this player does not come to the {name}", name=name))

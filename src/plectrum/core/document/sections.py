@@ -85,14 +85,14 @@ def notes_name(part: Part, first: int, last: int) -> str:
     if (begins or leads_in) and (ends or evenly):
         if leads_in:
             return say(
-                "{section_bars} with pickup",
-                section_bars=section_bars(part, a.bar_index + 1, b.bar_index),
+                "{bars} with pickup",
+                bars=section_bars(part, a.bar_index + 1, b.bar_index),
             )
         if a.bar_index < b.bar_index or ends:
             return section_bars(part, a.bar_index, b.bar_index)
     if a.bar_index == b.bar_index:
         return (
-            say("bar {bar}, beats {beat}–{beat2}", bar=a.bar, beat=_beat(a), beat2=_beat(b))
+            say("bar {bar}, beats {first}–{last}", bar=a.bar, first=_beat(a), last=_beat(b))
             if last > first
             else _place(a)
         )
@@ -143,7 +143,7 @@ def form_of(part: Part, own: tuple[OwnSection, ...] = ()) -> tuple[Section, ...]
         chosen = sorted((s for s in kept if s.figure is figure), key=lambda s: places[s.first_id])
         spans = [(places[s.first_id], places[s.last_id], s.name) for s in chosen]
         names = (
-            [s.name or say("figure {value}", value=k) for k, s in enumerate(chosen, start=1)]
+            [s.name or say("figure {number}", number=k) for k, s in enumerate(chosen, start=1)]
             if figure
             else _letters(part, spans)
         )

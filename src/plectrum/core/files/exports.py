@@ -312,7 +312,7 @@ def _window_words(plan: Plan) -> str:
     window = plan.tempo_window
     if window is None:
         return tr("there is no tempo at which this plan stays within the player's limits")
-    return say("plays from {window:.0f} to {window2:.0f}", window=window[0], window2=window[1])
+    return say("plays from {low:.0f} to {high:.0f}", low=window[0], high=window[1])
 
 
 def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:

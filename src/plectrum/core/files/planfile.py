@@ -466,8 +466,8 @@ def _validated(text: bytes, name: str) -> PlanFile:
         shown = one_line(version, 20)
         raise PlanFileError(
             say(
-                "the file was made by a newer version of Plectrum (plan version {shown})",
-                shown=shown,
+                "the file was made by a newer version of Plectrum (plan version {version})",
+                version=shown,
             ),
             where=name,
             remedy=tr("Update Plectrum to open it; nothing was changed"),

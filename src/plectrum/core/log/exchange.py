@@ -132,7 +132,7 @@ def _record(kind: type[Any], row: Any, where: str) -> Any:
     wrong = unsound_field(record)
     if wrong is not None:
         shown = one_line(repr(getattr(record, wrong)), 60)
-        raise LogError(say("{wrong} cannot be {shown}", wrong=wrong, shown=shown), where=where)
+        raise LogError(say("{wrong} cannot be {value}", wrong=wrong, value=shown), where=where)
     return record
 
 
@@ -254,7 +254,7 @@ def _measured(data: bytes, where: str, students: dict[str, Student]) -> list[Rec
         student = students.get(row["student"] or "")
         if student is None:
             shown = one_line(row["student"] or "", 60)
-            raise LogError(say("there is no student {shown!r}", shown=shown), where=place)
+            raise LogError(say("there is no student {name!r}", name=shown), where=place)
         found.append(_record(Measured, _measured_values(row, student), place))
     return found
 

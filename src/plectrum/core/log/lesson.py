@@ -107,7 +107,7 @@ def _went(steps: Sequence[StepDone]) -> tuple[str, ...]:
 
 def _some(names: Sequence[str], most: int = 4) -> str:
     more = len(names) - most
-    return "; ".join(names[:most]) + (say("; and {more} more", more=more) if more > 0 else "")
+    return "; ".join(names[:most]) + (say("; and {count} more", count=more) if more > 0 else "")
 
 
 def _measured_lines(student: Student, measured: Sequence[Measured], since: date) -> tuple[str, ...]:

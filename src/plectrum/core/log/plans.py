@@ -30,11 +30,7 @@ class OutOfDate:
     @property
     def text(self) -> str:
         """What would change, in one line."""
-        changes = (
-            [say("other bow in {bars_words}", bars_words=bars_words(self.bars))]
-            if self.bars
-            else []
-        )
+        changes = [say("other bow in {bars}", bars=bars_words(self.bars))] if self.bars else []
         if self.warnings_now != self.warnings_then:
             now = say(
                 "{warnings_now} to look at instead of {warnings_then}",

@@ -54,11 +54,7 @@ def at_tempo(plan: Plan, ratio: float) -> PracticeTempo:
     if slow or fast:
         return PracticeTempo(anew, 1.0, Verdict.BEYOND, _beyond_words(slow, fast), slow or fast)
     bars = changed_bars(plan, anew)
-    text = (
-        say("planned for this tempo: other bow in {bars_words}", bars_words=bars_words(bars))
-        if bars
-        else ""
-    )
+    text = say("planned for this tempo: other bow in {bars}", bars=bars_words(bars)) if bars else ""
     return PracticeTempo(anew, 1.0, Verdict.ADAPTED, text, bars)
 
 
@@ -82,10 +78,10 @@ def _beyond_words(slow: tuple[int, ...], fast: tuple[int, ...]) -> str:
     if slow:
         said.append(
             say(
-                "the bow runs out or breaks off in {bars_words}: too slow to last",
-                bars_words=bars_words(slow),
+                "the bow runs out or breaks off in {bars}: too slow to last",
+                bars=bars_words(slow),
             )
         )
     if fast:
-        said.append(say("too fast for this player in {bars_words}", bars_words=bars_words(fast)))
+        said.append(say("too fast for this player in {bars}", bars=bars_words(fast)))
     return "; ".join(said)

@@ -243,9 +243,9 @@ def _watch(plan: Plan, tricky: tuple[TrickyBar, ...]) -> tuple[str, ...]:
         if warning.bar not in told:
             lines.append(
                 say(
-                    "Bar {bar}: {after_place}.",
+                    "Bar {bar}: {warning}.",
                     bar=warning.bar,
-                    after_place=_after_place(plan, warning),
+                    warning=_after_place(plan, warning),
                 )
             )
             told.add(warning.bar)
@@ -266,7 +266,7 @@ def _reference(plan: Plan) -> tuple[str, ...]:
     player, bow = plan.player, plan.choices.bow
     window = plan.tempo_window
     tempo = (
-        say("{window:.0f} to {window2:.0f}", window=window[0], window2=window[1])
+        say("{low:.0f} to {high:.0f}", low=window[0], high=window[1])
         if window is not None
         else tr("at no tempo as a whole")
     )

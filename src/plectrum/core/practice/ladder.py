@@ -407,13 +407,13 @@ class _Ladder:
         window = self.plan.tempo_window
         if practised.verdict is Verdict.ADAPTED and window is not None:
             edge = (
-                say("below {window:.0f}", window=window[0])
+                say("below {low:.0f}", low=window[0])
                 if ratio < 1
-                else say("above {window:.0f}", window=window[1])
+                else say("above {high:.0f}", high=window[1])
             )
             return say(
-                "{edge} this bowing does not last: planned anew, other bow in {bars_words}",
+                "{edge} this bowing does not last: planned anew, other bow in {bars}",
                 edge=edge,
-                bars_words=bars_words(bars),
+                bars=bars_words(bars),
             )
         return practised.text

@@ -270,7 +270,7 @@ class PartReader:
             return 0  # a cursor move by nothing stands in real files and harms nobody
         if ticks <= 0:
             shown = one_line(written, 20) or tr("no time at all")
-            self._fail(say("a {kind} lasts {shown}, not above zero", kind=kind, shown=shown))
+            self._fail(say("a {kind} lasts {length}, not above zero", kind=kind, length=shown))
         if ticks > MAX_NOTE_Q * self.ticks:
             self._fail(
                 say(

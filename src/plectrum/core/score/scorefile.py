@@ -55,14 +55,14 @@ class ScoreFile:
                 tr("no part is for violin, viola, cello or bass"),
                 where=self.name,
                 remedy=say(
-                    "Open it for an instrument of your choice (parts: {listing})", listing=listing
+                    "Open it for an instrument of your choice (parts: {parts})", parts=listing
                 ),
             )
         for k, part in enumerate(self.parts, start=1):
             if wanted in (part.id, str(k)) or wanted.lower() == part.name.lower():
                 return part
         raise ScoreError(
-            say("there is no part {wanted!r} (parts: {listing})", wanted=wanted, listing=listing),
+            say("there is no part {wanted!r} (parts: {parts})", wanted=wanted, parts=listing),
             where=self.name,
         )
 

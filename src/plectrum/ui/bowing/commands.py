@@ -205,8 +205,8 @@ class NoteCommands:
         more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
             self.also = say(
-                "Meant in {bars_of} too, which are alike (O: here only)",
-                bars_of=_bars_of(plan, others),
+                "Meant in {bars} too, which are alike (O: here only)",
+                bars=_bars_of(plan, others),
             )
         here = {**changes, **more}
         self._session.repin({**(self._carried(plan, here) if carry else {}), **here}, text)

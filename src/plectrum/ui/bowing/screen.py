@@ -197,7 +197,7 @@ class BowingScreen(Screen):
         self.playhead.stop()
         last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
-        said = [say("Changed: {bars_words}", bars_words=bars_words(changed))] if changed else []
+        said = [say("Changed: {bars}", bars=bars_words(changed))] if changed else []
         said += [self.commands.also] if self.commands.also else []
         self.commands.also = ""
         if said:

@@ -119,9 +119,9 @@ def _make(folder: Path) -> None:
     except OSError as error:
         raise PlectrumError(
             say(
-                "{name!r} cannot be written into ({strerror})",
+                "{name!r} cannot be written into ({reason})",
                 name=folder.name,
-                strerror=error.strerror,
+                reason=error.strerror,
             ),
             remedy=tr("Choose another folder"),
         ) from error

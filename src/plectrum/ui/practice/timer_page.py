@@ -440,10 +440,10 @@ class TimerPage(QWidget):
             lead = "▸" if k == self.at else lead
             lines.append(
                 say(
-                    "{lead}  {title}, {max} min",
+                    "{lead}  {title}, {minutes} min",
                     lead=lead,
                     title=stage.title,
-                    max=max(1, round(stage.seconds / 60)),
+                    minutes=max(1, round(stage.seconds / 60)),
                 )
             )
         if lines != [self.list.item(k).text() for k in range(self.list.count())]:

@@ -429,9 +429,9 @@ class MainWindow(QMainWindow):
             return
         self.setWindowTitle(
             say(
-                "{title}[*] – {title2} – Plectrum",
+                "{title}[*] – {player} – Plectrum",
                 title=document.title,
-                title2=document.choices.player.called,
+                player=document.choices.player.called,
             )
         )
         self.setWindowModified(self.session.unsaved)

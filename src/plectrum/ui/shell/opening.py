@@ -266,7 +266,7 @@ class Opening(QObject):
                     title=left.title,
                     what=error.what,
                 ),
-                where=say("It stays in {shown_path}", shown_path=shown_path(left.copy)),
+                where=say("It stays in {path}", path=shown_path(left.copy)),
                 remedy=tr("Nothing was deleted; you are asked again at the next start"),
             )
         self._session.failed.emit(error)

@@ -28,10 +28,10 @@ def plays_words(plan: Plan) -> str:
         return tr("plays at no tempo as a whole")
     sign = beat_sign(plan.part.tempo.beat_q)
     return say(
-        "plays from {sign} = {window:.0f} to {window2:.0f}",
+        "plays from {sign} = {low:.0f} to {high:.0f}",
         sign=sign,
-        window=window[0],
-        window2=window[1],
+        low=window[0],
+        high=window[1],
     )
 
 
@@ -82,10 +82,10 @@ class StatusLine:
         s = plan.summary
         self.plays.setToolTip(
             say(
-                "{seconds} hooks, {seconds2} lifts, {seconds3} string crossings",
-                seconds=s["hooks"],
-                seconds2=s["retakes"],
-                seconds3=s["crossings"],
+                "{hooks} hooks, {lifts} lifts, {crossings} string crossings",
+                hooks=s["hooks"],
+                lifts=s["retakes"],
+                crossings=s["crossings"],
             )
         )
 

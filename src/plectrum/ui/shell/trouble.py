@@ -75,7 +75,7 @@ class ReportDialog(QDialog):
         layout.addWidget(
             label(
                 "muted",
-                say("The log file: {shown_path}", shown_path=shown_path(trouble_log_path())),
+                say("The log file: {path}", path=shown_path(trouble_log_path())),
                 wrap=True,
             )
         )

@@ -156,7 +156,7 @@ class Follower(QObject):
         except OSError as error:
             self.failed.emit(
                 PlectrumError(
-                    say("the bow is no longer to be read ({strerror})", strerror=error.strerror)
+                    say("the bow is no longer to be read ({reason})", reason=error.strerror)
                 )
             )
             self.stop()

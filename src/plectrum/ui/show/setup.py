@@ -142,5 +142,5 @@ def _ends(plan: Plan, first: int, last: int) -> tuple[Fraction, Fraction]:
 
 def stretch_of(plan: Plan, first: int, last: int) -> Stretch:
     """A run of notes as a stretch."""
-    name = say("Selection: {notes_name}", notes_name=notes_name(plan.part, first, last))
+    name = say("Selection: {notes}", notes=notes_name(plan.part, first, last))
     return Stretch(name, *_ends(plan, first, last), selected=True)

@@ -45,12 +45,12 @@ class Wedge(QWidget):
         self._slopes, self._most, self._at, self._answer = slopes, most, at, answer
         self.setAccessibleDescription(
             say(
-                "At {at:.0f} centimetres a second {slopes:.2f} to {slopes2:.2f} newtons "
-                "sing; now {at2:.2f}: the string {answer}.",
-                at=at[0] * 100,
-                slopes=slopes[0] * at[0],
-                slopes2=slopes[1] * at[0],
-                at2=at[1],
+                "At {speed:.0f} centimetres a second {low:.2f} to {high:.2f} newtons "
+                "sing; now {weight:.2f}: the string {answer}.",
+                speed=at[0] * 100,
+                low=slopes[0] * at[0],
+                high=slopes[1] * at[0],
+                weight=at[1],
                 answer=answer,
             )
         )

@@ -339,7 +339,7 @@ class TogetherScreen(Screen):
         others = {} if ensemble is None else matching_notes(ensemble, self.part, self.selected)
         names = [plans[k].part.name for k in others]
         self.moves_with.setText(
-            say("Moves with {listed}.", listed=_listed(names)) if names else tr("Moves alone.")
+            say("Moves with {parts}.", parts=_listed(names)) if names else tr("Moves alone.")
         )
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

@@ -177,6 +177,6 @@ def _price(plan: Plan, unit: int, direction: Direction, join: Join) -> str:
     where = (
         say("bar {bars}", bars=bars[0])
         if len(bars) == 1
-        else say("bars {bars} to {bars2}", bars=bars[0], bars2=bars[-1])
+        else say("bars {first} to {last}", first=bars[0], last=bars[-1])
     )
     return f"{_PRICES[worst]} ({where})"

@@ -91,7 +91,7 @@ def finger_pattern(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:
         )
     above = [semitones[finger] for finger in wanted]
     pitches = [_spelt(own, own.open_midis[s] + a) for s in range(own.strings_n) for a in above]
-    return say("Fingers {text} on each string", text=text), _part(own, pitches, asked, 0)
+    return say("Fingers {fingers} on each string", fingers=text), _part(own, pitches, asked, 0)
 
 
 def echo(own: Instrument, asked: Asked) -> tuple[str, SheetPart]:

@@ -67,7 +67,7 @@ class OpenPart:
             note.set("id", note_id)
         found = [p for p in root.iterfind("part") if p.get("id") == score.part_named(part_id).id]
         if not found:
-            raise ScoreError(say("there is no part {part_id!r}", part_id=part_id), where=score.name)
+            raise ScoreError(say("there is no part {part!r}", part=part_id), where=score.name)
         self.part = found[0]
 
     def result(self) -> ScoreFile:

@@ -83,7 +83,7 @@ def _opened(score: ScoreFile, part_id: str) -> tuple[etree._ElementTree, etree._
         note.set("id", note_id)
     source = next((p for p in root.iterfind("part") if p.get("id") == part_id), None)
     if source is None or root.find("part-list") is None:
-        raise ScoreError(say("there is no part {part_id!r}", part_id=part_id), where=score.name)
+        raise ScoreError(say("there is no part {part!r}", part=part_id), where=score.name)
     return tree, source
 
 
