@@ -5,7 +5,6 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QRegion
 from PySide6.QtWidgets import QApplication, QMenu, QMenuBar, QWidget
-from shiboken6 import isValid
 
 from plectrum.ui.look import theme
 
@@ -18,14 +17,15 @@ class FocusRing(QObject):
 
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)
-        self._ring = _Ring()
+        self._ring: _Ring | None = None
         app.focusChanged.connect(self._go)
 
     def _go(self, old: QWidget | None, now: QWidget | None) -> None:
         if old is not None:
             old.removeEventFilter(self)
-        if not isValid(self._ring):  # it went with a widget that was deleted while it had the focus
+        if self._ring is None:
             self._ring = _Ring()
+            self._ring.destroyed.connect(self._lose)
         alone = now is not None and now.window().isFullScreen()  # the stage, for a student
         if now is None or alone or isinstance(now, QMenu | QMenuBar):
             self._ring.hide()
@@ -37,8 +37,12 @@ class FocusRing(QObject):
         self._ring.show()
         self._ring.raise_()
 
+    def _lose(self) -> None:
+        """It went with a widget that was deleted while it had the focus."""
+        self._ring = None
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.Resize and isValid(self._ring):
+        if event.type() == QEvent.Type.Resize and self._ring is not None:
             self._ring.fit(watched)  # type: ignore[arg-type]
         return False
 
