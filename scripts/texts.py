@@ -167,7 +167,8 @@ def lacking(catalogue: Catalog) -> list[str]:
     """Texts without a translation."""
     found = []
     for message in catalogue:
-        text = message.string if isinstance(message.string, str) else "".join(message.string)
+        told = message.string or ""
+        text = told if isinstance(told, str) else "".join(told)
         if message.id and not text:
             found.append(message.id if isinstance(message.id, str) else message.id[0])
     return found

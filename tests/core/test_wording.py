@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import gettext
 import json
 import os
@@ -13,7 +14,7 @@ import pytest
 from babel.messages.pofile import read_po
 from hypothesis import given
 from hypothesis import strategies as st
-from scripts.texts import LOCALE, in_code, in_data, lacking, template
+from scripts.texts import LOCALE, SOURCE, in_code, in_data, lacking, template
 
 from plectrum.core.wording import NOTE_VALUE, say, several, tr
 from plectrum.core.wording.language import LANGUAGES, Language, _Pseudo
@@ -113,6 +114,49 @@ def test_preferences_reach_the_command_line(tmp_path):
 )  # fmt: skip
 def test_pull_and_push(text, said):
     assert in_own_words(text, "", OwnWords.from_text("ways=pull")) == said
+
+
+def test_tape_marks_by_their_colours():
+    printed = outside("plan", TUNE, PLECTRUM_WORDS="marks=colour")
+    assert "the yellow mark" in printed
+    assert "the quarter mark" not in printed
+    german = outside("plan", TUNE, PLECTRUM_WORDS="marks=colour", PLECTRUM_LANGUAGE="de")
+    assert "gelbe Marke" in german
+    kept = json.loads(outside("plan", TUNE, "--format", "json", PLECTRUM_WORDS="marks=colour"))
+    assert kept == {**json.loads(outside("plan", TUNE, "--format", "json")), **{
+        key: kept[key] for key in ("notes", "warnings")}}  # fmt: skip
+
+
+# Calls that show a text, with the arguments that are none.
+SHOWING = {
+    "QLabel", "QPushButton", "QCheckBox", "QGroupBox", "addItem", "addItems", "addAction",
+    "addMenu",
+    "setText", "setToolTip", "setStatusTip", "setAccessibleName", "setAccessibleDescription",
+    "setPlaceholderText", "setTitle", "setWindowTitle", "setSuffix", "setPrefix",
+    "setSpecialValueText", "setHorizontalHeaderLabels", "setHeaderLabels", "drawText", "addTab",
+    "small_button", "check_box", "question", "information", "warning", "critical", "edit", "change",
+    "change_aside", "PlectrumError", "ScoreError", "ChoiceError", "PlayerError",
+}  # fmt: skip
+NO_TEXTS = re.compile(r"(Ctrl|Alt|Shift)\+|^Space$|^plectrum|^<|^player: |%s$")
+
+
+def test_no_call_shows_a_text_that_is_not_in_the_catalogue():
+    """Also where a walk through the window does not come: messages, questions, errors."""
+    wrong = []
+    for path in sorted((SOURCE / "ui").rglob("*.py")) + sorted((SOURCE / "core").rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if not isinstance(node, ast.Call):
+                continue
+            name = getattr(node.func, "id", getattr(node.func, "attr", ""))
+            taken = node.args[:1] if name == "addItem" else node.args  # then comes what is kept
+            shown = [*taken, *(k.value for k in node.keywords if k.arg in ("remedy", "where"))]
+            for value in shown if name in SHOWING else ():
+                parts = value.values if isinstance(value, ast.JoinedStr) else [value]
+                text = "".join(str(p.value) for p in parts if isinstance(p, ast.Constant)
+                               and isinstance(p.value, str))  # fmt: skip
+                if re.search("[A-Za-z]{2,}", text) and not NO_TEXTS.search(text):
+                    wrong.append((path.name, node.lineno, text))
+    assert wrong == []
 
 
 def test_values_and_numbers():

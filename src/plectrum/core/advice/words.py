@@ -7,7 +7,7 @@ from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
-from plectrum.core.wording import in_words, say, sentence_like, tr
+from plectrum.core.wording import say, sentence_like, tr
 
 FINGERS = (
     tr("open", "string"),
@@ -46,7 +46,7 @@ def _place(at: float, bow: Bow) -> tuple[str, bool]:
     """The words, and whether they name a mark and no more."""
     places = [
         (tr("the frog"), 0.0),
-        *((say("the {name}", name=in_words(m.name)), m.at) for m in bow.marks),
+        *((say("the {name}", name=m.called), m.at) for m in bow.marks),
         (tr("the tip"), 1.0),
     ]
     name, mark = min(places, key=lambda p: abs(p[1] - at))

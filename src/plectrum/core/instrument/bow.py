@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from plectrum.core.instrument.specification import SIZES, instrument
+from plectrum.core.wording import in_words, tr
+from plectrum.core.wording.language import chosen
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,6 +17,32 @@ class TapeMark:
     name: str
     at: float
     colour: str
+
+    @property
+    def called(self) -> str:
+        """As people read it: by its name, or by its colour where they prefer that."""
+        by_colour = chosen().own_words.says("marks")
+        return _coloured(self.colour) if by_colour else in_words(self.name)
+
+
+# What a tape of such a colour is called: the nearest of these (own defaults).
+_COLOURS = {
+    "#c0392b": tr("red mark"), "#d98a2b": tr("orange mark"), "#c9a227": tr("yellow mark"),
+    "#3b7d4f": tr("green mark"), "#2b5fa0": tr("blue mark"), "#7a4a9e": tr("violet mark"),
+    "#6b4226": tr("brown mark"), "#6b6f76": tr("grey mark"), "#111111": tr("black mark"),
+    "#fafafa": tr("white mark"),
+}  # fmt: skip
+
+
+def _coloured(colour: str) -> str:
+    def parts(of: str) -> list[int]:
+        return [int(of[k : k + 2], 16) for k in (1, 3, 5)]
+
+    try:
+        seen = parts(colour)
+    except ValueError:  # a colour by a name
+        seen = parts("#6b6f76")
+    return _COLOURS[min(_COLOURS, key=lambda c: math.dist(parts(c), seen))]
 
 
 # Tapes at the quarters are common practice.

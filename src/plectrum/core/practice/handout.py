@@ -272,8 +272,7 @@ def _reference(plan: Plan) -> tuple[str, ...]:
     )
     s = plan.summary
     marks = ", ".join(
-        say("{name} {at:.1f} cm", name=in_words(m.name), at=m.at * bow.hair_mm / 10)
-        for m in bow.marks
+        say("{name} {at:.1f} cm", name=m.called, at=m.at * bow.hair_mm / 10) for m in bow.marks
     )
     return (
         say(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.wording import in_words, say, tr
@@ -58,9 +58,12 @@ def said_bar(plan: Plan, bar_index: int) -> str:
 
 def short_place(at: float, bow: Bow) -> str:
     """A place on the bow by the nearest mark, as short as it can be said: "¼", "middle"."""
-    places = [("frog", 0.0), *((m.name, m.at) for m in bow.marks), ("tip", 1.0)]
-    name = min(places, key=lambda place: abs(place[1] - at))[0].removesuffix(" mark")
-    return _SHORT.get(name) or in_words(name)
+    ends = (TapeMark("frog", 0.0, ""), TapeMark("tip", 1.0, ""))
+    mark = min((*bow.marks, *ends), key=lambda mark: abs(mark.at - at))
+    if mark in ends or mark.called == in_words(mark.name):
+        name = mark.name.removesuffix(" mark")
+        return _SHORT.get(name) or in_words(name)
+    return mark.called  # by its colour
 
 
 def levels_of(plan: Plan, first: int, last: int) -> tuple[int, ...]:

@@ -1,5 +1,5 @@
 """The words a teacher prefers where the trade has two: frog or heel, tip or point, down and up or
-pull and push, quarter or crotchet."""
+pull and push, quarter or crotchet; and tape marks by name or by colour."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ QUESTIONS: dict[str, tuple[str, ...]] = {
     "tip": ("tip", "point"),
     "ways": ("down", "pull"),
     "notes": ("quarter", "crotchet"),
+    "marks": ("name", "colour"),  # of tapes: answered where a mark is called, in every language
 }
 _WAYS = {"down": "pull", "up": "push", "downs": "pulls", "ups": "pushes"}
 # Where "down" and "up" are ways of the bow, not what is done to a hand or a note.

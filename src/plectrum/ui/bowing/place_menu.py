@@ -59,9 +59,10 @@ class PlaceMenu(QMenu):
                 self._add(word, letter)
             self.addSeparator()
         marks = self.addMenu(tr("From mar&k to mark"))
-        names = [mark.name for mark in sorted(bow.marks, key=lambda mark: mark.at)]
-        for start, end in permutations(["frog", *names, "tip"], 2):
-            text = key_free(say("from {start} to {end}", start=tr(start), end=tr(end)))
+        own = [(mark.name, mark.called) for mark in sorted(bow.marks, key=lambda mark: mark.at)]
+        places = [("frog", tr("frog")), *own, ("tip", tr("tip"))]
+        for (start, first), (end, last) in permutations(places, 2):
+            text = key_free(say("from {start} to {end}", start=first, end=last))
             marks.addAction(text, partial(self._say, f"{start}..{end}"))
 
     def event(self, event: QEvent) -> bool:

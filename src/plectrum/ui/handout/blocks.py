@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.week import Day
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import in_words, say, sentence_like, tr
+from plectrum.core.wording import say, sentence_like, tr
 from plectrum.core.wording.dates import weekday_and_day
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing.signs import paint_bow, paint_lift
@@ -128,7 +128,7 @@ class Key(Block):
         paint_mini_bow(ink.painter, rect, self._bow, None)
         places = [
             (tr("frog"), 0.0),
-            *((in_words(m.name), m.at) for m in self._bow.marks),
+            *((m.called, m.at) for m in self._bow.marks),
             (tr("tip"), 1.0),
         ]
         right = self._paint_names(ink, rect, places)

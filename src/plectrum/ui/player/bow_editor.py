@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from plectrum.core.instrument.bow import Bow, TapeMark
-from plectrum.core.wording import in_words, say, tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.bow_picture import paint_marks, paint_stick
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip
@@ -106,7 +106,7 @@ class BowEditor(QWidget):
             name
         )
         if named is None:
-            named = in_words(setup.bow.marks[int(name.split()[1])].name)
+            named = setup.bow.marks[int(name.split()[1])].called
         return say(
             "{named}: {centimetres:.1f} cm from the frog", named=named, centimetres=centimetres
         )
@@ -249,7 +249,7 @@ class BowEditor(QWidget):
             x = hair.left() + mark.at * hair.width()
             place = QRectF(x - 60, 26 + 14 * (k % 2), 120, 16)
             painter.setPen(now.ink)
-            painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, in_words(mark.name))
+            painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, mark.called)
         self._paint_balance(painter, hair, setup)
         if self.hasFocus() and self.chosen in self.handles():
             spot = self.place_of(self.chosen) / theme.scale()

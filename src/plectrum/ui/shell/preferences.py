@@ -34,8 +34,15 @@ _ASKED = {
     "tip": tr("The other end"),
     "ways": tr("The two ways"),
     "notes": tr("Names of notes"),
+    "marks": tr("Tape marks"),
 }
-ANSWERS = {"down": tr("down and up"), "pull": tr("pull and push")}
+ANSWERS = {
+    "down": tr("down and up"),
+    "pull": tr("pull and push"),
+    "name": tr("by their names"),
+    "colour": tr("by their colours"),
+}
+OF_ENGLISH = ("frog", "tip", "ways", "notes")  # where other languages have one word
 ZOOMS = (0.6, 0.8, 1.0, 1.2, 1.4, 1.6, 1.8, 2.0)
 
 
@@ -129,10 +136,13 @@ class Preferences(QDialog):
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        own_words = [(_ASKED[q], combo) for q, combo in self.words.items()]
+        english = chosen().key == "en"
+        own_words = [
+            (_ASKED[q], combo) for q, combo in self.words.items() if english or q not in OF_ENGLISH
+        ]
         groups: tuple[tuple[str, list[tuple[str, QWidget]]], ...] = (
             (tr("LANGUAGE AND WORDS"), [
-                (tr("&Language"), self.language), *(own_words if chosen().key == "en" else ())]),
+                (tr("&Language"), self.language), *own_words]),
             (tr("LOOK"), [(tr("&Theme"), self.theme), (tr("&Size of the interface"), self.scale)]),
             (tr("NOTATION"), [
                 (tr("Size of the &music"), self.zoom),
