@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import re
 import shlex
+import stat
 from importlib import import_module
 from pathlib import Path
 
@@ -12,6 +13,7 @@ import pytest
 from PySide6.QtGui import QAction, QKeySequence
 
 from plectrum.cli.main import COMMANDS, EXAMPLES, Parser
+from plectrum.core.player.school import DirectionSchool
 from plectrum.ui.shell.key_sheet import KeySheet
 
 GUIDE = (Path(__file__).parents[2] / "docs" / "guide.md").read_text()
@@ -81,3 +83,31 @@ def _told_by(sheet: KeySheet) -> str:
     from PySide6.QtWidgets import QLabel
 
     return " ".join(w.text() for w in sheet.findChildren(QLabel)).replace("+", "")
+
+
+def rows_of(heading: str) -> list[list[str]]:
+    """The rows of the first table under a heading, without its head."""
+    lines = GUIDE.split(f"## {heading}")[1].split("\n## ")[0].splitlines()
+    rows = [line for line in lines if line.startswith("|")]
+    return [[cell.strip() for cell in row.strip("|").split("|")] for row in rows[2:]]
+
+
+def test_the_schools_of_the_guide_are_those_there_are():
+    told = dict(rows_of("The plan"))
+    assert list(told) == [school.called for school in DirectionSchool]
+    for school in DirectionSchool:
+        assert told[school.called].startswith(school.sentence)
+
+
+def test_what_is_kept_lies_where_the_guide_says_and_is_read_by_the_user_alone(violin, tmp_path):
+    told = {what: (where, who) for what, where, who in rows_of("What is kept of whom")}
+    alone = [what for what, (_, who) in told.items() if who == "you alone"]
+    assert {where for where, _ in told.values() if where.startswith(("data", "state"))} == {
+        "data folder (`~/.local/share/plectrum`)", "state folder (`~/.local/state/plectrum`)"
+    }  # fmt: skip
+    assert any("log of students" in what for what in alone)
+    assert any("files opened lately" in what for what in alone)
+    violin.desk.log.store  # noqa: B018 - made when it is first asked for
+    violin.settings.add_recent(tmp_path / "a.abc")
+    for path in (tmp_path / "log.sqlite", Path(violin.settings._store.fileName())):
+        assert stat.S_IMODE(path.stat().st_mode) == 0o600
