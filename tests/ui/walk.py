@@ -141,6 +141,13 @@ def _without_room(widget: QWidget) -> str:
     return ""
 
 
+REST_N = 10  # looks at what is cut off: words that come later have their room a moment after
+
+
+def _seen(top: QWidget) -> list[QWidget]:
+    return [w for w in (top, *top.findChildren(QWidget)) if w.isVisibleTo(top)]
+
+
 class Walk:
     """One window that is walked through."""
 
@@ -176,19 +183,26 @@ class Walk:
         """Read what is in sight."""
         self.settle()
         top = whole or self.window
-        read, cut_here = self.read.setdefault(where, set()), self.cut.setdefault(where, set())
+        read = self.read.setdefault(where, set())
         painted.clear()
         picture = top.grab()
         if self.pictures:
             picture.save(str(self.pictures / f"{where.replace(' ', '-')}.png"))
         read.update(painted)
-        for widget in [top, *top.findChildren(QWidget)]:
-            if widget.isVisibleTo(top):
-                read.update(texts(widget))
-                if lost := cut(widget):
-                    cut_here.add(lost)
+        for widget in _seen(top):
+            read.update(texts(widget))
+        self.cut.setdefault(where, set()).update(self._cut_in(top))
         for action in top.findChildren(QAction):
             read.update((action.text(), action.toolTip(), action.statusTip()))
+
+    def _cut_in(self, top: QWidget) -> set[str]:
+        """What is still cut off when the layout has come to rest."""
+        for _ in range(REST_N):
+            found = {lost for widget in _seen(top) if (lost := cut(widget))}
+            if not found:
+                break
+            self.settle(0.2)
+        return found
 
     def ask(self, where: str, dialog: QDialog) -> None:
         """Read a dialog and close it."""
