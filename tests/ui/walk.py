@@ -86,10 +86,14 @@ def texts(widget: QWidget) -> Iterator[str]:
         yield widget.placeholderText()
 
 
+def _columns_n(view: QAbstractItemView) -> int:
+    model = view.model()
+    columns = model.columnCount(view.rootIndex()) if isinstance(model, QAbstractTableModel) else 1
+    return max(columns, getattr(view, "columnCount", lambda: 1)())
+
+
 def _items(view: QAbstractItemView) -> Iterator[str]:
-    model, root = view.model(), view.rootIndex()
-    columns = model.columnCount(root) if isinstance(model, QAbstractTableModel) else 1
-    columns = max(columns, getattr(view, "columnCount", lambda: 1)())
+    model, root, columns = view.model(), view.rootIndex(), _columns_n(view)
     for column in range(columns):
         yield str(model.headerData(column, Qt.Orientation.Horizontal) or "")
 
@@ -138,7 +142,32 @@ def _without_room(widget: QWidget) -> str:
                 widget.sectionSize(k) - 2
             ):
                 return text
+    if isinstance(widget, QAbstractItemView) and widget.model() is not None:
+        return next(_items_without_room(widget), "")
     return ""
+
+
+def _items_without_room(view: QAbstractItemView) -> Iterator[str]:
+    """The items in sight that end in dots and have no tip."""
+    model, columns = view.model(), _columns_n(view)
+    deeper = not isinstance(model, QAbstractListModel)
+
+    def below(parent: QModelIndex) -> Iterator[QModelIndex]:
+        for row in range(model.rowCount(parent)):
+            for column in range(columns):
+                yield model.index(row, column, parent)
+            if deeper:
+                yield from below(model.index(row, 0, parent))
+
+    wraps = getattr(view, "wordWrap", lambda: False)()
+    for index in below(view.rootIndex()):
+        text, place = str(index.data() or ""), view.visualRect(index)
+        if not text or place.isEmpty() or isinstance(view, QHeaderView):
+            continue
+        needs = view.sizeHintForIndex(index)
+        short = needs.height() > place.height() + 2 if wraps else needs.width() > place.width() + 2
+        if short and not index.data(Qt.ItemDataRole.ToolTipRole):
+            yield text
 
 
 REST_N = 10  # looks at what is cut off: words that come later have their room a moment after

@@ -116,10 +116,19 @@ class LadderPage(QWidget):
 
     def fit(self) -> None:
         """As wide as the interface scale wants it."""
-        self.tree.setFixedWidth(theme.px(WIDTH))
         header = self.tree.header()
         header.resizeSection(1, max(theme.px(MINUTES), header.sectionSizeHint(1)))
+        self._widen()
         self.study.fit()
+
+    def _widen(self) -> None:
+        """The titles have their room. By the words, as asking every item is slow."""
+        metrics = self.tree.fontMetrics()
+        titles = {item.text(0) for item in self._items.values()}
+        widest = max((metrics.horizontalAdvance(title) for title in titles), default=0)
+        beside = 3 * self.tree.indentation() + self.tree.verticalScrollBar().sizeHint().width()
+        needs = widest + beside + self.tree.header().sectionSize(1)
+        self.tree.setFixedWidth(max(theme.px(WIDTH), needs))
 
     def _connect(self) -> None:
         self.tree.currentItemChanged.connect(lambda *_: self._show_step())
@@ -149,6 +158,7 @@ class LadderPage(QWidget):
             for column, text in enumerate(texts):
                 if item.text(column) != text:
                     item.setText(column, text)
+        self._widen()
         if chosen is None or not self.choose(chosen):
             first = self._first_to_do(programme)
             if first is not None:

@@ -231,6 +231,7 @@ class ShelfDialog(QDialog):
         )  # fmt: skip
         for column, text in enumerate(texts, start=1):
             item.setText(column, text)
+        item.setToolTip(len(texts), tip("\n".join(glance.things)))
         item.setTextAlignment(3, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
 
     def _planned(self, code: int | None, wrong: str) -> None:
