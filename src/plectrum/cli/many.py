@@ -22,6 +22,7 @@ from plectrum.core.files.shelf import ALL_TUNES, ShelfTune
 from plectrum.core.incoming.border import border
 from plectrum.core.plain_text import one_line, shown_path
 from plectrum.core.wording import say, several, tr
+from plectrum.core.wording.system import reason_of
 
 MOST_JOBS = 64
 WORTH_A_PROCESS_N = 12  # own default: tunes that take about as long as a process to start
@@ -59,7 +60,7 @@ def made_folder(out: str) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        reason = (error.strerror or tr("no reason given")).lower()
+        reason = reason_of(error)
         raise ChoiceError(
             say(
                 "{path}: the folder cannot be made ({reason})",
@@ -71,9 +72,7 @@ def made_folder(out: str) -> Path:
     return folder
 
 
-def for_each(
-    tunes: Sequence[ShelfTune], work: Callable[[ShelfTune], str], jobs: int | None, done: str
-) -> int:
+def for_each(tunes: Sequence[ShelfTune], work: Callable[[ShelfTune], str], jobs: int | None) -> int:
     """Do something for every tune, and say a line for each: what was done on standard output,
     what could not be on standard error, and a line for all.
 
@@ -86,7 +85,7 @@ def for_each(
         print(line if good else f"plectrum: {line}", file=sys.stdout if good else sys.stderr)
         sys.stdout.flush()
     good_n = len(tunes) - failed
-    count = several("{n} tune {done}", "{n} tunes {done}", good_n, done=done)
+    count = several("{n} tune planned", "{n} tunes planned", good_n)
     print(say("{count}, {failed} failed.", count=count, failed=failed) if failed else f"{count}.")
     return 1 if failed else 0
 

@@ -61,7 +61,7 @@ def _run_many(arguments: Namespace) -> int:
     tunes = tunes_on([Path(file) for file in arguments.files], arguments.tune)
     if not tunes:
         raise ChoiceError(say("there is no tune {tune} in these books", tune=arguments.tune))
-    return for_each(tunes, partial(_write_one, arguments, folder), arguments.jobs, "planned")
+    return for_each(tunes, partial(_write_one, arguments, folder), arguments.jobs)
 
 
 def _write_one(arguments: Namespace, folder: Path, tune: ShelfTune) -> str:

@@ -128,6 +128,8 @@ def _described(routine: Routine, items: list[Planned]) -> str:
     ]
     for number, planned in enumerate(items, start=1):
         made = planned.made
-        lines.append(f"{number}. {made.title}, {planned.item.minutes} min")
+        lines.append(
+            f"{number}. {made.title}, " + say("{minutes} min", minutes=planned.item.minutes)
+        )
         lines += [f"   {made.what}", say("   Good when: {good}.", good=made.good)]
     return "\n".join(lines) + "\n"

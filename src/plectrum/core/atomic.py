@@ -12,6 +12,7 @@ from pathlib import Path
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_path
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.system import reason_of
 
 _PREFIX, _SUFFIX = ".plectrum-", ".part"
 PRIVATE = 0o600  # what holds students' data is readable by the user alone
@@ -43,7 +44,7 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
         except FileNotFoundError:  # swept between its making and its lock
             _replace(target, data, private)
     except (OSError, ValueError) as error:
-        reason = (getattr(error, "strerror", None) or tr("its name cannot be used")).lower()
+        reason = reason_of(error)
         if isinstance(error, FileNotFoundError):
             reason = tr("the folder is not there")
         raise PlectrumError(

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
-from plectrum.core.wording import say, sentence_like, tr
+from plectrum.core.wording import say, sentence_like, several, tr
 
 FINGERS = (
     tr("open", "string"),
@@ -95,6 +97,17 @@ def join_words(join: Join, direction: Direction) -> str:
         Join.HOOK: tr("hook: stop, same way again"),
         Join.RETAKE: tr("lift, carry the bow, set it down"),
     }[join]
+
+
+def counts_words(summary: Mapping[str, int]) -> str:
+    """What a plan's bows do, counted."""
+    counted = (
+        several("{n} turn", "{n} turns", summary["turns"]),
+        several("{n} hook", "{n} hooks", summary["hooks"]),
+        several("{n} lift", "{n} lifts", summary["retakes"]),
+        several("{n} string crossing", "{n} string crossings", summary["crossings"]),
+    )
+    return ", ".join(counted)
 
 
 def seconds_words(seconds: float) -> str:

@@ -16,7 +16,7 @@ from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.remedies import tried_warnings
 from plectrum.core.advice.rests import rest_sentence
 from plectrum.core.advice.things import things_of
-from plectrum.core.advice.words import join_words, length_words, place_words
+from plectrum.core.advice.words import counts_words, join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.files.marking import PENCIL, Marking, bowing_of
@@ -282,10 +282,9 @@ def plan_as_text(document: Document, plan: Plan) -> str:
             bar = note.bar_index
             lines.append(say("bar {bar}", bar=note.bar))
         lines.append(_text_line(plan, note, planned))
-    counts = plan.summary
     lines += [
         "",
-        ", ".join(f"{counts[name]} {words}" for name, words in _COUNTED),
+        counts_words(plan.summary),
         _window_words(plan),
     ]
     lines += list(_things_said(plan))
@@ -300,14 +299,6 @@ def _things_said(plan: Plan) -> Iterator[str]:
         yield f"! {thing.text}. {remedies[0]}{more}."
 
 
-_COUNTED = (
-    ("turns", "turns"),
-    ("hooks", "hooks"),
-    ("retakes", "lifts"),
-    ("crossings", tr("string crossings")),
-)
-
-
 def _window_words(plan: Plan) -> str:
     window = plan.tempo_window
     if window is None:
@@ -318,7 +309,7 @@ def _window_words(plan: Plan) -> str:
 def _text_line(plan: Plan, note: Note, planned: PlannedNote | None) -> str:
     fingered = plan.fingered[note.index]
     stopped = f"{fingered.string_words}{fingered.finger_words}"
-    names = " ".join(p.name for p in note.pitches)
+    names = " ".join(p.written for p in note.pitches)
     head = f"  {format_beat(note.beat):>5}  {names:<8}{stopped:<5}"
     if planned is None:
         return head + tr("plucked")

@@ -19,6 +19,7 @@ from plectrum.core.score.keys import key_of_part
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.reading.abc_book import decoded, tunes_of
 from plectrum.core.wording import NOTE_VALUE, say, tr
+from plectrum.core.wording.system import reason_of
 
 READ = (".musicxml", ".xml", ".mxl", ".abc", ".mid", ".midi", ".plectrum")
 ALL_TUNES = "all"
@@ -85,7 +86,7 @@ def _files_in(folder: Path) -> list[Path]:
             if p.suffix.lower() in READ and not p.name.startswith(".") and p.is_file()
         )
     except OSError as error:
-        reason = (error.strerror or tr("no reason given")).lower()
+        reason = reason_of(error)
         raise ChoiceError(
             say("the folder cannot be read ({reason})", reason=reason), remedy=tr("Name another")
         ) from error

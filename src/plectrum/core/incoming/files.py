@@ -12,6 +12,7 @@ from pathlib import Path
 from plectrum.core.errors import ScoreError
 from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.system import reason_of
 
 MAX_FILE_BYTES = 20_000_000
 SILENCE_S = 10.0  # a pipe that says nothing for so long is given up
@@ -92,5 +93,5 @@ def _spoken(handle: int, most: int, name: str, silence_s: float) -> bytes:
 
 
 def _unreadable(error: Exception, name: str) -> ScoreError:
-    reason = (getattr(error, "strerror", None) or tr("its name cannot be used")).lower()
+    reason = reason_of(error)
     return ScoreError(say("the file cannot be read ({reason})", reason=reason), where=name)

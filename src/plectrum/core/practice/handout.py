@@ -16,6 +16,7 @@ from plectrum.core.advice.overview import TrickyBar, tricky_bars
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.rests import rest_short
 from plectrum.core.advice.warnings import PlanWarning, warnings_of
+from plectrum.core.advice.words import counts_words
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
@@ -23,7 +24,7 @@ from plectrum.core.player.player import STAGE, STAGES
 from plectrum.core.practice.programme import Programme, programme_of
 from plectrum.core.practice.said import said_bar
 from plectrum.core.practice.week import Day
-from plectrum.core.wording import in_words, say, sentence_like, several, tr
+from plectrum.core.wording import in_words, say, sentence_like, tr
 
 SEVEN_DAYS = timedelta(days=7)  # from the first day of practice: a lesson is on any weekday
 REPEAT = tr("do not forget the repeat")
@@ -294,13 +295,5 @@ def _reference(plan: Plan) -> tuple[str, ...]:
         say(
             "Plays at tempo {bpm:.0f}; the window is {tempo}.", bpm=plan.part.tempo.bpm, tempo=tempo
         ),
-        ", ".join(
-            (
-                several("{n} turn", "{n} turns", s["turns"]),
-                several("{n} hook", "{n} hooks", s["hooks"]),
-                several("{n} lift", "{n} lifts", s["retakes"]),
-                several("{n} string crossing", "{n} string crossings", s["crossings"]),
-            )
-        )
-        + ".",
+        counts_words(s) + ".",
     )

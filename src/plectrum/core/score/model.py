@@ -13,7 +13,7 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import NamedTuple
 
-from plectrum.core.score.note_names import note_words
+from plectrum.core.score.note_names import note_name, note_words
 from plectrum.core.wording import in_figures, say
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
@@ -63,8 +63,13 @@ class Pitch:
 
     @property
     def name(self) -> str:
-        """The written name, such as F#4."""
+        """The written name for machines, such as F#4."""
         return f"{self.step}{ACCIDENTAL_SIGNS[self.alter]}{self.octave}"
+
+    @property
+    def written(self) -> str:
+        """The written name for people, in their language: F♯4, Fis4."""
+        return f"{note_name(self.step, self.alter)}{self.octave}"
 
     @property
     def spoken(self) -> str:

@@ -20,6 +20,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.routine import planned_items, routine_from_bytes
 from plectrum.core.practice.handout import HandoutOptions, handout_of
 from plectrum.core.wording import say, several, tr
+from plectrum.core.wording.system import reason_of
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.output import pdf_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
@@ -121,7 +122,7 @@ def _make(folder: Path) -> None:
             say(
                 "{name!r} cannot be written into ({reason})",
                 name=folder.name,
-                reason=error.strerror,
+                reason=reason_of(error),
             ),
             remedy=tr("Choose another folder"),
         ) from error

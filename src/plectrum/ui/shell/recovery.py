@@ -22,7 +22,8 @@ from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
 
 from plectrum.core.atomic import lock_is_free, private_folder, sweep, write_atomically
 from plectrum.core.errors import PlectrumError
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say
+from plectrum.core.wording.system import reason_of
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
 
@@ -163,7 +164,7 @@ class SafetyNet(QObject):
             self._lock_handle = os.open(_lock_of(self._copy), flags, 0o600)
             fcntl.flock(self._lock_handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
-            reason = (error.strerror or tr("no reason given")).lower()
+            reason = reason_of(error)
             raise PlectrumError(say("the copy cannot be kept ({reason})", reason=reason)) from error
 
     def _let_go(self) -> None:

@@ -15,6 +15,7 @@ from plectrum.core.tracking.feedback import BarScore, score_bars
 from plectrum.core.tracking.sensor import BowSample, SensorReader, head_lines, sample_line
 from plectrum.core.tracking.simulated import RATE_HZ, Clumsiness, SimulatedBow
 from plectrum.core.wording import say, tr
+from plectrum.core.wording.system import reason_of
 from plectrum.ui.moving.stage import Ghost
 from plectrum.ui.playback.transport import Transport
 from plectrum.ui.show.score_line import Trace
@@ -99,7 +100,7 @@ class Follower(QObject):
         try:
             self._file = os.open(path, os.O_RDONLY | os.O_NONBLOCK)
         except OSError as error:
-            reason = (error.strerror or str(error)).lower()
+            reason = reason_of(error)
             raise PlectrumError(
                 say("the bow cannot be read ({reason})", reason=reason), where=str(path),
                 remedy=tr("Connect it, or choose another device or file"),
@@ -156,7 +157,7 @@ class Follower(QObject):
         except OSError as error:
             self.failed.emit(
                 PlectrumError(
-                    say("the bow is no longer to be read ({reason})", reason=error.strerror)
+                    say("the bow is no longer to be read ({reason})", reason=reason_of(error))
                 )
             )
             self.stop()
