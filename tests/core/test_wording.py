@@ -105,6 +105,7 @@ def test_preferences_reach_the_command_line(tmp_path):
         ("the bow turns after an up-bow", "the bow turns after a push"),
         ("⊓  lift, then down", "⊓  lift, then pull"),
         ("the first beat of a compound bar down", "the first beat of a compound bar pull"),
+        ("Ricochet, two down and one up", "Ricochet, two pull and one push"),
         ("lift, carry the bow, set it down", "lift, carry the bow, set it down"),
         ("this player slurs up to {slur_notes}", "this player slurs up to {slur_notes}"),
         ("Up and Down choose, Enter does it, Esc closes.",

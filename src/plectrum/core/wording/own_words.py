@@ -19,8 +19,8 @@ _WAYS = {"down": "pull", "up": "push", "downs": "pulls", "ups": "pushes"}
 # Where "down" and "up" are ways of the bow, not what is done to a hand or a note.
 _WAY = re.compile(
     r"(?<!set )(?<!setting )(?<!it )(?<!bow )(?<!file )(?<!stand )(?<!log )(?<!highest )(?<!or )"
-    r"(?<!-)\b(downs?|ups?)(-bows?\b|\b(?=$|:|\.$|,? again\b|, | and (?:up|push)\b| alternate\b|"
-    r" with | on the | the same| that | long | goe?s? | together| take| are | is | in a bar))",
+    r"(?<!-)\b(downs?|ups?)(-bows?\b|\b(?=$|:|\.$|,? again\b|, | and (?:up|push|one)\b|"
+    r" alternate\b| with | on the | the same| that | long | goe?s? | together| take| are | is | in a bar))",
     re.IGNORECASE,
 )  # fmt: skip
 _KEYS = re.compile(r"Ctrl|Alt|Up, Down|retake|BAR\.BEAT")  # here they are keys, or options
