@@ -20,7 +20,8 @@ _WAYS = {"down": "pull", "up": "push", "downs": "pulls", "ups": "pushes"}
 _WAY = re.compile(
     r"(?<!set )(?<!setting )(?<!it )(?<!bow )(?<!file )(?<!stand )(?<!log )(?<!highest )(?<!or )"
     r"(?<!-)\b(downs?|ups?)(-bows?\b|\b(?=$|:|\.$|,? again\b|, | and (?:up|push|one)\b|"
-    r" alternate\b| with | on the | the same| that | long | goe?s? | together| take| are | is | in a bar))",
+    r" alternate\b| with | on the | the same| that | long | goe?s? | together| take|"
+    r" are | is | in a bar))",
     re.IGNORECASE,
 )  # fmt: skip
 _KEYS = re.compile(r"Ctrl|Alt|Up, Down|retake|BAR\.BEAT")  # here they are keys, or options
