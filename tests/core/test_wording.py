@@ -117,6 +117,12 @@ def test_pull_and_push(text, said):
     assert in_own_words(text, "", OwnWords.from_text("ways=pull")) == said
 
 
+def test_eighths_are_quavers_and_quarters_of_the_bow_stay():
+    own = OwnWords.from_text("notes=crotchet")
+    assert in_own_words("Eighths in the lower half", "", own) == "Quavers in the lower half"
+    assert in_own_words("three quarters of the bow", "", own) == "three quarters of the bow"
+
+
 def test_tape_marks_by_their_colours():
     printed = outside("plan", TUNE, PLECTRUM_WORDS="marks=colour")
     assert "the yellow mark" in printed

@@ -279,7 +279,6 @@ def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
 
 
 def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
-    unit = plan.units[index]
     head = plan.head_of(index)
 
     def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
@@ -289,72 +288,71 @@ def _unit_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
 
     yield from _kept(plan, index, warn)
     yield from _learnt(plan, index, warn)
+    yield from _slur_or_slow(plan, index, warn)
+    yield from _fast_or_short(plan, index, warn)
+
+
+def _length_and_speed(plan: Plan, index: int) -> tuple[float, float]:
+    """What a bow takes of the hair, and its speed in millimetres a second."""
     length = abs(plan.steps[index].end - plan.steps[index].start) / CELLS_N
-    hair_mm = plan.choices.bow.hair_mm
-    speed = length * hair_mm / max(unit.moving_s, 1e-3)
+    return length, length * plan.choices.bow.hair_mm / max(plan.units[index].moving_s, 1e-3)
+
+
+def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit = plan.units[index]
+    length, speed_mm_s = _length_and_speed(plan, index)
     low, high = usable_cells(plan.choices)
-    full_s = (high - low) / CELLS_N * hair_mm / plan.player.slowest_mm_s
+    full_s = (high - low) / CELLS_N * plan.choices.bow.hair_mm / plan.player.slowest_mm_s
     if unit.last > unit.first and unit.duration_s > full_s * TOLERANCE:
-        yield warn(
-            "slur_too_long",
-            Severity.PROBLEM,
-            say(
-                "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
-                "the bow {full:.1f} s",
-                duration=unit.duration_s,
-                full=full_s,
-            ),
-            say("Split it at {place} (X)", place=_split_place(plan, index)),
+        text = say(
+            "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
+            "the bow {full:.1f} s",
+            duration=unit.duration_s,
+            full=full_s,
         )
+        remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
+        yield warn("slur_too_long", Severity.PROBLEM, text, remedy)
     elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
-        yield warn(
-            "slur_not_learnt",
-            Severity.NOTE,
-            say(
-                "a slur of {notes} notes; this player slurs up to {slur_notes}",
-                notes=notes_n,
-                slur_notes=plan.player.slur_notes_n,
-            ),
-            say("Split it at {place} (X)", place=_split_place(plan, index)),
+        text = say(
+            "a slur of {notes} notes; this player slurs up to {slur_notes}",
+            notes=notes_n,
+            slur_notes=plan.player.slur_notes_n,
         )
-    elif speed * TOLERANCE < plan.player.slowest_mm_s:
-        yield warn(
-            "too_slow",
-            Severity.CAUTION,
-            say(
-                "too little bow for so long a note: {length} in {moving:.1f} s, "
-                "where this player needs {least}",
-                length=length_words(length),
-                moving=unit.moving_s,
-                least=_cm(plan.player.slowest_mm_s * unit.moving_s),
-            ),
-            tr("Use more bow, split the note, or play faster"),
+        remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
+        yield warn("slur_not_learnt", Severity.NOTE, text, remedy)
+    elif speed_mm_s * TOLERANCE < plan.player.slowest_mm_s:
+        text = say(
+            "too little bow for so long a note: {length} in {moving:.1f} s, "
+            "where this player needs {least}",
+            length=length_words(length),
+            moving=unit.moving_s,
+            least=_cm(plan.player.slowest_mm_s * unit.moving_s),
         )
-    if speed > plan.player.fastest_mm_s * TOLERANCE:
-        yield warn(
-            "too_fast",
-            Severity.CAUTION,
-            say(
-                "too much bow for so short a note: {length} in {moving:.2f} s, "
-                "where this player draws {most}",
-                length=length_words(length),
-                moving=unit.moving_s,
-                most=_cm(plan.player.fastest_mm_s * unit.moving_s),
-            ),
-            tr("Use less bow, or play slower"),
+        remedy = tr("Use more bow, split the note, or play faster")
+        yield warn("too_slow", Severity.CAUTION, text, remedy)
+
+
+def _fast_or_short(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit, hair_mm = plan.units[index], plan.choices.bow.hair_mm
+    length, speed_mm_s = _length_and_speed(plan, index)
+    if speed_mm_s > plan.player.fastest_mm_s * TOLERANCE:
+        text = say(
+            "too much bow for so short a note: {length} in {moving:.2f} s, "
+            "where this player draws {most}",
+            length=length_words(length),
+            moving=unit.moving_s,
+            most=_cm(plan.player.fastest_mm_s * unit.moving_s),
         )
+        yield warn("too_fast", Severity.CAUTION, text, tr("Use less bow, or play slower"))
     if _runs_out(plan, index):
-        yield warn(
-            "runs_out",
-            Severity.CAUTION,
-            say(
-                "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
-                length=length_words(length),
-                left=_cm(length * hair_mm),
-                wanted=_cm(unit.ideal_length * hair_mm),
-            ),
-            tr("Turn or lift the bow earlier, or give the notes before it less"),
+        text = say(
+            "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
+            length=length_words(length),
+            left=_cm(length * hair_mm),
+            wanted=_cm(unit.ideal_length * hair_mm),
         )
+        remedy = tr("Turn or lift the bow earlier, or give the notes before it less")
+        yield warn("runs_out", Severity.CAUTION, text, remedy)
 
 
 def _cm(length_mm: float) -> str:

@@ -67,6 +67,7 @@ def in_own_words(text: str, about: str, own: OwnWords) -> str:
     if own.says("notes") and about == NOTE_VALUE:
         words |= _VALUES
     if own.says("notes"):
+        words |= {"eighths": "quavers", "sixteenths": "semiquavers"}  # never parts of the bow
         words |= {f"{word} note": value for word, value in _VALUES.items()}
         words |= {f"{word} notes": f"{value}s" for word, value in _VALUES.items()}
     return _pattern(tuple(words)).sub(lambda found: _like(found[0], words), text) if words else text
