@@ -28,17 +28,20 @@ FOLDER = Path(__file__).parents[1] / "docs" / "screenshots"
 class Camera:
     """One window, driven and photographed."""
 
-    def __init__(self) -> None:
+    rest_s = 2.4  # until nothing flashes any more
+
+    def __init__(self, scale: float = 1.0) -> None:
         self.app = make_application()
         folder = Path(tempfile.mkdtemp())
-        store = QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat)
+        settings = Settings(QSettings(str(folder / "s.ini"), QSettings.Format.IniFormat))
+        settings.scale = scale
         log, _ = open_demo(folder, demo_log(), date.today())
         log.close()
-        self.window = MainWindow(Settings(store), folder, folder / "players")
+        self.window = MainWindow(settings, folder, folder / "players")
         self.window.resize(1280, 800)
         self.window.show()
 
-    def until(self, done: Callable[[], bool], limit_s: float = 15.0) -> None:
+    def until(self, done: Callable[[], bool], limit_s: float = 20.0) -> None:
         begun = time.monotonic()
         while not done():
             if time.monotonic() - begun > limit_s:
@@ -57,12 +60,12 @@ class Camera:
         old = session.document
         self.window.open_path(path)
         self.until(lambda: session.document is not old)
-        self.settle()
+        self.settle(self.rest_s)
 
-    def settle(self) -> None:
-        """Until everything is planned and drawn and nothing flashes any more."""
+    def settle(self, seconds: float | None = None) -> None:
+        """Until everything is planned, and drawn for so long."""
         self.until(lambda: not self.window.session.planning)
-        self.wait(2.4)
+        self.wait(self.rest_s if seconds is None else seconds)
 
     def take(self, name: str) -> None:
         self.wait(0.2)

@@ -12,10 +12,7 @@ import argparse
 import json
 import os
 import sys
-import tempfile
-import time
 from collections.abc import Callable, Iterator
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -25,7 +22,6 @@ from PySide6.QtCore import (
     QAbstractListModel,
     QAbstractTableModel,
     QModelIndex,
-    QSettings,
     Qt,
 )
 from PySide6.QtGui import QAction, QFontMetrics, QPainter
@@ -43,13 +39,10 @@ from PySide6.QtWidgets import (
     QToolButton,
     QWidget,
 )
+from scripts.screenshots import Camera
 
-from plectrum.core.log.demo import open_demo
 from plectrum.core.tracking.simulated import Clumsiness
-from plectrum.demo import demo_log, demo_paths
-from plectrum.ui.desk.settings import Settings
-from plectrum.ui.shell.app import make_application
-from plectrum.ui.shell.main_window import MainWindow
+from plectrum.demo import demo_paths
 
 painted: set[str] = set()
 
@@ -177,40 +170,21 @@ def _seen(top: QWidget) -> list[QWidget]:
     return [w for w in (top, *top.findChildren(QWidget)) if w.isVisibleTo(top)]
 
 
-class Walk:
+class Walk(Camera):
     """One window that is walked through."""
+
+    rest_s = 0.4
 
     def __init__(self, scale: float, pictures: Path | None) -> None:
         _note_what_is_painted()
-        self.app = make_application()
-        self.folder = Path(tempfile.mkdtemp())
-        store = QSettings(str(self.folder / "s.ini"), QSettings.Format.IniFormat)
-        settings = Settings(store)
-        settings.scale = scale
-        log, _ = open_demo(self.folder, demo_log(), date.today())
-        log.close()
-        self.window = MainWindow(settings, self.folder, self.folder / "players")
-        self.window.resize(1280, 800)
-        self.window.show()
+        super().__init__(scale)
         self.pictures = pictures
         self.read: dict[str, set[str]] = {}
         self.cut: dict[str, set[str]] = {}
 
-    def until(self, done: Callable[[], bool], limit_s: float = 20.0) -> None:
-        begun = time.monotonic()
-        while not done():
-            if time.monotonic() - begun > limit_s:
-                raise TimeoutError("the window did not get there")
-            self.app.processEvents()
-            time.sleep(0.005)
-
-    def settle(self, seconds: float = 0.06) -> None:
-        end = time.monotonic() + seconds
-        self.until(lambda: time.monotonic() > end and not self.window.session.planning)
-
     def look(self, where: str, whole: QWidget | None = None) -> None:
         """Read what is in sight."""
-        self.settle()
+        self.settle(0.06)
         top = whole or self.window
         read = self.read.setdefault(where, set())
         painted.clear()
@@ -238,15 +212,6 @@ class Walk:
         dialog.show()
         self.look(where, dialog)
         dialog.reject()
-
-    def open(self, path: Path, screen: str) -> None:
-        session = self.window.session
-        self.window.settings.screen = screen
-        session.undo_stack.setClean()
-        old = session.document
-        self.window.open_path(path)
-        self.until(lambda: session.document is not old)
-        self.settle(0.4)
 
 
 def everywhere(walk: Walk) -> None:
