@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -177,16 +178,24 @@ def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:
     moves = _moves(rows, now)[row]
     moves[part > 0] = rules.IN_HAIRPIN
     moves[(part > 0) & accented[row]] = rules.BITE_OUT
-    moves[(part == 0) & accented[row]] *= rules.BITE_IN
+    beside = accented | np.append(False, accented[:-1])  # a bite leaves its neighbours as they are
+    moves[(part == 0) & beside[row]] *= rules.BITE_IN
     bites = accented[row] & (part == 0)
     own = plan.instrument
     hand = rules.HAND_AT_FROG - rules.HAND_TO_TIP * (now.start + now.end) / 2
     return Frames(
         row, first, first + count - 1, seconds, level,
-        rows.lean[row] + rules.BITE_LEAN * bites,
+        rows.lean[row] + rules.BITE_LEAN * bites - _let_go(rows, row, part),
         speed, rows.impedance[row], rows.length_mm[row], rows.string_gain[row], even[row],
         now.pinned_lane[row], moves, np.maximum(time, 0.08), (own.most_n * hand)[row], bites,
     )  # fmt: skip
+
+
+def _let_go(rows: Written, row: Ints, part: Ints) -> Floats:
+    """How much less weight than its level asks the rest of an accent wishes for, in neper: the arm
+    lets go after the bite, and speed carries it (common practice)."""
+    let: Floats = np.where(part > 0, rows.rest_db[row], 0.0) * log(10) / rules.LEVEL_PER_NEPER_DB
+    return let
 
 
 def _cut(

@@ -486,7 +486,7 @@ AT_HOOK = rule(
 )
 AT_NEW_LEVEL = rule(
     "at_new_level",
-    (0.35, 0.1),
+    (0.35, 1.3),
     "times, contact and weight",
     _FRAMES,
     "moves for a new dynamic",
@@ -495,28 +495,28 @@ AT_NEW_LEVEL = rule(
 NEW_LEVEL_DB = rule("new_level_db", 2.0, "dB", _FRAMES, "a new dynamic", out=99.0)
 IN_HAIRPIN = rule(
     "in_hairpin",
-    (0.4, 0.5),
+    (0.4, 1.0),
     "times, contact and weight",
     _FRAMES,
     "moves in a hairpin",
     out=(9.0, 9.0),
 )
 AT_REST = rule(
-    "at_rest", (0.2, 0.05), "times, contact and weight", _FRAMES, "moves in a rest", out=(9.0, 9.0)
+    "at_rest", (0.2, 2.0), "times, contact and weight", _FRAMES, "moves in a rest", out=(9.0, 9.0)
 )
 MOVING_REST_S = rule(
     "moving_rest_s", 0.25, "s", _FRAMES, "a rest in which the hair moves freely", out=99.0
 )
 BITE_IN = rule(
     "bite_in",
-    (1.0, 0.05),
+    (1.0, 0.015),
     "times, contact and weight",
     _FRAMES,
     "moves into a bite",
     out=(0.0, 9.0),
 )
 BITE_OUT = rule(
-    "bite_out", (2.0, 0.05), "times, contact and weight", _FRAMES, "and out of it", out=(1.0, 1.0)
+    "bite_out", (2.0, 0.015), "times, contact and weight", _FRAMES, "and out of it", out=(1.0, 1.0)
 )
 
 _TOUCH = "planning.contact.touch_costs"
@@ -549,7 +549,7 @@ STRING_KEPT = rule("string_kept", 0.6, "share", _TOUCH, "a heavier string takes 
 REGISTER = rule("register", 0.5, "exponent", _TOUCH, "high notes nearer the bridge")
 LANE_MOVE = rule("lane_move", 1.5, "cost of the whole way in a second", _TOUCH, "moving the lane")
 LANE_MOVE_ONCE = rule("lane_move_once", 0.5, "cost", _TOUCH, "moving the lane at all")
-LEAN = rule("lean", 0.25, "cost per neper in half a second", _TOUCH, "changing the weight")
+LEAN = rule("lean", 5.5, "cost per neper in half a second", _TOUCH, "changing the weight")
 LEAN_ONCE = rule("lean_once", 0.02, "cost", _TOUCH, "changing the weight at all")
 
 # What a note that grows or fades does with the bow.
