@@ -285,21 +285,19 @@ def test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none(music, playe
         assert not any(beyond[i, step.length] for i, step in enumerate(plan.steps))
 
 
-def test_the_same_rhythm_on_other_strings_has_the_same_ways():
-    """Amounts differ by the string, so near ties, and what equal bars then ask, can fall to the
-    other side: in at most one of a hundred tunes (measured: 3 of 900)."""
-    chance = random.Random(5)
-    tunes_n, differ = 200, 0
-    for k in range(tunes_n):
-        rhythms = [chance.choice(RHYTHMS) for _ in range(chance.randint(1, 5))]
-        school = chance.choice(["downbeat", "flow", "travel"])
-        one, other = (
-            tune_plan("|".join(r.replace("X", note) for r in rhythms), school=school)
-            for note in ("A4", ("D4", "E5")[k % 2])
-        )
-        ways = [[(s.direction, s.join) for s in plan.steps] for plan in (one, other)]
-        differ += ways[0] != ways[1]
-    assert differ <= tunes_n / 100
+@EXAMPLES
+@given(
+    st.lists(st.sampled_from(RHYTHMS), min_size=1, max_size=5), schools(), players(),
+    st.sampled_from(["", "[p] ", "[ff] "]), st.sampled_from(["D4", "E5", "G3"]),
+)  # fmt: skip
+def test_the_same_rhythm_on_other_strings_has_the_same_ways(rhythms, school, player, level, note):
+    """Amounts differ by the string, and with them near ties; what was decided as if on the usual
+    string is held however little speaks for it."""
+    one, other = (
+        tune_plan(level + "|".join(r.replace("X", n) for r in rhythms), school=school, player=player)
+        for n in ("A4", note)
+    )
+    assert [s.direction for s in one.steps] == [s.direction for s in other.steps]
 
 
 @EXAMPLES

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Sequence
 from functools import lru_cache
-from math import exp, log
 from typing import Any, TypeVar
 
 from plectrum.core.document.choices import Choices
@@ -79,12 +78,6 @@ def string_gain(own: Instrument, strings: Sequence[int]) -> float:
     return float((lightest / heaviest) ** rules.STRING_EXPONENT)
 
 
-def usual_string_gain(own: Instrument, fingered: Sequence[Fingered]) -> float:
-    """The geometric mean over a part's notes."""
-    gains = [string_gain(own, f.strings) for f in fingered if f.strings]
-    return exp(sum(map(log, gains)) / len(gains)) if gains else 1.0
-
-
 def school_range(choices: Choices) -> tuple[float, float]:
     """The part of the bow a plan may use: the player's, narrowed by the amount school."""
     player = choices.player
@@ -112,7 +105,6 @@ class Amounts:
         alone = choices.school.dynamics is DynamicsSchool.AMOUNT
         self.shared_db = rules.ALONE_DB if alone else rules.SHARED_DB
         self._string_gains: dict[tuple[int, ...], float] = {}
-        self._lengths: dict[tuple[int, float, tuple[int, ...]], float] = {}
         self._places: dict[int, float] = {}
         self._kept: tuple[object, dict[Hashable, Any]] = (None, {})
 
@@ -137,22 +129,14 @@ class Amounts:
     def gain(self, note: Note) -> float:
         return level_gain(note, self.hairpins.get(note.in_hairpin), self.shared_db)
 
-    def length(self, note: Note, share: float, strings: tuple[int, ...]) -> float:
-        """Fraction of the hair a note would like.
+    def length(self, note: Note, share: float) -> float:
+        """Fraction of the hair a note would like on the highest string.
 
         Args:
             share: the part of its time in which the bow moves.
-            strings: the strings it sounds on.
         """
-        key = note.index, share, strings
-        known = self._lengths.get(key)
-        if known is None:
-            known = self._lengths[key] = self._length(note, share, strings)
-        return known
-
-    def _length(self, note: Note, share: float, strings: tuple[int, ...]) -> float:
         kinds = note.articulations & rules.AMOUNT_OF.keys() if note.articulations else ()
-        scale = self.gain(note) * self._string_gain(strings)
+        scale = self.gain(note)
         for kind in kinds:
             scale *= rules.AMOUNT_OF[kind]
         if self.school is AmountSchool.VALUES:
@@ -166,7 +150,8 @@ class Amounts:
             return length
         return length * (self.high - self.low) / (self.player.usable_to - self.player.usable_from)
 
-    def _string_gain(self, strings: tuple[int, ...]) -> float:
+    def string_gain(self, strings: tuple[int, ...]) -> float:
+        """How much less it would like on other strings."""
         if strings not in self._string_gains:
             self._string_gains[strings] = string_gain(self.own, strings)
         return self._string_gains[strings]

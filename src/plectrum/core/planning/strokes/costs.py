@@ -47,7 +47,6 @@ from plectrum.core.planning.strokes.stroke_tables import (
     Held,
     Kind,
     StrokeTables,
-    Wish,
     evenness_tables,
     held_by,
     kind_of,
@@ -93,11 +92,13 @@ class Nudges:
     Attributes:
         same: first unit of a bar to what its equals do, a byte a unit: three times the
             direction and the join; how the bar is entered is free.
+        firm: how many times as much that counts.
         asked: what other parts in the same rhythm ask.
     """
 
     same: Mapping[int, bytes] = field(default_factory=dict)
     asked: Asked | None = None
+    firm: int = 1
 
 
 NO_NUDGES = Nudges()
@@ -113,12 +114,12 @@ class CostTables:
         choices: Choices,
         segments: Segments,
         nudges: Nudges = NO_NUDGES,
-        more_bow: float = 1.0,
+        usual: bool = False,
     ) -> None:
         """Make the tables.
 
         Args:
-            more_bow: times the bow that every unit wishes for.
+            usual: as if every note lay on the usual string.
         """
         self.units = units
         self.segments = segments
@@ -127,7 +128,7 @@ class CostTables:
         self.player = choices.player.on(choices.own)
         self._kept = units.base.kept
         self._free = segments.index.shape[1] > 1
-        self.kind, self.strokes = self._stroke_tables(more_bow)
+        self.kind, self.strokes = self._stroke_tables(usual)
         columns = self._keep("columns", lambda: columns_of(part))
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
@@ -143,7 +144,7 @@ class CostTables:
         self.follows = whole(segments.follows)
         self.marks = _score_marks(units)
         self.asked = nudges.asked or Asked.ways(len(units), {})
-        self.same_direction, self.same_join = _same(units, nudges.same, choices)
+        self.same_direction, self.same_join = _same(units, nudges, choices)
         self.pins_direction, self.pins_join = _pins(units)
         self.pins_slur = _slur_pins(part, units, choices) if self._free else None
         hair_mm = choices.bow.hair_mm
@@ -203,21 +204,21 @@ class CostTables:
             costs += self.pins_slur[:, None, None, None, None]
         return costs
 
-    def wishing(self, more_bow: float) -> CostTables:
-        """The same costs with so many times the bow wished for."""
+    def on_own_strings(self) -> CostTables:
+        """The same costs with the bow wished for that the strings ask."""
         other = copy(self)
-        other._wish(more_bow)
+        other._wish()
         return other
 
     def with_units(self, units: Units, segments: Segments) -> CostTables:
         """The same costs of the same notes that wish for other lengths."""
         other = copy(self)
         other.units, other.segments = units, segments
-        other._wish(1.0)
+        other._wish()
         return other
 
-    def _wish(self, more_bow: float) -> None:
-        self.kind, self.strokes = self._stroke_tables(more_bow)
+    def _wish(self) -> None:
+        self.kind, self.strokes = self._stroke_tables(usual=False)
         index = self.segments.index
         self.problem = replace(
             self.problem,
@@ -226,16 +227,15 @@ class CostTables:
             kind=np.where(index >= 0, self.kind[index], -1),
         )
 
-    def _stroke_tables(self, more_bow: float) -> tuple[Ints, StrokeTables]:
+    def _stroke_tables(self, usual: bool) -> tuple[Ints, StrokeTables]:
         """The kind of every bow, and what the kinds cost."""
         choices = self.choices
         low, high = school_range(choices)
-        wish = Wish(more_bow, high - low)
         held = partial(held_by, bow=choices.bow, usable=(low, high))
         if self._free:
-            kind, kinds = _kinds(self.segments, wish, held)
+            kind, kinds = _kinds(self.segments, usual, held)
         else:
-            kind, kinds = _unit_kinds(self.units, wish, held)
+            kind, kinds = _unit_kinds(self.units, usual, held)
         return kind, stroke_tables(
             kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
         )
@@ -245,7 +245,7 @@ class CostTables:
         other = copy(self)
         other.nudges = nudges
         other.asked = nudges.asked or Asked.ways(len(self.units), {})
-        other.same_direction, other.same_join = _same(self.units, nudges.same, self.choices)
+        other.same_direction, other.same_join = _same(self.units, nudges, self.choices)
         other.problem = replace(
             self.problem, direction=other._directions(), join=other._join_table()
         )
@@ -366,33 +366,33 @@ def usable_cells(choices: Choices) -> tuple[int, int]:
 
 
 def _kinds(
-    segments: Segments, wish: Wish, held: Callable[[Pin], Held]
+    segments: Segments, usual: bool, held: Callable[[Pin], Held]
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
     numbers: dict[Kind, int] = {}
-    kinds = near_kinds_of(segments.units, wish, held)
+    kinds = near_kinds_of(segments.units, usual, held)
     found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
     return np.array(found, dtype=np.int64), tuple(numbers)
 
 
 def _unit_kinds(
-    units: Units, wish: Wish, held: Callable[[Pin], Held]
+    units: Units, usual: bool, held: Callable[[Pin], Held]
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every unit, and the kinds there are."""
     kept = units.base.kept.setdefault("kinds", {})
-    if wish not in kept:
+    if usual not in kept:
         numbers: dict[Kind, int] = {}
         found = [
-            numbers.setdefault(kind_of(u, wish, NOT_HELD), len(numbers)) for u in units.base.units
+            numbers.setdefault(kind_of(u, usual, NOT_HELD), len(numbers)) for u in units.base.units
         ]
-        kept[wish] = np.array(found, dtype=np.int64), numbers
-    kinds, numbers = kept[wish]
+        kept[usual] = np.array(found, dtype=np.int64), numbers
+    kinds, numbers = kept[usual]
     if not units.touched:
         return kinds, tuple(numbers)
     kinds, numbers = kinds.copy(), dict(numbers)
     for i in units.touched:
-        kinds[i] = numbers.setdefault(kind_of(units[i], wish, held(units[i].pin)), len(numbers))
+        kinds[i] = numbers.setdefault(kind_of(units[i], usual, held(units[i].pin)), len(numbers))
     return kinds, tuple(numbers)
 
 
@@ -494,10 +494,11 @@ def _score_marks(units: Units) -> Ints:
 
 
 def _same(
-    units: Sequence[Unit], wanted: Mapping[int, bytes], choices: Choices
+    units: Sequence[Unit], nudges: Nudges, choices: Choices
 ) -> tuple[Ints, Ints]:
     """Cost of another direction, and of another join, than equal bars have."""
-    other = rules.millionths(rules.SAME[choices.school.direction])
+    wanted = nudges.same
+    other = nudges.firm * rules.millionths(rules.SAME[choices.school.direction])
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
     asked = np.array([k for f, p in wanted.items() for k in range(f, f + len(p))], dtype=np.int64)

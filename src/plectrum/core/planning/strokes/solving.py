@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import usual_string_gain
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, Asked, CostTables, Nudges
 from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
 from plectrum.core.planning.strokes.equal_bars import (
@@ -20,15 +19,17 @@ from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import Units, build_units
 from plectrum.core.score.model import Direction, Part
 
+FIRMNESS = (1, 10, 100, 1000)  # times; once is enough for nearly all
 ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
 
 
 @dataclass(frozen=True)
 class Held:
-    """The ways of a part as if on the usual strings: the costs they were found with, and what they
+    """The ways of a part as if on the usual string: the costs they were found with, and what they
     ask of every bar."""
 
     anywhere: CostTables
+    bars: Classes
     nudges: Nudges
 
 
@@ -38,7 +39,7 @@ def hold_ways(
     fingered: Sequence[Fingered],
     together: Mapping[int, Direction],
 ) -> Held:
-    """Solve as if on the usual strings, and ask equal bars for equal bows until nothing changes.
+    """Solve as if on the usual string, and ask equal bars for equal bows until nothing changes.
 
     Args:
         together: note index to the direction another part has in the same rhythm.
@@ -49,11 +50,11 @@ def hold_ways(
     segments = segments_of(part, choices, fingered, units)
     kept = units.base.kept
     if "usual" not in kept:
-        kept["usual"] = usual_string_gain(choices.own, fingered), single_bars(part, units)
-    gain, bars = kept["usual"]
-    anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), 1 / gain)
+        kept["usual"] = single_bars(part, units)
+    bars: Classes = kept["usual"]
+    anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
     solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
-    return Held(anywhere, Nudges(wishes_of(bars, solution.bows, len(units)), asked))
+    return Held(anywhere, bars, Nudges(wishes_of(bars, solution.bows, len(units)), asked))
 
 
 def solve_strokes(
@@ -63,19 +64,24 @@ def solve_strokes(
     held: Held,
     fed: Mapping[int, float],
 ) -> tuple[CostTables, Solution]:
-    """Solve with the bow that the strings wish for, every bar asked to go as it is held. So the
-    same rhythm has the same bows on whatever strings it lies, even where two ways are nearly as
-    good.
+    """Solve with the bow that the strings wish for, every bar asked to go as it is held, and asked
+    more firmly until it does. So the same rhythm has the same bows on whatever strings it lies,
+    even where two ways are nearly as good.
 
     Args:
         fed: note index to times its wished length.
     """
-    tables = held.anywhere.wishing(1.0)
+    tables = held.anywhere.on_own_strings()
     if fed:
         units = build_units(part, choices, fingered, fed)
         tables = tables.with_units(units, segments_of(part, choices, fingered, units))
-    tables = tables.nudged(held.nudges)
-    return tables, _solved(tables.problem, tables.units.base.kept.setdefault("solved", {}), "here")
+    solved = tables.units.base.kept.setdefault("solved", {})
+    for firm in FIRMNESS:
+        asked = tables.nudged(replace(held.nudges, firm=firm))
+        solution = _solved(asked.problem, solved, f"held {firm}")
+        if wishes_of(held.bars, solution.bows, len(tables.units)) == held.nudges.same:
+            break
+    return asked, solution
 
 
 def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:

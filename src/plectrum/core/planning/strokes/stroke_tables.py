@@ -88,22 +88,12 @@ class Kind(NamedTuple):
     held: Held
 
 
-class Wish(NamedTuple):
-    """How much more than by itself every bow wishes for, and the most there is."""
-
-    times: float = 1.0
-    most: float = 1.0
-
-    def of(self, ideal_length: float) -> float:
-        return min(ideal_length * self.times, self.most)
-
-
-def near_kinds_of(units: Sequence[Unit], wish: Wish, held: Callable[[Pin], Held]) -> list[Kind]:
+def near_kinds_of(units: Sequence[Unit], usual: bool, held: Callable[[Pin], Held]) -> list[Kind]:
     """The kinds of bows to what no ear or eye would tell apart, their crossings as one: where the
     bows are chosen there are very many."""
-    numbers = np.array(
-        [(wish.of(u.ideal_length), u.ideal_place, u.moving_s) for u in units]
-    ).reshape(-1, 3)
+    numbers = np.array([(wished(u, usual), u.ideal_place, u.moving_s) for u in units]).reshape(
+        -1, 3
+    )
     seconds = np.where(numbers[:, 2] > 1, np.round(numbers[:, 2], 1), np.round(numbers[:, 2], 2))
     lengths, places = np.round(numbers[:, :2], 2).T
     return [
@@ -124,9 +114,14 @@ def _one_crossing(unit: Unit) -> tuple[tuple[float, float], ...]:
     return ((round(4 * share) / 4, round(trouble, 1)),)
 
 
-def kind_of(unit: Unit, wish: Wish, held: Held) -> Kind:
+def wished(unit: Unit, usual: bool) -> float:
+    """The length a bow wishes for: on its strings, or as if on the usual one."""
+    return unit.usual_length if usual else unit.ideal_length
+
+
+def kind_of(unit: Unit, usual: bool, held: Held) -> Kind:
     return Kind(
-        round(wish.of(unit.ideal_length), 4),
+        round(wished(unit, usual), 4),
         round(unit.ideal_place, 3),
         round(unit.moving_s, 4),
         unit.crossings,

@@ -27,6 +27,7 @@ NOT_FED: Mapping[int, float] = MappingProxyType({})
 class Unit:
     """One or more notes in one bow. Lengths and places are fractions of the hair.
 
+    `usual_length` is what it would like if all its notes lay on the usual, highest string.
     `crossings` holds (share of the unit's bow at which the level changes, how much it
     troubles) for the change into the unit and those inside it.
     """
@@ -37,6 +38,7 @@ class Unit:
     duration_s: float
     moving_s: float
     ideal_length: float
+    usual_length: float
     ideal_place: float
     metric_weight: float
     free_s: float
@@ -195,14 +197,14 @@ def unit_of(
 ) -> Unit:
     """One unit; `key` holds its index, first and last note, and the last one before it."""
     index, first, last, before_last = key
-    wished, moving_s = rows.wished[last], rows.moving_s[last]
+    usual, moving_s = rows.usual[last], rows.moving_s[last]
+    wished = usual * rows.gain[last] * fed.get(last, 1.0)
     mark = notes[first].mark
-    if fed:
-        wished *= fed.get(last, 1.0)
     for k in range(first, last):
         stops = rows.stops[k + 1]
-        length, seconds = rows.stopped(k) if stops else (rows.wished[k], rows.moving_s[k])
-        wished += length * fed.get(k, 1.0) if fed else length
+        length, seconds = rows.stopped(k) if stops else (rows.usual[k], rows.moving_s[k])
+        usual += length
+        wished += length * rows.gain[k] * fed.get(k, 1.0)
         moving_s += seconds
         mark = mark or notes[k + 1].mark
     head = notes[first]
@@ -215,6 +217,7 @@ def unit_of(
         duration_s=notes[last].end_s - head.onset_s,
         moving_s=moving_s,
         ideal_length=min(wished, amounts.high - amounts.low),
+        usual_length=min(usual, amounts.high - amounts.low),
         ideal_place=amounts.place(head),
         metric_weight=head.metric_weight,
         free_s=_free_s(before, head, pair, choices),
@@ -229,7 +232,8 @@ class NoteRows:
     """What of each note its unit is summed from; a list entry a note.
 
     Attributes:
-        wished: fraction of the hair it would like; moving_s: how long the bow moves on it.
+        usual: fraction of the hair it would like on the highest string; gain: times that on its
+            own; moving_s: how long the bow moves on it.
         stops: whether the bow stops before it inside a unit.
         trouble: what the change of the arm's level into it troubles; 0 where there is none.
     """
@@ -243,7 +247,8 @@ class NoteRows:
     ) -> None:
         self._notes, self._fingered, self._amounts = notes, fingered, amounts
         both = [self._one(k, stop_after=False) for k in range(len(notes))]
-        self.wished = [length for length, _ in both]
+        self.usual = [length for length, _ in both]
+        self.gain = [amounts.string_gain(fingered[n.index].strings) for n in notes]
         self.moving_s = [seconds for _, seconds in both]
         self.stops = [False, *(stops_inside(b, a) for a, b in pairwise(notes))]
         rolling = choices.school.crossing is CrossingSchool.ROLLING
@@ -252,8 +257,7 @@ class NoteRows:
     def _one(self, k: int, stop_after: bool) -> tuple[float, float]:
         note = self._notes[k]
         share = moving_share(note, stop_after)
-        length = self._amounts.length(note, share, self._fingered[note.index].strings)
-        return length, note.duration_s * share
+        return self._amounts.length(note, share), note.duration_s * share
 
     def stopped(self, k: int) -> tuple[float, float]:
         """What a note wishes for, and how long the bow moves, where a stop follows it."""
