@@ -18,38 +18,109 @@ cdef inline Cost least(Cost a, Cost b) noexcept nogil:
 
 cdef extern from *:
     """
-    /* The two loops in which nearly all the time goes. Where the compiler can, they are built a
-       second time for processors that take four costs at once, and the right one is chosen when
-       the program starts. */
+    /* The loops in which nearly all the time goes. Where the compiler can, they are built again for
+       processors that take four or eight costs at once, and the right one is chosen when the
+       program starts. */
     #if defined(__x86_64__) && defined(__gnu_linux__) && defined(__GNUC__) && !defined(__clang__)
-    #define PLECTRUM_WIDE __attribute__((target_clones("avx2", "default")))
+    #define PLECTRUM_WIDE __attribute__((target_clones("avx512f", "avx2", "default")))
     #else
     #define PLECTRUM_WIDE
     #endif
 
+    typedef long long cost_t;
+
+    static inline cost_t smaller(cost_t a, cost_t b) { return a < b ? a : b; }
+
     PLECTRUM_WIDE
-    static void lower(long long *restrict out, const long long *costs, const long long *others,
+    static void lower(cost_t *restrict out, const cost_t *costs, const cost_t *others,
                       Py_ssize_t count)
     {
-        for (Py_ssize_t k = 0; k < count; k++) {
-            long long cost = costs[k] + others[k];
-            out[k] = cost < out[k] ? cost : out[k];
-        }
+        for (Py_ssize_t k = 0; k < count; k++)
+            out[k] = smaller(out[k], costs[k] + others[k]);
     }
 
     PLECTRUM_WIDE
-    static void lower_by(long long *restrict out, const long long *costs, long long more,
-                         Py_ssize_t count)
+    static void lower_by(cost_t *restrict out, const cost_t *costs, cost_t more, Py_ssize_t count)
     {
-        for (Py_ssize_t k = 0; k < count; k++) {
-            long long cost = costs[k] + more;
-            out[k] = cost < out[k] ? cost : out[k];
+        for (Py_ssize_t k = 0; k < count; k++)
+            out[k] = smaller(out[k], costs[k] + more);
+    }
+
+    /* met[s][d][k] becomes the least of itself and of a next bow of one length: turned or hooked.
+       join[d][j] is that of the next bow. */
+    PLECTRUM_WIDE
+    static void lower_by_next(cost_t *restrict met, const cost_t *onward, const cost_t *join,
+                              Py_ssize_t speeds, Py_ssize_t places)
+    {
+        const cost_t turn_down = join[0], hook_down = join[1];
+        const cost_t turn_up = join[3], hook_up = join[4];
+        for (Py_ssize_t s = 0; s < speeds; s++) {
+            const cost_t *down = onward + 2 * s * places, *up = down + places;
+            cost_t *after_down = met + 2 * s * places, *after_up = after_down + places;
+            for (Py_ssize_t k = 0; k < places; k++) {
+                cost_t best = smaller(up[k] + turn_up, down[k] + hook_down);
+                after_down[k] = smaller(after_down[k], best);
+            }
+            for (Py_ssize_t k = 0; k < places; k++) {
+                cost_t best = smaller(down[k] + turn_down, up[k] + hook_up);
+                after_up[k] = smaller(after_up[k], best);
+            }
         }
+    }
+
+    /* out[s] becomes the least over speeds t of met[t] and the evenness from s to t, for each s from
+       first to before last; a row has count costs. */
+    PLECTRUM_WIDE
+    static void even_out(cost_t *restrict out, const cost_t *met, const cost_t *evenness,
+                         Py_ssize_t first, Py_ssize_t last, Py_ssize_t speeds, Py_ssize_t count,
+                         cost_t barred)
+    {
+        for (Py_ssize_t s = first; s < last; s++) {
+            cost_t *row = out + s * count;
+            for (Py_ssize_t k = 0; k < count; k++)
+                row[k] = barred;
+            for (Py_ssize_t t = 0; t < speeds; t++) {
+                const cost_t *from = met + t * count, more = evenness[s * speeds + t];
+                for (Py_ssize_t k = 0; k < count; k++)
+                    row[k] = smaller(row[k], from[k] + more);
+            }
+        }
+    }
+
+    /* onward[s][d][k] becomes the cost of the best bow that starts there and of all after it. */
+    PLECTRUM_WIDE
+    static void begin_bows(cost_t *restrict onward, const cost_t *strokes, const cost_t *speed_of,
+                           const cost_t *after, const cost_t *direction, Py_ssize_t speeds,
+                           Py_ssize_t places, cost_t barred)
+    {
+        for (Py_ssize_t k = 0; k < 2 * speeds * places; k++)
+            onward[k] = barred;
+        for (Py_ssize_t length = 1; length < places; length++) {
+            const Py_ssize_t row = 2 * speed_of[length] * places, count = places - length;
+            const cost_t *down = strokes + length * places, *up = down + places * places;
+            cost_t *from_down = onward + row, *from_up = from_down + places + length;
+            const cost_t *to_down = after + row + length, *to_up = after + row + places;
+            for (Py_ssize_t k = 0; k < count; k++)
+                from_down[k] = smaller(from_down[k], down[k] + to_down[k]);
+            for (Py_ssize_t k = 0; k < count; k++)
+                from_up[k] = smaller(from_up[k], up[k] + to_up[k]);
+        }
+        for (Py_ssize_t s = 0; s < speeds; s++)
+            for (Py_ssize_t d = 0; d < 2; d++)
+                for (Py_ssize_t k = 0; k < places; k++)
+                    onward[(2 * s + d) * places + k] += direction[d];
     }
     """
     # out[k] becomes the least of itself and costs[k] + others[k], or costs[k] + more.
     void lower(Cost* out, const Cost* costs, const Cost* others, Py_ssize_t count) noexcept nogil
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
+    void lower_by_next(Cost* met, const Cost* onward, const Cost* join, Py_ssize_t speeds,
+                       Py_ssize_t places) noexcept nogil
+    void even_out(Cost* out, const Cost* met, const Cost* evenness, Py_ssize_t first,
+                  Py_ssize_t last, Py_ssize_t speeds, Py_ssize_t count, Cost barred) noexcept nogil
+    void begin_bows(Cost* onward, const Cost* strokes, const Cost* speed_of, const Cost* after,
+                    const Cost* direction, Py_ssize_t speeds, Py_ssize_t places,
+                    Cost barred) noexcept nogil
 
 
 def fill_strokes(
@@ -100,46 +171,24 @@ cdef void leave_costs(
     cdef Py_ssize_t lengths = onward.shape[0]
     cdef Py_ssize_t speeds = onward.shape[1]
     cdef Py_ssize_t places = onward.shape[3]
-    cdef Py_ssize_t l, s, t, d, k
+    cdef Py_ssize_t l, s, d
     met[:, :, :] = BARRED
-    after[first:last, :, :] = BARRED
-    free[:, :] = BARRED
     for l in range(lengths):
-        if kind[l] < 0:
-            continue
-        for s in range(speeds):
-            for d in range(2):
-                lower_by(&met[s, d, 0], &onward[l, s, 1 - d, 0], join[l, 1 - d, 0], places)
-                lower_by(&met[s, d, 0], &onward[l, s, d, 0], join[l, d, 1], places)
-                if reach >= 0:
-                    lower_by(&free[0, 0], &onward[l, s, d, 0], join[l, d, 2], places)
-    for s in range(first, last):
-        for t in range(speeds):
-            lower_by(&after[s, 0, 0], &met[t, 0, 0], evenness[s, t], 2 * places)
+        if kind[l] >= 0:
+            lower_by_next(&met[0, 0, 0], &onward[l, 0, 0, 0], &join[l, 0, 0], speeds, places)
+    even_out(&after[0, 0, 0], &met[0, 0, 0], &evenness[0, 0], first, last, speeds, 2 * places, BARRED)
     if reach < 0:
         return
+    free[:, :] = BARRED
+    for l in range(lengths):
+        if kind[l] >= 0:
+            for s in range(speeds):
+                for d in range(2):
+                    lower_by(&free[0, 0], &onward[l, s, d, 0], join[l, d, 2], places)
     lift_costs(&free[0, 0], reach, travel, places, &free[1, 0])
     for s in range(first, last):
         for d in range(2):
             lower_by(&after[s, d, 0], &free[1, 0], 0, places)
-
-
-cdef void start_costs(
-    const Cost[:, :, ::1] strokes, const Cost[::1] speed_of, const Cost[::1] direction,
-    Cost[:, :, ::1] after, Cost[:, :, ::1] onward,
-) noexcept nogil:
-    """Best cost of one bow and all after it, by its speed, direction and start."""
-    cdef Py_ssize_t places = strokes.shape[1]
-    cdef Py_ssize_t length, s, d, k
-    onward[:, :, :] = BARRED
-    for length in range(1, places):
-        s = speed_of[length]
-        lower(&onward[s, 0, 0], &strokes[0, length, 0], &after[s, 0, length], places - length)
-        lower(&onward[s, 1, length], &strokes[1, length, 0], &after[s, 1, 0], places - length)
-    for s in range(onward.shape[0]):
-        for d in range(2):
-            for k in range(places):
-                onward[s, d, k] += direction[d]
 
 
 def run_backwards(
@@ -169,8 +218,9 @@ def run_backwards(
                                 evenness[even[q]], met, free, after, 0, onward.shape[2])
                 else:
                     after[:, :, :] = 0
-                start_costs(strokes[kind[i, l]], speed_of[kind[i, l]], direction[i, l], after,
-                            onward[i, l])
+                begin_bows(&onward[i, l, 0, 0, 0], &strokes[kind[i, l], 0, 0, 0],
+                           &speed_of[kind[i, l], 0], &after[0, 0, 0], &direction[i, l, 0],
+                           onward.shape[2], onward.shape[4], BARRED)
 
 
 cdef void enter_costs(
