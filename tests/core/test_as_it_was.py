@@ -119,7 +119,7 @@ def read(name: str) -> Any:
     amounts = amounts_of(plan.part, plan.choices)
     rows: list[Any] = [document.title, document.part.bars, document.part.notices]
     rows += [tuple(n) for n in document.part.notes]
-    rows += [amounts.length(n, 1.0) * amounts.string_gain((2,)) for n in document.part.notes]
+    rows += (amounts.length * amounts.string_gain((2,))).tolist()
     rows += [grips_for(plan.choices.instrument, tuple(p.midi for p in n.pitches), (1, 2, 3))
              for n in document.part.notes]  # fmt: skip
     for question, _, answers in QUESTIONS:

@@ -18,7 +18,7 @@ from plectrum.core.planning.ensemble.ensemble import plan_together
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import Example, Rule
-from plectrum.core.planning.strokes.amounts import moving_share
+from plectrum.core.planning.strokes.amounts import moving_shares
 from plectrum.core.planning.strokes.slurs import slur_costs
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.player.player import stage
@@ -87,7 +87,7 @@ def seen(example: Example) -> list[object]:
         "strings": lambda: [f.string_words + f.finger_words for f in fingered],
         "lengths": lambda: [round(u.ideal_length, 6) for u in units],
         "places": lambda: [round(u.ideal_place, 6) for u in units],
-        "stops": lambda: [round(moving_share(n, True), 6) for n in part.notes],
+        "stops": lambda: np.round(moving_shares(part.notes, True), 6).tolist(),
         "crossings": lambda: [u.crossings for u in units],
         "lifts": lambda: [round(u.free_s, 6) for u in units],
         "pairs": lambda: [u.short_after_long for u in units],

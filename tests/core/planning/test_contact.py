@@ -70,7 +70,7 @@ def test_weight_lies_between_the_limits_and_contact_in_the_lanes_allowed(music, 
     assert set(contact.lane.tolist()) <= set(plan.player.lanes)
     own = plan.instrument
     width = own.bridge_to_fingerboard_mm / 5
-    assert np.all(contact.contact_mm > (contact.lane - 1) * width)
+    assert np.all(contact.contact_mm >= (contact.lane - 1) * width - 1e-9)
     assert np.all(contact.contact_mm < contact.lane * width)
 
 

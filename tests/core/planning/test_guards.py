@@ -14,7 +14,7 @@ import pytest
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.strokes.amounts import moving_share, school_range
+from plectrum.core.planning.strokes.amounts import moving_shares, school_range
 from plectrum.core.planning.strokes.dynamic_program import TURN, Step
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Kind, stroke_tables
 from plectrum.core.player.school import AmountSchool, DirectionSchool
@@ -59,7 +59,7 @@ def test_crossings_draw_the_bow_to_the_middle():
 @pytest.mark.parametrize(
     ("bpm", "trouble"),
     [
-        (30, 0.07),  # 2 s before the crossing: 0.3 / 2 halved is 0.075, to hundredths
+        (30, 0.075),  # 2 s before the crossing: 0.3 / 2 halved is 0.075, to hundredths
         (80, 0.20),  # 0.75 s: 0.4 halved
         (240, 0.50),  # 0.25 s: fully, halved by rolling
     ],
@@ -168,7 +168,7 @@ def test_the_school_of_the_middle_keeps_around_it(usable, share, expected):
 
 def test_a_note_without_length_has_no_stop():
     note = tune_document("A4 B4").part.notes[0]._replace(duration_s=0.0)
-    assert moving_share(note, True) == 1.0
+    assert moving_shares([note], True).tolist() == [1.0]
 
 
 def test_a_direction_pinned_inside_a_slur_is_that_of_its_bow():

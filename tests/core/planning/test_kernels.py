@@ -47,8 +47,12 @@ def test_both_ways_fill_the_same_strokes():
     by_length = rng.integers(0, 10**7, (4, places))
     by_length[2, 5] = 2 * IMPOSSIBLE
     by_place = rng.integers(0, 10**7, (4, 2 * places - 1))
+    crossings_from = np.array([0, 0, 2, 3, 3])
+    crossings = np.column_stack([rng.random(3), 3 * rng.random(3)])
     tables = [np.zeros((4, 2, places, places), dtype=np.int64) for _ in range(2)]
     for loops, table in zip((kernels, in_numpy), tables, strict=True):
-        loops.fill_strokes(by_length, by_place, ends, table)
+        loops.fill_strokes(by_length, by_place, ends, crossings_from, crossings, table)
     np.testing.assert_array_equal(*tables)
+    assert (tables[0][1, 0] != tables[0][1, 1]).any()  # crossings tell down from up
+    np.testing.assert_array_equal(tables[0][0, 0], tables[0][0, 1])
     assert tables[0].max() == IMPOSSIBLE

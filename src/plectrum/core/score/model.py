@@ -7,11 +7,12 @@ piece (`_q`), sounding time is in seconds (`_s`), levels are in dB with mf = 0 (
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from fractions import Fraction
 from functools import lru_cache
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from plectrum.core.score.note_names import note_name, note_words
 from plectrum.core.wording import in_figures, say
@@ -294,6 +295,14 @@ class Part:
         if bpm is None or not self.notes or bpm == self.tempo.bpm:
             return self
         return _at_tempo(self, bpm)
+
+
+@lru_cache(maxsize=8)
+def note_table(part: Part) -> Mapping[str, tuple[Any, ...]]:
+    """The notes of a part turned round: every field of theirs, an entry a note."""
+    if not part.notes:
+        return dict.fromkeys(Note._fields, ())
+    return dict(zip(Note._fields, zip(*part.notes, strict=True), strict=True))
 
 
 @lru_cache(maxsize=8)

@@ -222,7 +222,7 @@ PLACE_MOST = rule(
 )  # fmt: skip
 
 # What a unit is: time to lift, dotted pairs, crossings.
-_UNITS = "planning.strokes.units"
+_UNITS = "planning.strokes.bow_columns"
 STOLEN_S = rule(
     "stolen_s", 0.15, "s", _UNITS, "time taken at the end of a phrase to lift",
     example=Example("A4 B4 A4 B4|C#5*3 r|A4*4", "lifts", kind="breath"),

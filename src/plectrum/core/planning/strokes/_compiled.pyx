@@ -27,6 +27,8 @@ cdef extern from *:
     #define PLECTRUM_WIDE
     #endif
 
+    #include <math.h>
+
     typedef long long cost_t;
 
     static inline cost_t smaller(cost_t a, cost_t b) { return a < b ? a : b; }
@@ -110,10 +112,30 @@ cdef extern from *:
                 for (Py_ssize_t k = 0; k < places; k++)
                     onward[(2 * s + d) * places + k] += direction[d];
     }
+
+    /* Adds to the strokes of one length, by their lower end, what some crossings cost: rows of the
+       share of the stroke and the cost of a squared distance from the middle. */
+    PLECTRUM_WIDE
+    static void cross(cost_t *restrict strokes, const double *crossings, Py_ssize_t count,
+                      Py_ssize_t up, Py_ssize_t length, Py_ssize_t places, cost_t barred)
+    {
+        const double cells = (double)(places - 1), way = up ? -(double)length : (double)length;
+        for (Py_ssize_t low = 0; low < places - length; low++) {
+            const double start = (double)(up ? low + length : low);
+            double cost = 0.0;
+            for (Py_ssize_t c = 0; c < count; c++) {
+                const double off = (start + crossings[2 * c] * way) / cells - 0.5;
+                cost = cost + crossings[2 * c + 1] * (off * off);
+            }
+            strokes[low] = smaller(strokes[low] + (cost_t)rint(cost * 1e6), barred);
+        }
+    }
     """
     # out[k] becomes the least of itself and costs[k] + others[k], or costs[k] + more.
     void lower(Cost* out, const Cost* costs, const Cost* others, Py_ssize_t count) noexcept nogil
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
+    void cross(Cost* strokes, const double* crossings, Py_ssize_t count, Py_ssize_t up,
+               Py_ssize_t length, Py_ssize_t places, Cost barred) noexcept nogil
     void lower_by_next(Cost* met, const Cost* onward, const Cost* join, Py_ssize_t speeds,
                        Py_ssize_t places) noexcept nogil
     void even_out(Cost* out, const Cost* met, const Cost* evenness, Py_ssize_t first,
@@ -125,12 +147,13 @@ cdef extern from *:
 
 def fill_strokes(
     const Cost[:, ::1] by_length, const Cost[:, ::1] by_place, const Cost[:, ::1] ends,
-    Cost[:, :, :, ::1] strokes,
+    const Cost[::1] crossings_from, const double[:, ::1] crossings, Cost[:, :, :, ::1] strokes,
 ):
-    """Fill in strokes[u, d, length, low]: what each length, place and pair of ends costs."""
+    """Fill in strokes[u, d, length, low]: what each length, place, pair of ends and crossings
+    cost: see `in_numpy`."""
     cdef Py_ssize_t kinds = by_length.shape[0]
     cdef Py_ssize_t places = ends.shape[0]
-    cdef Py_ssize_t u, length, low
+    cdef Py_ssize_t u, d, length, low
     cdef Cost cost
     with nogil:
         for u in range(kinds):
@@ -143,6 +166,11 @@ def fill_strokes(
                         )
                     strokes[u, 0, length, low] = cost
                     strokes[u, 1, length, low] = cost
+            if crossings_from[u] < crossings_from[u + 1]:
+                for length in range(1, places):
+                    for d in range(2):
+                        cross(&strokes[u, d, length, 0], &crossings[crossings_from[u], 0],
+                              crossings_from[u + 1] - crossings_from[u], d, length, places, BARRED)
 
 
 cdef void lift_costs(

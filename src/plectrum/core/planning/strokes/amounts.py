@@ -10,15 +10,18 @@ from collections.abc import Callable, Hashable, Sequence
 from functools import lru_cache
 from typing import Any, TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+
 from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
 from plectrum.core.planning import rules
-from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
+Floats = NDArray[np.float64]
 KEPT_MOST = 100_000  # parts of plans kept for the next one
 KEPT_FEW = 2  # of those that may take megabytes
 Made = TypeVar("Made")
@@ -26,19 +29,19 @@ STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articula
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
 
 
-def moving_share(note: Note, stop_after: bool) -> float:
-    """Which part of a note's time the bow moves.
+def moving_shares(notes: Sequence[Note], stop_after: bool) -> Floats:
+    """Which part of each note's time the bow moves, shape (N,).
 
     Args:
         stop_after: the next note follows in the same direction after a stop.
     """
-    if note.articulations & STOPPED:
-        return rules.STACCATO_SHARE
-    if stop_after and note.duration_s > 0:
-        low_s, high_s = rules.HOOK_STOP_S
-        stop_s = min(high_s, max(low_s, rules.HOOK_STOP_SHARE * note.duration_s))
-        return 1.0 - min(stop_s / note.duration_s, rules.HOOK_STOP_MOST)
-    return 1.0
+    shares = np.ones(len(notes))
+    if stop_after:
+        seconds = np.array([n.duration_s for n in notes])
+        stop_s = np.clip(rules.HOOK_STOP_SHARE * seconds, *rules.HOOK_STOP_S) * (seconds > 0)
+        shares -= np.minimum(stop_s / np.maximum(seconds, 1e-9), rules.HOOK_STOP_MOST)
+    shares[[k for k, n in enumerate(notes) if n.articulations & STOPPED]] = rules.STACCATO_SHARE
+    return shares
 
 
 def hairpins_of(notes: Sequence[Note]) -> dict[int, tuple[float, float]]:
@@ -56,17 +59,20 @@ def hairpins_of(notes: Sequence[Note]) -> dict[int, tuple[float, float]]:
     }
 
 
-def level_gain(note: Note, hairpin: tuple[float, float] | None, shared_db: float) -> float:
-    """How much more or less bow a note wants for its level.
+def level_gains(notes: Sequence[Note], shared_db: float) -> Floats:
+    """How much more or less bow each note wants for its level, shape (N,).
 
     Args:
-        hairpin: mean level in dB and length in seconds of the hairpin it stands in.
         shared_db: dB for ten times the bow.
     """
-    if hairpin is None or hairpin[1] > rules.SHAPING_LIMIT_S:
-        return float(10.0 ** (note.level_db / shared_db))
-    mean_db, _ = hairpin
-    return float(10.0 ** (mean_db / shared_db + (note.level_db - mean_db) / rules.SHAPING_DB))
+    exponent = np.array([n.level_db for n in notes]) / shared_db
+    hairpins = hairpins_of(notes)
+    for k, note in enumerate(notes):
+        if note.in_hairpin and hairpins[note.in_hairpin][1] <= rules.SHAPING_LIMIT_S:
+            mean_db = hairpins[note.in_hairpin][0]
+            exponent[k] = mean_db / shared_db + (note.level_db - mean_db) / rules.SHAPING_DB
+    gains: Floats = 10.0**exponent
+    return gains
 
 
 def string_gain(own: Instrument, strings: Sequence[int]) -> float:
@@ -92,7 +98,15 @@ def school_range(choices: Choices) -> tuple[float, float]:
 
 
 class Amounts:
-    """Ideal lengths and places for one part under one set of choices."""
+    """What the N notes of a part would like under one set of choices; arrays of shape (N,).
+
+    Attributes:
+        gain: how much more or less bow for the level.
+        moving_s: how long the bow moves; length: what it would like on the highest string.
+        stopped_moving_s, stopped_length: the same where the bow stops after the note and goes on
+            the same way.
+        place: where the middle of a stroke would like to be.
+    """
 
     def __init__(self, notes: Sequence[Note], choices: Choices, own: Instrument) -> None:
         self.own = own
@@ -101,11 +115,15 @@ class Amounts:
         self.hair_mm = choices.bow.hair_mm
         self.balance = choices.bow.balance
         self.low, self.high = school_range(choices)
-        self.hairpins = hairpins_of(notes)
         alone = choices.school.dynamics is DynamicsSchool.AMOUNT
-        self.shared_db = rules.ALONE_DB if alone else rules.SHARED_DB
+        self.gain = level_gains(notes, rules.ALONE_DB if alone else rules.SHARED_DB)
+        seconds = np.array([n.duration_s for n in notes])
+        shares, stopped = (moving_shares(notes, stop_after) for stop_after in (False, True))
+        self.moving_s, self.stopped_moving_s = seconds * shares, seconds * stopped
+        self.length = self._lengths(notes, shares, self.moving_s)
+        self.stopped_length = self._lengths(notes, stopped, self.stopped_moving_s)
+        self.place = self._places(notes)
         self._string_gains: dict[tuple[int, ...], float] = {}
-        self._places: dict[int, float] = {}
         self._kept: tuple[object, dict[Hashable, Any]] = (None, {})
 
     def kept(self, fingered: object) -> dict[Hashable, Any]:
@@ -126,68 +144,54 @@ class Amounts:
                 few.pop(old, None)
         return found
 
-    def gain(self, note: Note) -> float:
-        return level_gain(note, self.hairpins.get(note.in_hairpin), self.shared_db)
-
-    def length(self, note: Note, share: float) -> float:
-        """Fraction of the hair a note would like on the highest string.
-
-        Args:
-            share: the part of its time in which the bow moves.
-        """
-        kinds = note.articulations & rules.AMOUNT_OF.keys() if note.articulations else ()
-        scale = self.gain(note)
-        for kind in kinds:
-            scale *= rules.AMOUNT_OF[kind]
-        if self.school is AmountSchool.VALUES:
-            return scale * self._by_value(note) * share
-        seconds = max(note.duration_s * share, 1e-3)
-        stretched_s: float = (
-            rules.REFERENCE_S * (seconds / rules.REFERENCE_S) ** rules.DURATION_EXPONENT
-        )
-        length = self.player.comfortable_mm_s * scale * stretched_s / self.hair_mm
-        if self.school is AmountSchool.STEADY:
-            return length
-        return length * (self.high - self.low) / (self.player.usable_to - self.player.usable_from)
-
     def string_gain(self, strings: tuple[int, ...]) -> float:
-        """How much less it would like on other strings."""
+        """How much less bow than on the highest string a note would like on others."""
         if strings not in self._string_gains:
             self._string_gains[strings] = string_gain(self.own, strings)
         return self._string_gains[strings]
 
-    def _by_value(self, note: Note) -> float:
+    def _lengths(self, notes: Sequence[Note], shares: Floats, moving_s: Floats) -> Floats:
+        scale = self.gain.copy()
+        for k, note in enumerate(notes):
+            for kind in note.articulations & rules.AMOUNT_OF.keys() if note.articulations else ():
+                scale[k] *= rules.AMOUNT_OF[kind]
+        if self.school is AmountSchool.VALUES:
+            return scale * self._by_value(notes) * shares
+        seconds = np.maximum(moving_s, 1e-3)
+        stretched_s = rules.REFERENCE_S * (seconds / rules.REFERENCE_S) ** rules.DURATION_EXPONENT
+        lengths: Floats = self.player.comfortable_mm_s * scale * stretched_s / self.hair_mm
+        if self.school is AmountSchool.STEADY:
+            return lengths
+        return lengths * (self.high - self.low) / (self.player.usable_to - self.player.usable_from)
+
+    def _by_value(self, notes: Sequence[Note]) -> Floats:
         """Whole bows for a beat or more, halves for half beats, quarters below (practice)."""
-        beats = note.duration_s / note.beat_s if note.beat_s > 0 else 1.0
+        beats = np.array([n.duration_s / n.beat_s if n.beat_s > 0 else 1.0 for n in notes])
         usable = self.high - self.low
-        if beats >= rules.WHOLE_FROM_BEATS:
-            return usable
-        return usable / 2 if beats >= rules.HALF_FROM_BEATS else usable / 4
+        half = np.where(beats >= rules.HALF_FROM_BEATS, usable / 2, usable / 4)
+        return np.where(beats >= rules.WHOLE_FROM_BEATS, usable, half)
 
-    def place(self, note: Note) -> float:
-        """Where the middle of a stroke would like to be.
-
-        Loud and accented notes towards the lower half, soft ones towards the upper, stopped
+    def _places(self, notes: Sequence[Note]) -> Floats:
+        """Loud and accented notes towards the lower half, soft ones towards the upper, stopped
         notes above the middle, spiccato near the balance point, ricochet above the middle
-        (common practice).
-        """
-        known = self._places.get(note.index)
-        if known is None:
-            known = self._places[note.index] = self._place(note)
-        return known
-
-    def _place(self, note: Note) -> float:
-        if Articulation.SPICCATO in note.articulations:
-            return self.balance + rules.SPICCATO_ABOVE_BALANCE
-        if Articulation.RICOCHET in note.articulations:
-            return rules.RICOCHET_PLACE
+        (common practice)."""
         middle = (self.low + self.high) / 2
-        place = middle - rules.PLACE_PER_DB * note.level_db + self.own.place_shift
-        if note.articulations & ACCENTED:
-            place += rules.ACCENTED_PLACE
-        if note.articulations & STOPPED:
-            place += rules.STOPPED_PLACE
-        return min(middle + rules.PLACE_MOST, max(middle - rules.PLACE_MOST, place))
+        level_db = np.array([n.level_db for n in notes])
+        places = middle - rules.PLACE_PER_DB * level_db + self.own.place_shift
+        spiccato, ricochet = Articulation.SPICCATO, Articulation.RICOCHET
+        signs = [(k, n.articulations) for k, n in enumerate(notes) if n.articulations]
+        for k, articulations in signs:
+            if articulations & ACCENTED:
+                places[k] += rules.ACCENTED_PLACE
+            if articulations & STOPPED:
+                places[k] += rules.STOPPED_PLACE
+        places = np.clip(places, middle - rules.PLACE_MOST, middle + rules.PLACE_MOST)
+        for k, articulations in signs:
+            if ricochet in articulations:
+                places[k] = rules.RICOCHET_PLACE
+            if spiccato in articulations:
+                places[k] = self.balance + rules.SPICCATO_ABOVE_BALANCE
+        return places
 
 
 def amounts_of(part: Part, choices: Choices) -> Amounts:

@@ -6,7 +6,7 @@ tables, and so are the terms of a finished plan. That is why they add up exactly
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, field, replace
 from functools import partial
@@ -43,13 +43,12 @@ from plectrum.core.planning.strokes.preferences import (
 )
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
-    NOT_HELD,
     Held,
     Kind,
     StrokeTables,
     evenness_tables,
     held_by,
-    kind_of,
+    kinds_of,
     near_kinds_of,
     stroke_tables,
     whole,
@@ -342,7 +341,7 @@ class CostTables:
         if not self._free:
             return self.units
         taken = (self.segments.index[i, step.units_n - 1] for i, step in bows.items())
-        return [replace(self.segments.units[b], index=k) for k, b in enumerate(taken)]
+        return self.segments.chosen(taken)
 
     def own_constraints(self, i: int) -> Ints:
         """Cost of each direction and join by a unit's own mark and pins, shape (2, 3)."""
@@ -370,8 +369,14 @@ def _kinds(
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
-    numbers: dict[Kind, int] = {}
-    kinds = near_kinds_of(segments.units, usual, held)
+    kinds = list(near_kinds_of(segments.columns, usual))
+    for bow, pin in segments.pins.items():
+        kinds[bow] = kinds[bow]._replace(held=held(pin))
+    return _numbered(kinds, {})
+
+
+def _numbered(kinds: Iterable[Kind], numbers: dict[Kind, int]) -> tuple[Ints, tuple[Kind, ...]]:
+    """The number of each kind, and the kinds by their numbers."""
     found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
     return np.array(found, dtype=np.int64), tuple(numbers)
 
@@ -382,18 +387,15 @@ def _unit_kinds(
     """The kind of every unit, and the kinds there are."""
     kept = units.base.kept.setdefault("kinds", {})
     if usual not in kept:
-        numbers: dict[Kind, int] = {}
-        found = [
-            numbers.setdefault(kind_of(u, usual, NOT_HELD), len(numbers)) for u in units.base.units
-        ]
-        kept[usual] = np.array(found, dtype=np.int64), numbers
-    kinds, numbers = kept[usual]
+        crossings = (u.crossings for u in units.base.units)
+        kept[usual] = _numbered(kinds_of(units.base.columns, crossings, usual), {})
+    of_unit, kinds = kept[usual]
     if not units.touched:
-        return kinds, tuple(numbers)
-    kinds, numbers = kinds.copy(), dict(numbers)
-    for i in units.touched:
-        kinds[i] = numbers.setdefault(kind_of(units[i], usual, held(units[i].pin)), len(numbers))
-    return kinds, tuple(numbers)
+        return of_unit, kinds
+    of_unit, numbers = of_unit.copy(), {kind: k for k, kind in enumerate(kinds)}
+    pinned = [kinds[of_unit[i]]._replace(held=held(units[i].pin)) for i in units.touched]
+    of_unit[list(units.touched)], kinds = _numbered(pinned, numbers)
+    return of_unit, kinds
 
 
 def _before(bows: Bows) -> Bows:
@@ -404,8 +406,8 @@ def _before(bows: Bows) -> Bows:
 def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     """What each direction of each bow costs, shape (B, 2)."""
     bows = segments.bows
-    starts = np.append(np.array([u.first for u in segments.units[: len(segments.index)]]), -1)
-    following = starts.astype(np.int64)[segments.first + segments.count]
+    starts = np.append(bows.first[: len(segments.index)], -1)
+    following = starts[segments.first + segments.count]
     features = direction_features(columns, bows, following)
     worth = direction_worths(features, worths_of(choices), choices.school.direction)
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
@@ -434,7 +436,7 @@ def _joins(
     a row of zeros for the first bow, which follows none."""
     before, after = pairs
     bows = segments.bows
-    pair = np.array([u.short_after_long for u in segments.units], dtype=bool)
+    pair = segments.columns.short_after_long
     free = segments.index.shape[1] > 1
     if free:  # what a slur before the two may be is not known yet: the printed one counts
         single = (segments.count[before] == 1) & (segments.count[after] == 1)
@@ -457,7 +459,7 @@ def _joins(
     costs = join_costs(at, worths_of(choices), choices.school, player)
     if free:
         return costs
-    first: Ints = np.zeros((min(len(segments.units), 1), 2, 3), dtype=np.int64)
+    first: Ints = np.zeros((min(len(segments.index), 1), 2, 3), dtype=np.int64)
     return np.concatenate([first, costs])
 
 
@@ -474,8 +476,7 @@ def _slur_pins(part: Part, units: Units, choices: Choices) -> Ints:
 def _even(columns: Columns, units: Units) -> Ints:
     """Which table of evenness holds before each unit: none after a long rest, half after a short
     one."""
-    first = np.array([u.first for u in units], dtype=np.int64)
-    bows = Bows(first, np.array([u.last for u in units], dtype=np.int64))
+    bows = Bows(units.base.columns.first, units.base.columns.last)
     rest_s = rest_before_s(columns, _before(bows), bows)
     return (rest_s < rules.REST_S).astype(np.int64) + (rest_s < rules.EVEN_REST_S)
 
@@ -493,9 +494,7 @@ def _score_marks(units: Units) -> Ints:
     return costs
 
 
-def _same(
-    units: Sequence[Unit], nudges: Nudges, choices: Choices
-) -> tuple[Ints, Ints]:
+def _same(units: Sequence[Unit], nudges: Nudges, choices: Choices) -> tuple[Ints, Ints]:
     """Cost of another direction, and of another join, than equal bars have."""
     wanted = nudges.same
     other = nudges.firm * rules.millionths(rules.SAME[choices.school.direction])
@@ -525,8 +524,8 @@ def _pins(units: Units) -> tuple[Ints, Ints]:
     return directions, joins
 
 
-def _reach(units: Sequence[Unit], player: Player, hair_mm: float) -> Ints:
+def _reach(units: Units, player: Player, hair_mm: float) -> Ints:
     """How far the bow can be carried before each unit, in cells; −1 where there is no time."""
-    free_s = np.array([u.free_s for u in units], dtype=float)
+    free_s = units.base.columns.free_s
     cells = (free_s - player.lift_s) * player.travel_mm_s / hair_mm * rules.CELLS_N
     return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.int64)

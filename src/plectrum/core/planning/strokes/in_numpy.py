@@ -11,9 +11,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.planning.rules import IMPOSSIBLE
+from plectrum.core.planning.rules import IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.cost_arrays import Costs
 
+Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
@@ -42,17 +43,38 @@ def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
     return np.zeros(onward.shape[2:], dtype=np.int64)
 
 
-def fill_strokes(by_length: Ints, by_place: Ints, ends: Ints, strokes: Ints) -> None:
-    """Fill in strokes[u, d, length, low]: what each length, place and pair of ends costs.
+def fill_strokes(
+    by_length: Ints,
+    by_place: Ints,
+    ends: Ints,
+    crossings_from: Ints,
+    crossings: Floats,
+    strokes: Ints,
+) -> None:
+    """Fill in strokes[u, d, length, low]: what each length, place, pair of ends and crossings cost.
 
     Args:
         by_length: shape (U, P); by_place: shape (U, 2P - 1), by the sum of both ends.
         ends: shape (P, P), by length and lower end; `IMPOSSIBLE` or more where there is no bow.
+        crossings_from: shape (U + 1,), the first crossing of each kind.
+        crossings: rows of the share of the stroke and the cost of a squared distance from the
+            middle of the bow.
     """
     cells = np.arange(len(ends))
     both = np.minimum(cells[:, None] + 2 * cells[None, :], by_place.shape[1] - 1)
     costs = by_place[:, both] + by_length[:, :, None] + ends
     strokes[:] = np.minimum(np.where(ends < IMPOSSIBLE, costs, IMPOSSIBLE), IMPOSSIBLE)[:, None]
+    low = np.broadcast_to(cells.astype(float), ends.shape)
+    length = cells.astype(float)[:, None]
+    inside = (length > 0) & (length + low < len(ends))
+    for u in np.flatnonzero(np.diff(crossings_from)).tolist():
+        for d, (start, way) in enumerate(((low, length), (low + length, -length))):
+            cost = np.zeros(ends.shape)
+            for share, worth in crossings[crossings_from[u] : crossings_from[u + 1]].tolist():
+                off = (start + share * way) / (len(ends) - 1.0) - 0.5
+                cost = cost + worth * (off * off)
+            more = np.where(inside, np.rint(cost * MILLIONTHS), 0).astype(np.int64)
+            strokes[u, d] = np.minimum(strokes[u, d] + more, IMPOSSIBLE)
 
 
 def run_backwards(

@@ -6,16 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from typing import NamedTuple
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, moving_share
+from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
+from plectrum.core.planning.strokes.bow_columns import stops_inside
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
 from plectrum.core.planning.strokes.sharing import share_unit
-from plectrum.core.planning.strokes.units import Unit, stops_inside
+from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
@@ -23,13 +25,13 @@ DIRECTIONS = (Direction.DOWN, Direction.UP)
 JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
 
 
-@dataclass(frozen=True, slots=True)
-class PlannedNote:
+class PlannedNote(NamedTuple):
     """What the bow does on one note. Positions are fractions of the hair from the frog.
 
-    `moving_s` is the part of the note's time in which the bow moves, from its onset. `swell` is
-    how much faster than at its mean the bow moves at the note's end, and slower at its beginning,
-    as a share of the mean; 0 where the note neither grows nor fades.
+    A named tuple, because a long part makes thousands. `moving_s` is the part of the note's time in
+    which the bow moves, from its onset. `swell` is how much faster than at its mean the bow moves
+    at the note's end, and slower at its beginning, as a share of the mean; 0 where the note neither
+    grows nor fades.
     """
 
     note: Note
@@ -105,32 +107,26 @@ def _unit_notes(
     """The notes of one unit as its step plays them."""
     members = part.notes[unit.first : unit.last + 1]
     join = Join.START if unit.index == 0 else JOINS[step.join]
-    stops = [stops_inside(b, a) for a, b in pairwise(members)]
+    stops = [*(stops_inside(b, a) for a, b in pairwise(members)), hooked_on]
     moving_s = [
-        note.duration_s * moving_share(note, stop)
-        for note, stop in zip(members, [*stops, hooked_on], strict=True)
+        float((amounts.stopped_moving_s if stop else amounts.moving_s)[k])
+        for k, stop in enumerate(stops, unit.first)
     ]
     places = step.start / CELLS_N, step.end / CELLS_N
-    ends = share_unit(members, moving_s, amounts, *places, unit.pin.amount)
+    gains = amounts.gain[unit.first : unit.last + 1].tolist()
+    ends = share_unit(moving_s, gains, *places, unit.pin.amount)
+    joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
+    way = DIRECTIONS[step.direction]
     planned = []
     for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
-        inner_stop = k > 0 and stops[k - 1]
         length_mm = abs(end - start) * amounts.hair_mm
+        swell = _swell(note, moving_s[k], length_mm, amounts.player)
         planned.append(
             PlannedNote(
-                note,
-                unit.index,
-                stroke,
-                DIRECTIONS[step.direction],
-                join if k == 0 else (Join.HOOK if inner_stop else Join.SLUR),
-                start,
-                end,
-                length_mm,
-                moving_s[k],
-                stops[k] if k < len(stops) else hooked_on,
-                _swell(note, moving_s[k], length_mm, amounts.player),
+                note, unit.index, stroke, way, joins[k], start, end, length_mm, moving_s[k],
+                stops[k], swell,
             )
-        )
+        )  # fmt: skip
     return planned
 
 

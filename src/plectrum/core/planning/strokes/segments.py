@@ -2,37 +2,43 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.document.choices import Choices
+from plectrum.core.document.choices import NO_PIN, Choices, Pin
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import amounts_of, school_range
+from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.planning.strokes.bow_columns import BowColumns, bow_columns
 from plectrum.core.planning.strokes.context import Bows
 from plectrum.core.planning.strokes.slurs import slur_costs
-from plectrum.core.planning.strokes.units import Unit, Units, note_rows, slurs_are_free, unit_of
+from plectrum.core.planning.strokes.units import Unit, Units, slurs_are_free, units_of
 from plectrum.core.score.model import Part
 
 Ints = NDArray[np.int64]
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
 class Segments:
-    """B bows over N units, of at most L units each.
+    """B bows over N units, of at most L units each; the units by themselves come first.
 
     Attributes:
-        units: what each bow is as a unit of its own.
+        units: those by themselves.
+        columns: what each bow would like.
+        pins: of the bows that have any.
         first, count: first unit and number of units of each, shape (B,).
         index: shape (N, L), which bow takes 1 … L units from each; −1 where there is none.
         slur: what each bow costs for the notes it joins, shape (B,).
         follows: the same of a bow after another, at each unit by whether they join; (N, 2, 2).
     """
 
-    units: Sequence[Unit]
+    units: Units
+    columns: BowColumns
+    pins: Mapping[int, Pin]
     first: Ints
     count: Ints
     index: Ints
@@ -42,8 +48,7 @@ class Segments:
     @property
     def bows(self) -> Bows:
         """First and last note of each."""
-        first = np.array([u.first for u in self.units], dtype=np.int64)
-        return Bows(first, np.array([u.last for u in self.units], dtype=np.int64))
+        return Bows(self.columns.first, self.columns.last)
 
     @property
     def pairs(self) -> tuple[Ints, Ints]:
@@ -61,6 +66,12 @@ class Segments:
             after.append(following[row, column])
         return np.concatenate(before), np.concatenate(after)
 
+    def chosen(self, bows: Iterable[int]) -> list[Unit]:
+        """Some of the bows as units, numbered anew."""
+        which = list(bows)
+        made = units_of(self.columns, self.units.base.notes, which)
+        return [u._replace(pin=self.pins.get(b, NO_PIN)) for u, b in zip(made, which, strict=True)]
+
 
 def segments_of(
     part: Part, choices: Choices, fingered: Sequence[Fingered], units: Units
@@ -69,23 +80,30 @@ def segments_of(
     n = len(units)
     alone = np.arange(n)
     one = np.ones(n, dtype=np.int64)
+    columns = units.base.columns
+    pins = {i: units[i].pin for i in units.touched}
     if not slurs_are_free(choices) or n < 2:
         none = np.zeros((n, 2, 2))
-        return Segments(units, alone, one, alone[:, None], np.zeros(n), none)
+        return Segments(units, columns, pins, alone, one, alone[:, None], np.zeros(n), none)
     costs = slur_costs(
         part, [part.notes[u.first] for u in units], choices, fingered,
         choices.player.on(choices.own),
     )  # fmt: skip
-    merge = _Merger(part, choices, fingered, units)
-    merged = [merge(i, k) for i, k in zip(costs.first.tolist(), costs.units.tolist(), strict=True)]
-    fits = np.array([m is not None for m in merged], dtype=bool)
-    first = np.concatenate([alone, costs.first[fits]])
+    first, last = columns.first[costs.first], columns.last[costs.first + costs.units - 1]
+    before = np.where(costs.first > 0, columns.last[costs.first - 1], -1)
+    merged = bow_columns(units.base.notes, first, last, before, units.base.fed)
+    fits = merged.moving_s <= _longest_s(choices)
+    pinned = _pinned(units, costs.first, costs.units, fits)
     count = np.concatenate([one, costs.units[fits]])
+    number = n + np.cumsum(fits) - 1  # of each that fits
     index = np.full((n, int(count.max())), -1, dtype=np.int64)
-    index[first, count - 1] = np.arange(len(first))
+    starts = np.concatenate([alone, costs.first[fits]])
+    index[starts, count - 1] = np.arange(len(starts))
     return Segments(
-        [*units, *(m for m in merged if m is not None)],
-        first,
+        units,
+        columns.joined(merged.some(fits)),
+        pins | {int(number[k]): pin for k, pin in pinned.items() if fits[k]},
+        starts,
         count,
         index,
         np.concatenate([np.zeros(n), costs.group[fits]]),
@@ -93,52 +111,35 @@ def segments_of(
     )
 
 
-class _Merger:
-    """Makes units of several; what pins do not change is kept."""
+def _longest_s(choices: Choices) -> float:
+    """The longest that the player can draw one bow."""
+    low, high = school_range(choices)
+    return (high - low) * choices.bow.hair_mm / choices.player.on(choices.own).slowest_mm_s
 
-    def __init__(
-        self, part: Part, choices: Choices, fingered: Sequence[Fingered], units: Units
-    ) -> None:
-        self._part, self._choices, self._units = part, choices, units
-        self._amounts = amounts_of(part, choices)
-        self._rows = note_rows(part, choices, fingered, self._amounts)
-        self._kept: dict[tuple[int, int], Unit] = units.base.kept.setdefault("merged", {})
-        self._pinned = set(units.touched)
-        low, high = school_range(choices)
-        slowest_mm_s = choices.player.on(choices.own).slowest_mm_s
-        self._longest_s = (high - low) * choices.bow.hair_mm / slowest_mm_s
 
-    def __call__(self, i: int, count: int) -> Unit | None:
-        """So many units from i in one bow; None if a pin, or the player's slowest bow, forbids
-        it."""
-        members = self._units[i : i + count]
-        whole = self._unpinned(i, members)
-        if whole.moving_s > self._longest_s:
+def _pinned(units: Units, first: Ints, count: Ints, fits: Bools) -> dict[int, Pin]:
+    """The pins of bows of several units, by their numbers; what pins forbid fits no more."""
+    touched = np.zeros(len(units), dtype=np.int64)
+    touched[list(units.touched)] = 1
+    sums = np.append(0, np.cumsum(touched))
+    found: dict[int, Pin] = {}
+    for k in np.flatnonzero(sums[first + count] > sums[first]).tolist():
+        pin = _shared_pin(units[first[k] : first[k] + count[k]])
+        if pin is None:
+            fits[k] = False
+        else:
+            found[k] = pin
+    return found
+
+
+def _shared_pin(members: Sequence[Unit]) -> Pin | None:
+    """The pin of units in one bow; None if a pin forbids it."""
+    head = members[0].pin
+    for unit in members[1:]:
+        pin = unit.pin
+        if pin.join or pin.start_cell is not None or pin.length_cells is not None:
             return None
-        if self._pinned.isdisjoint(range(i, i + count)):
-            return whole
-        for unit in members[1:]:
-            pin = unit.pin
-            if pin.join or pin.start_cell is not None or pin.length_cells is not None:
-                return None
-            if pin.amount is not None or pin.place not in (None, members[0].pin.place):
-                return None
-        pin = members[0].pin
-        ways = [u.pin.direction for u in members if u.pin.direction is not None]
-        if ways and pin.direction is None:
-            pin = replace(pin, direction=ways[0])
-        return replace(whole, pin=pin)
-
-    def _unpinned(self, i: int, members: Sequence[Unit]) -> Unit:
-        key = members[0].first, members[-1].last
-        if key not in self._kept:
-            before = self._units[i - 1].last if i else None
-            self._kept[key] = unit_of(
-                self._part.notes,
-                self._choices,
-                self._rows,
-                self._amounts,
-                (i, *key, before),
-                self._units.base.fed,
-            )
-        return self._kept[key]
+        if pin.amount is not None or pin.place not in (None, head.place):
+            return None
+    ways = [u.pin.direction for u in members if u.pin.direction is not None]
+    return replace(head, direction=ways[0]) if ways and head.direction is None else head

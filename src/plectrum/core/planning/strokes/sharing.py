@@ -6,14 +6,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from plectrum.core.document.places import INSIDE
-from plectrum.core.planning.strokes.amounts import Amounts
-from plectrum.core.score.model import Note
 
 
 def share_unit(
-    notes: Sequence[Note],
     moving_s: Sequence[float],
-    amounts: Amounts,
+    gains: Sequence[float],
     start: float,
     end: float,
     amount: str | None = None,
@@ -21,8 +18,7 @@ def share_unit(
     """Start and end of each note on the bow.
 
     Args:
-        notes: the unit's notes; moving_s: how long the bow moves on each.
-        amounts: what levels mean in this part.
+        moving_s: how long the bow moves on each note; gains: times the bow for its level.
         start: where the unit starts, a fraction of the hair.
         end: where it ends.
         amount: the word said of how much bow the notes take; growing and shrinking count.
@@ -30,11 +26,11 @@ def share_unit(
     Returns:
         One (start, end) a note; they meet, and the last end is `end` exactly.
     """
-    if len(notes) == 1:
+    if len(moving_s) == 1:
         return [(start, end)]
-    shares = [s * amounts.gain(n) for n, s in zip(notes, moving_s, strict=True)]
+    shares = [seconds * gain for seconds, gain in zip(moving_s, gains, strict=True)]
     if amount in INSIDE:
-        steps = range(1, len(notes) + 1)
+        steps = range(1, len(moving_s) + 1)
         growing = steps if amount == "growing-inside" else reversed(steps)
         shares = [s * k for s, k in zip(moving_s, growing, strict=True)]
     whole = sum(shares)

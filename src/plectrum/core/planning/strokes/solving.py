@@ -19,7 +19,6 @@ from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import Units, build_units
 from plectrum.core.score.model import Direction, Part
 
-FIRMNESS = (1, 10, 100, 1000)  # times; once is enough for nearly all
 ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
 
 
@@ -76,9 +75,9 @@ def solve_strokes(
         units = build_units(part, choices, fingered, fed)
         tables = tables.with_units(units, segments_of(part, choices, fingered, units))
     solved = tables.units.base.kept.setdefault("solved", {})
-    for firm in FIRMNESS:
-        asked = tables.nudged(replace(held.nudges, firm=firm))
-        solution = _solved(asked.problem, solved, f"held {firm}")
+    for times in range(ROUNDS_N + 1):  # once is enough for nearly all
+        asked = tables.nudged(replace(held.nudges, firm=10**times))
+        solution = _solved(asked.problem, solved, f"held {times}")
         if wishes_of(held.bars, solution.bows, len(tables.units)) == held.nudges.same:
             break
     return asked, solution

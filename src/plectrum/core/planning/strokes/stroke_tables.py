@@ -7,9 +7,10 @@ by the end that lies nearer the frog, both in cells.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import repeat
 from typing import NamedTuple
 
 import numpy as np
@@ -21,8 +22,8 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes import kernels
+from plectrum.core.planning.strokes.bow_columns import BowColumns, Crossings
 from plectrum.core.planning.strokes.dynamic_program import POSITIONS_N, Ints, Step
-from plectrum.core.planning.strokes.units import Unit
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DirectionSchool
 
@@ -84,49 +85,41 @@ class Kind(NamedTuple):
     ideal_length: float
     ideal_place: float
     moving_s: float
-    crossings: tuple[tuple[float, float], ...]
+    crossings: Crossings
     held: Held
 
 
-def near_kinds_of(units: Sequence[Unit], usual: bool, held: Callable[[Pin], Held]) -> list[Kind]:
+def near_kinds_of(bows: BowColumns, usual: bool) -> Iterator[Kind]:
     """The kinds of bows to what no ear or eye would tell apart, their crossings as one: where the
-    bows are chosen there are very many."""
-    numbers = np.array([(wished(u, usual), u.ideal_place, u.moving_s) for u in units]).reshape(
-        -1, 3
-    )
-    seconds = np.where(numbers[:, 2] > 1, np.round(numbers[:, 2], 1), np.round(numbers[:, 2], 2))
-    lengths, places = np.round(numbers[:, :2], 2).T
-    return [
-        Kind(length, place, moving_s, _one_crossing(u), held(u.pin))
-        for u, length, place, moving_s in zip(
-            units, lengths.tolist(), places.tolist(), seconds.tolist(), strict=True
-        )
+    bows are chosen there are very many. Nothing is held."""
+    fine = np.round(bows.moving_s, 2)
+    seconds = np.where(bows.moving_s > 1, np.round(bows.moving_s, 1), fine)
+    share = np.rint(np.round(4 * bows.share, 6)) / 4  # equal bows must not part by the last digit
+    trouble = np.round(np.round(bows.trouble, 6), 1)
+    crossings = [
+        ((at, much),) if much else ()
+        for at, much in zip(share.tolist(), trouble.tolist(), strict=True)
     ]
+    lengths, places = np.round(_wished(bows, usual), 2), np.round(bows.ideal_place, 2)
+    return _kinds(lengths, places, seconds, crossings)
 
 
-def _one_crossing(unit: Unit) -> tuple[tuple[float, float], ...]:
-    if not unit.crossings:
-        return ()
-    trouble = sum(t for _, t in unit.crossings)
-    if not trouble:
-        return ()
-    share = sum(at * t for at, t in unit.crossings) / trouble
-    return ((round(4 * share) / 4, round(trouble, 1)),)
+def kinds_of(bows: BowColumns, crossings: Iterable[Crossings], usual: bool) -> Iterator[Kind]:
+    """The kinds of bows with these crossings. Nothing is held."""
+    lengths, places = np.round(_wished(bows, usual), 4), np.round(bows.ideal_place, 3)
+    return _kinds(lengths, places, np.round(bows.moving_s, 4), crossings)
 
 
-def wished(unit: Unit, usual: bool) -> float:
-    """The length a bow wishes for: on its strings, or as if on the usual one."""
-    return unit.usual_length if usual else unit.ideal_length
+def _wished(bows: BowColumns, usual: bool) -> Floats:
+    """The length bows wish for: on their strings, or as if on the usual one."""
+    return bows.usual_length if usual else bows.ideal_length
 
 
-def kind_of(unit: Unit, usual: bool, held: Held) -> Kind:
-    return Kind(
-        round(wished(unit, usual), 4),
-        round(unit.ideal_place, 3),
-        round(unit.moving_s, 4),
-        unit.crossings,
-        held,
-    )
+def _kinds(
+    lengths: Floats, places: Floats, seconds: Floats, crossings: Iterable[Crossings]
+) -> Iterator[Kind]:
+    numbers = lengths.tolist(), places.tolist(), seconds.tolist()
+    return map(Kind._make, zip(*numbers, crossings, repeat(NOT_HELD)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,8 +132,9 @@ class StrokeTables:
         place: shape (U, 2K+1), by the sum of both ends.
         tape: shape (K+1,), of one end.
         speed_of: shape (U, K+1), the speed class of each length.
-        crossing, placed: shape (2, K+1, K+1), by direction, length and the lower end, for those
-            kinds that have any.
+        crossings: of each kind.
+        placed: shape (2, K+1, K+1), by direction, length and the lower end, for those kinds of
+            which something is held.
         strokes: shape (U, 2, K+1, K+1), all of these together.
         asked: shape (U, 2K+1), what other parts ask, by the sum of both ends; None if nothing.
     """
@@ -150,7 +144,7 @@ class StrokeTables:
     place: Ints
     tape: Ints
     speed_of: Ints
-    crossing: dict[int, Ints]
+    crossings: tuple[Crossings, ...]
     placed: dict[int, Ints]
     strokes: Ints
     asked: Ints | None = None
@@ -187,7 +181,8 @@ class StrokeTables:
         strokes[len(self.amount) :] += np.array(rows)[:, None, _SUMS]
         tables = StrokeTables(
             self.amount[old], self.limit[old], self.place[old], self.tape, self.speed_of[old],
-            _for_kinds(self.crossing, old), _for_kinds(self.placed, old),
+            tuple(self.crossings[kind] for kind in old),
+            {k: self.placed[kind] for k, kind in enumerate(old) if kind in self.placed},
             strokes, asked,
         )  # fmt: skip
         return of_unit, tables
@@ -200,14 +195,10 @@ class StrokeTables:
             "limit": int(self.limit[kind, length]),
             "place": int(self.place[kind, step.start + step.end]),
             "tape": int(self.tape[step.start] + self.tape[step.end]),
-            "crossing": int(self.crossing[kind][place]) if kind in self.crossing else 0,
+            "crossing": crossing_cost(self.crossings[kind], step),
             "pin": int(self.placed[kind][place]) if kind in self.placed else 0,
             "together": 0 if self.asked is None else int(self.asked[kind, step.start + step.end]),
         }
-
-
-def _for_kinds(tables: dict[int, Ints], old: Sequence[int]) -> dict[int, Ints]:
-    return {k: tables[kind] for k, kind in enumerate(old) if kind in tables}
 
 
 @lru_cache(maxsize=4)
@@ -228,18 +219,17 @@ def stroke_tables(
     place = whole(rules.PLACE[direction] * _away(kinds))
     limit = whole(_limit(kinds, player, bow.hair_mm))
     tape = whole(player.mark_weight * _tape(bow))
-    crossing = {k: whole(_crossing(kind)) for k, kind in enumerate(kinds) if kind.crossings}
+    crossings = tuple(kind.crossings for kind in kinds)
     placed = {k: _placed(kind) for k, kind in enumerate(kinds) if _is_placed(kind)}
     low, high = usable
     inside = _ON_BOW & (low <= _LOW) & (high >= _LENGTH + _LOW)
     ends = np.where(inside, tape[_LOW] + tape[_HIGH], rules.IMPOSSIBLE)
     strokes = np.empty((len(kinds), 2, *ends.shape), dtype=np.int64)
-    kernels.fill_strokes(amount + limit, place, ends, strokes)
-    for more in (crossing, placed):
-        for k, costs in more.items():
-            strokes[k] = np.minimum(strokes[k] + costs, rules.IMPOSSIBLE)
+    kernels.fill_strokes(amount + limit, place, ends, *_crossing_rows(crossings), strokes)
+    for k, costs in placed.items():
+        strokes[k] = np.minimum(strokes[k] + costs, rules.IMPOSSIBLE)
     tables = StrokeTables(
-        amount, limit, place, tape, speed_classes(ratio), crossing, placed, strokes
+        amount, limit, place, tape, speed_classes(ratio), crossings, placed, strokes
     )
     for table in (amount, limit, place, tape, tables.speed_of, strokes):
         table.setflags(write=False)
@@ -306,20 +296,22 @@ def _ends() -> NDArray[np.int64]:
 _START, _END = _ends().transpose(1, 0, 2, 3)
 
 
-@lru_cache(maxsize=128)
-def _off_middle(share: float) -> Floats:
-    """Squared distance from the middle of the bow after a share of each stroke."""
-    off: Floats = (_START + share * (_END - _START)) / rules.CELLS_N - 0.5
-    return off * off
+def _crossing_rows(crossings: Sequence[Crossings]) -> tuple[Ints, Floats]:
+    """All crossings, row by row the share of the stroke at which they come and their cost for the
+    squared distance from the middle; and where those of each kind begin."""
+    starts = np.append(0, np.cumsum([len(c) for c in crossings], dtype=np.int64))
+    rows = [(share, rules.CROSSING * trouble) for c in crossings for share, trouble in c]
+    return starts.astype(np.int64), np.array(rows, dtype=float).reshape(-1, 2)
 
 
-def _crossing(kind: Kind) -> Floats:
-    """Crossings want the middle of the bow, where the arm's way is short and balanced."""
-    costs: Floats = sum(
-        (rules.CROSSING * trouble * _off_middle(share) for share, trouble in kind.crossings),
-        np.zeros(_START.shape),
-    )
-    return costs
+def crossing_cost(crossings: Crossings, step: Step) -> int:
+    """What the crossings of one stroke cost: they want the middle of the bow, where the arm's way
+    is short and balanced."""
+    cost = 0.0
+    for share, trouble in crossings:
+        off = (step.start + share * (step.end - step.start)) / rules.CELLS_N - 0.5
+        cost = cost + rules.CROSSING * trouble * (off * off)
+    return round(cost * rules.MILLIONTHS)
 
 
 def _is_placed(kind: Kind) -> bool:
