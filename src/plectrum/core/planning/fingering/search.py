@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import lru_cache
 from itertools import pairwise
+from operator import add
 
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
@@ -24,7 +25,9 @@ from plectrum.core.planning.fingering.grips import (
 )
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool, School
-from plectrum.core.score.model import Note, Part
+from plectrum.core.score.model import Note, Part, Pitch
+
+Moves = tuple[tuple[float, ...], ...]
 
 
 def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...]:
@@ -34,10 +37,14 @@ def plan_strings(notes: Sequence[Note], choices: Choices) -> tuple[Fingered, ...
     """
     own = instrument(choices.instrument)
     search = _Search(notes, choices, own)
-    return tuple(
-        Fingered(g.waiting(FIRST_POSITION) if g is not None and g.is_open else g, own.string_names)
-        for g in search.best()
-    )
+    best = search.best()
+    made = {g: _fingered(g, own) for g in set(best)}
+    return tuple(made[g] for g in best)
+
+
+def _fingered(grip: Grip | None, own: Instrument) -> Fingered:
+    waits = grip is not None and grip.is_open
+    return Fingered(grip.waiting(FIRST_POSITION) if waits and grip else grip, own.string_names)
 
 
 def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
@@ -70,19 +77,24 @@ class _Search:
         self.choices = choices
         self.own = own
         self.player = choices.player
-        self._plain: dict[tuple[Grip, ...], list[float]] = {}
+        # By identity: grips are kept, and to hash them is slow.
+        self._grips: dict[tuple[Pitch, ...], tuple[Grip, ...]] = {}
+        self._plain: dict[tuple[int, bool], list[float]] = {}
+        self._moves: dict[tuple[int, int, bool, bool], Moves] = {}
 
     def grips(self, note: Note) -> tuple[Grip, ...]:
         """The grips of a note; the top notes of a chord the hand cannot hold; else none.
 
         The hand keeps its place while open strings sound, so that they come in every position.
         """
-        midis = tuple(p.midi for p in note.pitches)
-        for first in range(len(midis)):
-            found = held_grips_for(self.choices.instrument, midis[first:], self.player.positions)
-            if found:
-                return found
-        return ()
+        found = self._grips.get(note.pitches)
+        if found is None:
+            midis = tuple(p.midi for p in note.pitches)
+            tops = (midis[first:] for first in range(len(midis)))
+            name, positions = self.choices.instrument, self.player.positions
+            ways = (held_grips_for(name, top, positions) for top in tops)
+            found = self._grips[note.pitches] = next(filter(None, ways), ())
+        return found
 
     def best(self) -> list[Grip | None]:
         """Grips by note; each run between unplayable notes is solved as one."""
@@ -99,8 +111,8 @@ class _Search:
             if columns:
                 index, before = columns[-1]
                 slurred, fast = _crossing_scale(self.notes[index], note)
-                for k, moves in enumerate(move_costs(before, grips, slurred, fast)):
-                    options = [cost + move for cost, move in zip(costs, moves, strict=True)]
+                for k, moves in enumerate(self._moves_between(before, grips, slurred, fast)):
+                    options = list(map(add, costs, moves))
                     least = min(options)
                     here[k] += least
                     links[k] = options.index(least)
@@ -116,14 +128,15 @@ class _Search:
 
     def own_costs(self, note: Note, grips: tuple[Grip, ...]) -> list[float]:
         """What each grip costs by itself: weak fingers, school, player, score and pins."""
-        plain = self._plain.get(grips)
+        slow = note.duration_s >= rules.SLOW_OPEN_S
+        plain = self._plain.get((id(grips), slow))
         if plain is None:
             school, name = self.choices.school.fourth, self.choices.instrument
             plain = [_plain_cost(g, self.player, school, name) for g in grips]
-            self._plain[grips] = plain
+            if slow:
+                plain = [c + s for c, s in zip(plain, self._slow_costs(grips), strict=True)]
+            self._plain[id(grips), slow] = plain
         costs = list(plain)
-        if note.duration_s >= rules.SLOW_OPEN_S:
-            costs = [c + s for c, s in zip(costs, self._slow_costs(grips), strict=True)]
         if note.fingerings or note.strings or note.open_string:
             written = (_written_cost(note, g, self.own.strings_n) for g in grips)
             costs = [c + w for c, w in zip(costs, written, strict=True)]
@@ -131,6 +144,15 @@ class _Search:
         if pin is not None:
             costs = [c + _pin_cost(pin, g) for c, g in zip(costs, grips, strict=True)]
         return costs
+
+    def _moves_between(
+        self, before: tuple[Grip, ...], after: tuple[Grip, ...], in_slur: bool, fast: bool
+    ) -> Moves:
+        key = id(before), id(after), in_slur, fast
+        found = self._moves.get(key)
+        if found is None:
+            found = self._moves[key] = move_costs(before, after, in_slur, fast)
+        return found
 
     def _slow_costs(self, grips: tuple[Grip, ...]) -> list[float]:
         """What a slow note costs in a higher position where its open string would do."""
@@ -185,7 +207,7 @@ def _crossing_scale(before: Note, note: Note) -> tuple[bool, bool]:
 @lru_cache(maxsize=16384)
 def move_costs(
     before: tuple[Grip, ...], after: tuple[Grip, ...], in_slur: bool, fast: bool
-) -> tuple[tuple[float, ...], ...]:
+) -> Moves:
     """Costs of every move between two notes' grips, by (after, before)."""
     return tuple(tuple(move_cost(a, b, in_slur, fast) for a in before) for b in after)
 
