@@ -309,13 +309,8 @@ def note_table(part: Part) -> Mapping[str, tuple[Any, ...]]:
 def _at_tempo(part: Part, bpm: float) -> Part:
     """Kept, because a plan is made anew far more often than its tempo changes."""
     ratio = bpm / part.tempo.bpm
-    notes = tuple(
-        n._replace(
-            onset_s=n.onset_s / ratio,
-            duration_s=n.duration_s / ratio,
-            gap_before_s=n.gap_before_s / ratio,
-            beat_s=n.beat_s / ratio,
-        )
-        for n in part.notes
-    )
+    table = dict(note_table(part))
+    for name in ("onset_s", "duration_s", "gap_before_s", "beat_s"):
+        table[name] = tuple(seconds / ratio for seconds in table[name])
+    notes = tuple(map(Note._make, zip(*table.values(), strict=True)))
     return replace(part, notes=notes, tempo=part.tempo.scaled(ratio))

@@ -17,6 +17,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import STOPPED, Amounts
+from plectrum.core.planning.strokes.context import as_quarters, columns_of
 from plectrum.core.player.school import CrossingSchool, DottedSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part, note_table
 
@@ -52,10 +53,10 @@ class NoteColumns:
         self, part: Part, choices: Choices, fingered: Sequence[Fingered], amounts: Amounts
     ) -> None:
         notes, table = part.notes, note_table(part)
-        self.onset_s = np.array(table["onset_s"], dtype=float)
+        columns = columns_of(part)
+        self.onset_s, self.end_s = columns.onset_s, columns.end_s
         self.duration_s = np.array(table["duration_s"], dtype=float)
-        self.end_s = self.onset_s + self.duration_s
-        self.duration_q = np.array([q.numerator / q.denominator for q in table["duration_q"]])
+        self.duration_q = as_quarters(table["duration_q"])
         self.beat_s = np.array(table["beat_s"], dtype=float)
         self.gap_s = np.array(table["gap_before_s"], dtype=float)
         self.weight = np.array(table["metric_weight"], dtype=float)
@@ -91,11 +92,13 @@ class NoteColumns:
     def crossings(self, first: int, last: int) -> Crossings:
         """Where in a bow the arm changes level, as shares of its time, and how much each troubles;
         the change into the bow counts."""
-        onset_s = self.onset_s[first]
-        whole_s = float(self.end_s[last] - onset_s)
+        if first == last:
+            return ((0.0, self.trouble.item(first)),)
+        onset_s = self.onset_s.item(first)
+        whole_s = self.end_s.item(last) - onset_s
         troubles = enumerate(self.trouble[first : last + 1].tolist(), first)
         return tuple(
-            (round(float(self.onset_s[k] - onset_s) / whole_s if whole_s > 0 else 0.0, 2), t)
+            (round((self.onset_s.item(k) - onset_s) / whole_s if whole_s > 0 else 0.0, 2), t)
             for k, t in troubles
             if t
         )

@@ -128,7 +128,7 @@ class CostTables:
         self._kept = units.base.kept
         self._free = segments.index.shape[1] > 1
         self.kind, self.strokes = self._stroke_tables(usual)
-        columns = self._keep("columns", lambda: columns_of(part))
+        columns = columns_of(part)
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
         self.metre = self._keep_written(

@@ -137,14 +137,14 @@ class Solution:
     def __init__(
         self,
         problem: Problem,
-        known: dict[int, Step] | None = None,
+        known: Ints | None = None,
         earlier: WayBack | None = None,
     ) -> None:
         """Solve a problem.
 
         Args:
-            known: bows that are known to be the optimum; then nothing is solved until
-                alternatives are asked for.
+            known: the optimum as rows (see `WayBack`), where it is known; then nothing is solved
+                until alternatives are asked for.
             earlier: a problem of the same units that has been solved; of its table and bows
                 those are taken over that must be the same.
         """
@@ -157,16 +157,13 @@ class Solution:
     def total(self) -> int:
         """Cost of the optimum in millionths."""
         if self._given is not None:
-            return cost_of(self.problem, self.steps)
+            return cost_of_rows(self.problem, self.rows)
         return int(self._onward[0].min()) if self.problem.units_n else 0
 
     @cached_property
     def bows(self) -> dict[int, Step]:
         """The optimum: the first unit of every bow, and what the bow does."""
-        if self._given is not None:
-            return self._given
-        rows = self._known
-        return _as_steps(rows[rows[:, 0] >= 0])
+        return _as_steps(self.rows[self.rows[:, 0] >= 0])
 
     @cached_property
     def steps(self) -> list[Step]:
@@ -187,7 +184,7 @@ class Solution:
     @property
     def way_back(self) -> WayBack:
         """What was worked out, for a problem like this one."""
-        rows = self._known  # first, while what came earlier is at hand
+        rows = self.rows  # first, while what came earlier is at hand
         return WayBack(self.problem, self._onward, rows)
 
     @cached_property
@@ -221,18 +218,9 @@ class Solution:
         return extra
 
     @cached_property
-    def _known(self) -> Ints:
-        """The optimum by first unit, as the inner loops take it; −1 where no bow begins."""
-        return self._first_rows() if self._given is None else self._rows_of(self._given)
-
-    def _rows_of(self, bows: dict[int, Step]) -> Ints:
-        rows = np.full((self.problem.units_n, 6), -1, dtype=np.int64)
-        if bows:
-            first = np.fromiter(bows, dtype=np.int64, count=len(bows))
-            flat = _flat(list(bows.values()))
-            rows[first, 0], rows[first, 1] = first, flat[:, 4]
-            rows[first, 2:] = flat[:, :4]
-        return rows
+    def rows(self) -> Ints:
+        """The optimum by first unit, as the inner loops take it (see `WayBack`)."""
+        return self._first_rows() if self._given is None else self._given
 
     def _first_rows(self) -> Ints:
         """The optimum; the bows of the problem before from where they must be the same."""
@@ -280,7 +268,7 @@ class Solution:
         units = int(self._forwards[1][i, :, direction, join].argmin()) + 1
         forced = self._forced(i, units, direction, join)
         changed = {i: forced}
-        changed.update(self._trace(i + units, forced, self._known))
+        changed.update(self._trace(i + units, forced, self.rows))
         changed.update(self._trace_back(i, forced))
         return {k: s for k, s in sorted(changed.items()) if self.bows.get(k) != s}
 
@@ -429,11 +417,18 @@ def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     Returns:
         The sum; `IMPOSSIBLE` or more if a bow is barred or two bows do not meet.
     """
-    if not steps:
+    units_n = np.array([step.units_n for step in steps], dtype=np.int64)
+    first = np.cumsum(units_n) - units_n
+    rows = np.column_stack([first, units_n, _flat(steps)[:, :4]])
+    return cost_of_rows(problem, rows)
+
+
+def cost_of_rows(problem: Problem, rows: Ints) -> int:
+    """The same of bows as rows (see `WayBack`); rows where none begins are left out."""
+    first, units, d, join, start, end = rows[rows[:, 0] >= 0].T
+    if not len(first):
         return 0
     p = problem
-    d, join, start, end, units = _flat(steps).T
-    first = np.cumsum(units) - units
     kind = p.kind[first, units - 1]
     length = np.abs(end - start)
     wrong = ((end > start) != (d == DOWN)) | (kind < 0)

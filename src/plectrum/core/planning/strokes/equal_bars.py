@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import lru_cache
 
+import numpy as np
+
 from plectrum.core.document.choices import Pin
-from plectrum.core.planning.strokes.dynamic_program import TURN, Step
+from plectrum.core.planning.strokes.context import columns_of
+from plectrum.core.planning.strokes.dynamic_program import TURN, Ints
 from plectrum.core.planning.strokes.units import Unit, Units
-from plectrum.core.score.model import Note, Part
-
-Key = tuple[object, ...]
-
+from plectrum.core.score.model import Part, note_table
 
 IN_BOW = 6  # the code of a unit in the bow of the one before
 Classes = tuple[tuple[tuple[int, ...], ...], ...]
@@ -53,62 +53,52 @@ def find_equals(part: Part, units: Units) -> Classes:
 
 def _bars_made(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
     """Every bar with a number that bars of the same content share, and its units."""
+    bar_of = note_table(part)["bar_index"]
     by_bar: dict[int, list[Unit]] = {}
     for unit in units:
-        by_bar.setdefault(part.notes[unit.first].bar_index, []).append(unit)
-    numbers: dict[Key, int] = {}
+        by_bar.setdefault(bar_of[unit.first], []).append(unit)
+    numbers: dict[object, int] = {}
     found = []
-    for bar, members in by_bar.items():
-        number = numbers.setdefault(_bar_key(part, bar, members), len(numbers))
-        found.append((bar, number, tuple(u.index for u in members)))
-    return found
-
-
-def _bar_key(part: Part, bar: int, units: Sequence[Unit]) -> Key:
     written = _written(part)
-    rows: list[object] = []
-    for unit in units:
-        for index in range(unit.first, unit.last + 1):
-            rows.append(written[index])
-        rows.append(None)
-    return (part.bars[bar].metre, part.bars[bar].pad_q, tuple(rows))
+    for bar, members in by_bar.items():
+        inside = tuple(written[u.first : u.last + 1] for u in members)
+        key = part.bars[bar].metre, part.bars[bar].pad_q, inside
+        number = numbers.setdefault(key, len(numbers))
+        found.append((bar, number, tuple(range(members[0].index, members[-1].index + 1))))
+    return found
 
 
 @lru_cache(maxsize=8)
 def _written(part: Part) -> tuple[int, ...]:
     """A number for what is written at each note, the same for notes written alike in their
     bars; kept, because no choice changes it."""
-    kinds: dict[Key, int] = {}
-    return tuple(kinds.setdefault(_note_key(part, note), len(kinds)) for note in part.notes)
+    table, columns = note_table(part), columns_of(part)
+    bars_q = np.array([float(bar.onset_q) for bar in part.bars])
+    inside_q = np.round(columns.onset_q - bars_q[columns.bar], 6).tolist()
+    lengths_q = np.round(columns.end_q - columns.onset_q, 6).tolist()
+    signs = (table[name] for name in ("grace", "slurred", "mark"))
+    keys = zip(inside_q, lengths_q, *signs, strict=True)
+    kinds: dict[object, int] = {}
+    return tuple(kinds.setdefault(k, len(kinds)) for k in keys)
 
 
-def _note_key(part: Part, note: Note) -> Key:
-    onset, duration, bar = note.onset_q, note.duration_q, part.bars[note.bar_index].onset_q
-    inside = onset.numerator / onset.denominator - bar.numerator / bar.denominator
-    return (
-        round(inside, 6),  # fractions take three times as long
-        round(duration.numerator / duration.denominator, 6),
-        note.grace,
-        note.slurred,
-        note.mark,
-    )
-
-
-def wishes_of(classes: Classes, bows: Mapping[int, Step], units_n: int) -> dict[int, bytes]:
+def wishes_of(classes: Classes, rows: Ints) -> dict[int, bytes]:
     """What a solution asks of the next: every bar like the commonest of its equals.
+
+    Args:
+        rows: the solution (see `dynamic_program.WayBack`).
 
     Returns:
         The first unit of every bar that is asked to, and a byte for each of its units: three
         times the direction, and the join; `IN_BOW` for a unit in the bow of the one before.
     """
-    codes = bytearray([IN_BOW]) * units_n
-    for first, step in bows.items():
-        codes[first] = 3 * step.direction + step.join
-    if codes:
-        codes[0] = codes[0] // 3 * 3 + TURN
+    begins = np.where(rows[:, 0] < 0, IN_BOW, 3 * rows[:, 2] + rows[:, 3]).astype(np.uint8)
+    if len(begins):
+        begins[0] = begins[0] // 3 * 3 + TURN
+    codes = begins.tobytes()
     same: dict[int, bytes] = {}
     for bars in classes:
-        patterns = [bytes(codes[bar[0] : bar[-1] + 1]) for bar in bars]
+        patterns = [codes[bar[0] : bar[-1] + 1] for bar in bars]
         common = patterns[0] if len(bars) == 1 else _commonest(Counter(patterns))
         if common[0] != IN_BOW:
             common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free

@@ -13,7 +13,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
+from plectrum.core.planning.strokes.amounts import KEPT_MOST, Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import stops_inside
 from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
 from plectrum.core.planning.strokes.sharing import share_unit
@@ -87,17 +87,23 @@ def planned_notes(
     notes: list[PlannedNote | None] = [None] * len(part.notes)
     stroke = -1
     amounts = amounts_of(part, choices)
-    kept = amounts.kept(fingered)
+    kept = amounts.kept(fingered).setdefault("notes", {})
+    if len(kept) > KEPT_MOST:
+        kept.clear()
     last = len(steps) - 1
     for i, (unit, step) in enumerate(zip(units, steps, strict=True)):
-        stroke += i == 0 or step.join != HOOK
+        join = step.join
+        stroke += i == 0 or join != HOOK
         hooked_on = i < last and steps[i + 1].join == HOOK
-        key = ("notes", i, unit.first, unit.last, stroke, step, hooked_on, unit.pin.amount)
+        first, after, amount = unit.first, unit.last + 1, unit.pin.amount
+        key = i, first, after, stroke, step, hooked_on, amount
         members = kept.get(key)
         if members is None:
-            members = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
-            kept[key] = members
-        notes[unit.first : unit.last + 1] = members
+            members = kept[key] = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
+        if after == first + 1:
+            notes[first] = members[0]
+        else:
+            notes[first:after] = members
     return tuple(notes)
 
 
@@ -107,27 +113,39 @@ def _unit_notes(
     """The notes of one unit as its step plays them."""
     members = part.notes[unit.first : unit.last + 1]
     join = Join.START if unit.index == 0 else JOINS[step.join]
+    if len(members) == 1:
+        moving = amounts.stopped_moving_s if hooked_on else amounts.moving_s
+        place = step.start / CELLS_N, step.end / CELLS_N
+        whole = members[0], unit.index, stroke, DIRECTIONS[step.direction], join
+        return [_planned(whole, place, moving.item(unit.first), hooked_on, amounts)]
     stops = [*(stops_inside(b, a) for a, b in pairwise(members)), hooked_on]
     moving_s = [
-        float((amounts.stopped_moving_s if stop else amounts.moving_s)[k])
+        (amounts.stopped_moving_s if stop else amounts.moving_s).item(k)
         for k, stop in enumerate(stops, unit.first)
     ]
-    places = step.start / CELLS_N, step.end / CELLS_N
     gains = amounts.gain[unit.first : unit.last + 1].tolist()
+    places = step.start / CELLS_N, step.end / CELLS_N
     ends = share_unit(moving_s, gains, *places, unit.pin.amount)
     joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
     way = DIRECTIONS[step.direction]
-    planned = []
-    for k, (note, (start, end)) in enumerate(zip(members, ends, strict=True)):
-        length_mm = abs(end - start) * amounts.hair_mm
-        swell = _swell(note, moving_s[k], length_mm, amounts.player)
-        planned.append(
-            PlannedNote(
-                note, unit.index, stroke, way, joins[k], start, end, length_mm, moving_s[k],
-                stops[k], swell,
-            )
-        )  # fmt: skip
-    return planned
+    return [
+        _planned((note, unit.index, stroke, way, joins[k]), ends[k], moving_s[k], stops[k], amounts)
+        for k, note in enumerate(members)
+    ]
+
+
+def _planned(
+    whole: tuple[Note, int, int, Direction, Join],
+    place: tuple[float, float],
+    moving_s: float,
+    stop_after: bool,
+    amounts: Amounts,
+) -> PlannedNote:
+    """One note of a stroke, between two places of the hair."""
+    length_mm = abs(place[1] - place[0]) * amounts.hair_mm
+    note = whole[0]
+    swell = _swell(note, moving_s, length_mm, amounts.player) if note.level_change_db else 0.0
+    return PlannedNote(*whole, *place, length_mm, moving_s, stop_after, swell)
 
 
 def _swell(note: Note, moving_s: float, length_mm: float, player: Player) -> float:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, Asked, CostTables, Nudges
-from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of
+from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of_rows
 from plectrum.core.planning.strokes.equal_bars import (
     Classes,
     find_equals,
@@ -53,7 +53,7 @@ def hold_ways(
     bars: Classes = kept["usual"]
     anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
     solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
-    return Held(anywhere, bars, Nudges(wishes_of(bars, solution.bows, len(units)), asked))
+    return Held(anywhere, bars, Nudges(wishes_of(bars, solution.rows), asked))
 
 
 def solve_strokes(
@@ -78,7 +78,7 @@ def solve_strokes(
     for times in range(ROUNDS_N + 1):  # once is enough for nearly all
         asked = tables.nudged(replace(held.nudges, firm=10**times))
         solution = _solved(asked.problem, solved, f"held {times}")
-        if wishes_of(held.bars, solution.bows, len(tables.units)) == held.nudges.same:
+        if wishes_of(held.bars, solution.rows) == held.nudges.same:
             break
     return asked, solution
 
@@ -87,13 +87,13 @@ def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayB
     tables, asked = plain, plain.nudges.asked
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
-        same = wishes_of(classes, solution.bows, len(plain.units))
+        same = wishes_of(classes, solution.rows)
         if same == tables.nudges.same:
             break
         tables = plain.nudged(Nudges(same, asked))
-        if number == 1 and cost_of(tables.problem, solution.steps) == solution.total:
+        if number == 1 and cost_of_rows(tables.problem, solution.rows) == solution.total:
             # nothing was asked before, so what costs no more now is still the least
-            solution = Solution(tables.problem, solution.bows, solved.get(number))
+            solution = Solution(tables.problem, solution.rows, solved.get(number))
         else:
             solution = _solved(tables.problem, solved, number)
     return solution
