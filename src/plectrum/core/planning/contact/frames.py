@@ -14,16 +14,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Join
+from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning import rules
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import amounts_of, string_gain
-from plectrum.core.planning.strokes.planned import PlannedPart
-from plectrum.core.score.model import Articulation, Note
+from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
+from plectrum.core.score.model import Articulation, note_table
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 THIRDS = np.array([-2 / 3, 0.0, 2 / 3])  # of the change from middle to end, in each third
-_JOINS = tuple(Join)
-_SLUR, _HOOK, _RETAKE = (_JOINS.index(j) for j in (Join.SLUR, Join.HOOK, Join.RETAKE))
+_JOIN_CODES = {join: code for code, join in enumerate(Join)}
+_SLUR, _HOOK, _RETAKE = (_JOIN_CODES[j] for j in (Join.SLUR, Join.HOOK, Join.RETAKE))
 
 
 @dataclass(frozen=True)
@@ -56,38 +58,51 @@ def written(plan: PlannedPart) -> Written:
 
 
 def _written(plan: PlannedPart) -> Written:
-    own = plan.instrument
-    notes = [p.note for p in plan.notes if p is not None]
-    fingers = [plan.fingered[n.index] for n in notes]
-    heaviest = [max((own.impedances_kg_s[s] for s in f.strings), default=0.0) for f in fingers]
-    stopped = [f.grip.main.semitones if f.grip is not None else 0 for f in fingers]
-    bites = np.array([_bite(n) for n in notes], dtype=float).reshape(-1, 2)
+    own, table = plan.instrument, note_table(plan.part)
+    rows = [k for k, p in enumerate(plan.notes) if p is not None]
+
+    def column(name: str) -> Floats:
+        return np.array(table[name], dtype=float)[rows]
+
+    signs = [table["articulations"][k] for k in rows]
+    bites = np.array([_bite(s) if s else (0.0, 0.0) for s in signs], dtype=float).reshape(-1, 2)
+    fingers = [plan.fingered[k] for k in rows]
+    kinds = {id(f): _on_string(own, f) for f in {id(f): f for f in fingers}.values()}
+    strings = np.array([kinds[id(f)] for f in fingers], dtype=float).reshape(-1, 4)
     return Written(
-        np.array([n.index for n in notes], dtype=np.int64),
-        np.array([n.level_db for n in notes]),
-        np.array([n.level_change_db for n in notes]),
+        np.array(rows, dtype=np.int64),
+        column("level_db"),
+        column("level_change_db"),
         bites[:, 0],
         bites[:, 1],
-        np.array([_lean(n) for n in notes]),
-        np.array([n.in_hairpin for n in notes], dtype=np.int64),
-        np.array([n.duration_s for n in notes]),
-        np.array([n.gap_before_s for n in notes]),
-        np.array([z or own.impedances_kg_s[-1] for z in heaviest]),
-        own.string_length_mm * 2.0 ** (-np.array(stopped, dtype=float) / 12),
-        np.array([string_gain(own, f.strings) for f in fingers]),
-        np.array([f.level or 0 for f in fingers], dtype=float),
-        {n.id: row for row, n in enumerate(notes)},
+        np.array([rules.STACCATO_LEAN * (Articulation.STACCATO in s) for s in signs]),
+        column("in_hairpin").astype(np.int64),
+        column("duration_s"),
+        column("gap_before_s"),
+        strings[:, 0],
+        strings[:, 1],
+        strings[:, 2],
+        strings[:, 3],
+        {table["id"][k]: row for row, k in enumerate(rows)},
     )
 
 
-def _bite(note: Note) -> tuple[float, float]:
+def _on_string(own: Instrument, fingered: Fingered) -> tuple[float, float, float, float]:
+    """Impedance, sounding length in mm, gain and level of what a note is played on."""
+    heaviest = max((own.impedances_kg_s[s] for s in fingered.strings), default=0.0)
+    stopped = 0 if fingered.grip is None else fingered.grip.main.semitones
+    return (
+        heaviest or own.impedances_kg_s[-1],
+        own.string_length_mm * 2.0 ** (-stopped / 12),
+        string_gain(own, fingered.strings),
+        fingered.level or 0,
+    )
+
+
+def _bite(signs: frozenset[Articulation]) -> tuple[float, float]:
     """What an accent adds at its bite and after it, in dB."""
-    found = [rules.BITE_OF[a] for a in note.articulations & rules.BITE_OF.keys()]
+    found = [rules.BITE_OF[a] for a in signs & rules.BITE_OF.keys()]
     return max(found, default=(0.0, 0.0))
-
-
-def _lean(note: Note) -> float:
-    return rules.STACCATO_LEAN if Articulation.STACCATO in note.articulations else 0.0
 
 
 @dataclass(frozen=True)
@@ -104,18 +119,18 @@ class Bowed:
 
 
 def bowed(plan: PlannedPart, rows: Written) -> Bowed:
-    planned = [p for p in plan.notes if p is not None]
-    table = np.array(
-        [(p.start, p.end, p.length_mm, p.moving_s, p.swell, _JOINS.index(p.join)) for p in planned]
-    ).reshape(-1, 6)
-    start, end, length_mm, moving_s, swell, join = table.T
+    columns = zip(*(p for p in plan.notes if p is not None), strict=True)
+    table = dict(zip(PlannedNote._fields, columns, strict=False))  # none where nothing is bowed
+    names = ("start", "end", "length_mm", "moving_s", "swell")
+    start, end, length_mm, moving_s, swell = (np.array(table.get(n, ()), float) for n in names)
+    join = np.array([_JOIN_CODES[j] for j in table.get("join", ())], dtype=np.int64)
     moving_s = np.maximum(moving_s, 0.03)
-    pinned = np.zeros(len(planned), dtype=np.int64)
+    pinned = np.zeros(len(start), dtype=np.int64)
     for note_id, pin in plan.choices.pins.items():
         if pin.lane and note_id in rows.row_of_id:
             pinned[rows.row_of_id[note_id]] = pin.lane
     speed = np.maximum(length_mm / moving_s, 1.0) / 1000
-    return Bowed(start, end, speed, moving_s, swell, join.astype(np.int64), pinned)
+    return Bowed(start, end, speed, moving_s, swell, join, pinned)
 
 
 @dataclass(frozen=True)

@@ -48,24 +48,36 @@ cdef extern from *:
             out[k] = smaller(out[k], costs[k] + more);
     }
 
-    /* met[s][d][k] becomes the least of itself and of a next bow of one length: turned or hooked.
-       join[d][j] is that of the next bow. */
-    PLECTRUM_WIDE
-    static void lower_by_next(cost_t *restrict met, const cost_t *onward, const cost_t *join,
-                              Py_ssize_t speeds, Py_ssize_t places)
+    static inline void fill(cost_t *out, cost_t cost, Py_ssize_t count)
     {
-        const cost_t turn_down = join[0], hook_down = join[1];
-        const cost_t turn_up = join[3], hook_up = join[4];
-        for (Py_ssize_t s = 0; s < speeds; s++) {
-            const cost_t *down = onward + 2 * s * places, *up = down + places;
-            cost_t *after_down = met + 2 * s * places, *after_up = after_down + places;
-            for (Py_ssize_t k = 0; k < places; k++) {
-                cost_t best = smaller(up[k] + turn_up, down[k] + hook_down);
-                after_down[k] = smaller(after_down[k], best);
-            }
-            for (Py_ssize_t k = 0; k < places; k++) {
-                cost_t best = smaller(down[k] + turn_down, up[k] + hook_up);
-                after_up[k] = smaller(after_up[k], best);
+        for (Py_ssize_t k = 0; k < count; k++)
+            out[k] = cost;
+    }
+
+    /* met[s][d][k] becomes the least cost of a next bow, turned or hooked, of any length that is
+       not barred; join[l][d][j] is that of the next bow. */
+    PLECTRUM_WIDE
+    static void meet_bows(cost_t *restrict met, const cost_t *onward, const cost_t *join,
+                          const cost_t *kind, Py_ssize_t lengths, Py_ssize_t speeds,
+                          Py_ssize_t places, cost_t barred)
+    {
+        fill(met, barred, 2 * speeds * places);
+        for (Py_ssize_t l = 0; l < lengths; l++) {
+            if (kind[l] < 0)
+                continue;
+            const cost_t turn_down = join[6 * l], hook_down = join[6 * l + 1];
+            const cost_t turn_up = join[6 * l + 3], hook_up = join[6 * l + 4];
+            for (Py_ssize_t s = 0; s < speeds; s++) {
+                const cost_t *down = onward + 2 * (l * speeds + s) * places, *up = down + places;
+                cost_t *after_down = met + 2 * s * places, *after_up = after_down + places;
+                for (Py_ssize_t k = 0; k < places; k++) {
+                    cost_t best = smaller(up[k] + turn_up, down[k] + hook_down);
+                    after_down[k] = smaller(after_down[k], best);
+                }
+                for (Py_ssize_t k = 0; k < places; k++) {
+                    cost_t best = smaller(down[k] + turn_down, up[k] + hook_up);
+                    after_up[k] = smaller(after_up[k], best);
+                }
             }
         }
     }
@@ -79,8 +91,7 @@ cdef extern from *:
     {
         for (Py_ssize_t s = first; s < last; s++) {
             cost_t *row = out + s * count;
-            for (Py_ssize_t k = 0; k < count; k++)
-                row[k] = barred;
+            fill(row, barred, count);
             for (Py_ssize_t t = 0; t < speeds; t++) {
                 const cost_t *from = met + t * count, more = evenness[s * speeds + t];
                 for (Py_ssize_t k = 0; k < count; k++)
@@ -95,8 +106,7 @@ cdef extern from *:
                            const cost_t *after, const cost_t *direction, Py_ssize_t speeds,
                            Py_ssize_t places, cost_t barred)
     {
-        for (Py_ssize_t k = 0; k < 2 * speeds * places; k++)
-            onward[k] = barred;
+        fill(onward, barred, 2 * speeds * places);
         for (Py_ssize_t length = 1; length < places; length++) {
             const Py_ssize_t row = 2 * speed_of[length] * places, count = places - length;
             const cost_t *down = strokes + length * places, *up = down + places * places;
@@ -111,6 +121,23 @@ cdef extern from *:
             for (Py_ssize_t d = 0; d < 2; d++)
                 for (Py_ssize_t k = 0; k < places; k++)
                     onward[(2 * s + d) * places + k] += direction[d];
+    }
+
+    /* The strokes of one kind by direction, length and lower end, without their crossings. */
+    PLECTRUM_WIDE
+    static void fill_kind(cost_t *restrict strokes, const cost_t *by_length, const cost_t *by_place,
+                          const cost_t *ends, Py_ssize_t places, cost_t barred)
+    {
+        for (Py_ssize_t length = 0; length < places; length++) {
+            cost_t *down = strokes + length * places, *up = down + places * places;
+            for (Py_ssize_t low = 0; low < places - length; low++) {
+                const cost_t end = ends[length * places + low];
+                const cost_t cost = end + by_length[length] + by_place[length + 2 * low];
+                down[low] = up[low] = end < barred ? smaller(cost, barred) : end;
+            }
+            for (Py_ssize_t low = places - length; low < places; low++)
+                down[low] = up[low] = ends[length * places + low];
+        }
     }
 
     /* Adds to the strokes of one length, by their lower end, what some crossings cost: rows of the
@@ -136,8 +163,11 @@ cdef extern from *:
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
     void cross(Cost* strokes, const double* crossings, Py_ssize_t count, Py_ssize_t up,
                Py_ssize_t length, Py_ssize_t places, Cost barred) noexcept nogil
-    void lower_by_next(Cost* met, const Cost* onward, const Cost* join, Py_ssize_t speeds,
-                       Py_ssize_t places) noexcept nogil
+    void fill_kind(Cost* strokes, const Cost* by_length, const Cost* by_place, const Cost* ends,
+                   Py_ssize_t places, Cost barred) noexcept nogil
+    void meet_bows(Cost* met, const Cost* onward, const Cost* join, const Cost* kind,
+                   Py_ssize_t lengths, Py_ssize_t speeds, Py_ssize_t places,
+                   Cost barred) noexcept nogil
     void even_out(Cost* out, const Cost* met, const Cost* evenness, Py_ssize_t first,
                   Py_ssize_t last, Py_ssize_t speeds, Py_ssize_t count, Cost barred) noexcept nogil
     void begin_bows(Cost* onward, const Cost* strokes, const Cost* speed_of, const Cost* after,
@@ -153,19 +183,11 @@ def fill_strokes(
     cost: see `in_numpy`."""
     cdef Py_ssize_t kinds = by_length.shape[0]
     cdef Py_ssize_t places = ends.shape[0]
-    cdef Py_ssize_t u, d, length, low
-    cdef Cost cost
+    cdef Py_ssize_t u, d, length
     with nogil:
         for u in range(kinds):
-            for length in range(places):
-                for low in range(places):
-                    cost = ends[length, low]
-                    if cost < BARRED:
-                        cost = least(
-                            cost + by_length[u, length] + by_place[u, length + 2 * low], BARRED
-                        )
-                    strokes[u, 0, length, low] = cost
-                    strokes[u, 1, length, low] = cost
+            fill_kind(&strokes[u, 0, 0, 0], &by_length[u, 0], &by_place[u, 0], &ends[0, 0], places,
+                      BARRED)
             if crossings_from[u] < crossings_from[u + 1]:
                 for length in range(1, places):
                     for d in range(2):
@@ -200,10 +222,8 @@ cdef void leave_costs(
     cdef Py_ssize_t speeds = onward.shape[1]
     cdef Py_ssize_t places = onward.shape[3]
     cdef Py_ssize_t l, s, d
-    met[:, :, :] = BARRED
-    for l in range(lengths):
-        if kind[l] >= 0:
-            lower_by_next(&met[0, 0, 0], &onward[l, 0, 0, 0], &join[l, 0, 0], speeds, places)
+    meet_bows(&met[0, 0, 0], &onward[0, 0, 0, 0], &join[0, 0, 0], &kind[0], lengths, speeds, places,
+              BARRED)
     even_out(&after[0, 0, 0], &met[0, 0, 0], &evenness[0, 0], first, last, speeds, 2 * places, BARRED)
     if reach < 0:
         return

@@ -391,7 +391,8 @@ class Solution:
 
 
 def _as_steps(rows: Ints) -> dict[int, Step]:
-    return {i: Step(d, j, k0, k1, n) for i, n, d, j, k0, k1 in rows.tolist()}
+    steps = map(Step._make, rows[:, [2, 3, 4, 5, 1]].tolist())
+    return dict(zip(rows[:, 0].tolist(), steps, strict=True))
 
 
 def _shape(p: Problem) -> tuple[int, ...]:
