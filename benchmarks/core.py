@@ -132,14 +132,15 @@ def explicit_graph(problem: Problem) -> csr_array:
         a, b, costs = np.broadcast_arrays(a, b, costs)
         rows.append(a.ravel()), cols.append(b.ravel()), weights.append(costs.ravel() + shift)
 
-    d, length, low = np.nonzero(problem.strokes[0] < IMPOSSIBLE)
+    table = problem.strokes.table
+    d, length, low = np.nonzero(table[0] < IMPOSSIBLE)
     start, end = np.where(d == 0, low, low + length), np.where(d == 0, low + length, low)
     for i in range(n):
         before = 1 + 3 * i * layer
         after, changed, following = (before + m * layer for m in (1, 2, 3))
         kind = problem.kind[i, 0]
         speed = problem.speed_of[kind, length]
-        own = problem.strokes[kind, d, length, low] + problem.direction[i, 0, d]
+        own = table[kind, d, length, low] + problem.direction[i, 0, d]
         add(before + node[speed, d, start], after + node[speed, d, end], own)
         if i + 1 == n:
             add(after + np.arange(layer), np.array(1 + 3 * n * layer), np.array(0))

@@ -42,7 +42,8 @@ def few_places(parts, cells: list[int]) -> Rounds:
     voices = []
     for plan in plans:
         tables = copy(plan.tables.firm())
-        strokes = np.where(ends, tables.strokes.strokes, rules.IMPOSSIBLE)
+        strokes = tables.strokes.strokes
+        strokes = replace(strokes, ends=np.where(ends, strokes.ends, rules.IMPOSSIBLE))
         tables.strokes = replace(tables.strokes, strokes=strokes)
         voices.append(Voice(tables))
     matched = match([p.part for p in plans], [p.tables.units for p in plans])
@@ -58,7 +59,7 @@ def all_bowings(problem) -> list[tuple[int, list[tuple[int, int, int]]]]:
             found.append((cost, rows))
             return
         kind = problem.kind[i, 0]
-        for d, length, low in np.argwhere(problem.strokes[kind] < rules.IMPOSSIBLE).tolist():
+        for d, length, low in np.argwhere(problem.strokes.table[kind] < rules.IMPOSSIBLE).tolist():
             a, b = (low, low + length) if d == 0 else (low + length, low)
             own = cost + int(problem.strokes[kind, d, length, low] + problem.direction[i, 0, d])
             speed = problem.speed_of[kind, length]

@@ -21,6 +21,7 @@ from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
 from plectrum.core.planning.strokes.segments import segments_of
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
@@ -269,10 +270,12 @@ def test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none(music, playe
     plan = tune_plan(music, player=player, school=school, bpm=bpm)
     p, beyond = plan.tables.problem, _beyond_limits(plan)
     kind = p.kind[:, 0]
-    barred = p.strokes[kind] >= IMPOSSIBLE
+    barred = p.strokes.table[kind] >= IMPOSSIBLE
     bare = replace(
         p,
-        strokes=np.where(barred, IMPOSSIBLE, beyond[:, None, :, None].astype(np.int64)),
+        strokes=StrokeCosts.of_table(
+            np.where(barred, IMPOSSIBLE, beyond[:, None, :, None].astype(np.int64))
+        ),
         speed_of=p.speed_of[kind],
         kind=np.arange(len(kind))[:, None],
         direction=np.zeros_like(p.direction),

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes import in_numpy, kernels
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 from tests.core.planning.test_program import random_problem
 
 
@@ -18,7 +21,7 @@ def test_the_loops_are_compiled_here():
 @pytest.mark.parametrize("seed", range(9))
 def test_both_ways_agree_on_every_table(seed):
     p = random_problem(np.random.default_rng(seed), 8, 1 + seed % 3)
-    shape = p.units_n, p.longest_n, p.evenness.shape[1], 2, p.strokes.shape[2]
+    shape = p.units_n, p.longest_n, p.evenness.shape[1], 2, len(p.strokes.ends)
     onward = [np.zeros(shape, dtype=np.int64) for _ in range(2)]
     for loops, table in zip((kernels, in_numpy), onward, strict=True):
         loops.run_backwards(*p.costs, table, p.units_n)
@@ -38,21 +41,26 @@ def test_both_ways_agree_on_every_table(seed):
         np.testing.assert_array_equal(kernels.trace(*args), in_numpy.trace(*args))
 
 
-def test_both_ways_fill_the_same_strokes():
-    rng = np.random.default_rng(3)
-    places = 13
-    ends = rng.integers(0, 10**6, (places, places))
-    cells = np.arange(places)
-    ends[cells[:, None] + cells >= places] = IMPOSSIBLE
-    by_length = rng.integers(0, 10**7, (4, places))
-    by_length[2, 5] = 2 * IMPOSSIBLE
-    by_place = rng.integers(0, 10**7, (4, 2 * places - 1))
-    crossings_from = np.array([0, 0, 2, 3, 3])
-    crossings = np.column_stack([rng.random(3), 3 * rng.random(3)])
-    tables = [np.zeros((4, 2, places, places), dtype=np.int64) for _ in range(2)]
-    for loops, table in zip((kernels, in_numpy), tables, strict=True):
-        loops.fill_strokes(by_length, by_place, ends, crossings_from, crossings, table)
-    np.testing.assert_array_equal(*tables)
-    assert (tables[0][1, 0] != tables[0][1, 1]).any()  # crossings tell down from up
-    np.testing.assert_array_equal(tables[0][0, 0], tables[0][0, 1])
-    assert tables[0].max() == IMPOSSIBLE
+def test_costs_of_strokes_are_the_sum_of_their_parts():
+    """As a table, one by one, and given as a table."""
+    strokes = random_problem(np.random.default_rng(3), 12).strokes
+    kind, way, length, low = np.nonzero(strokes.table < IMPOSSIBLE)
+    costs = strokes.table[kind, way, length, low]
+    np.testing.assert_array_equal(strokes[kind, way, length, low], costs)
+    np.testing.assert_array_equal(StrokeCosts.of_table(strokes.table).table, strokes.table)
+    k, d, n, a = kind[7], way[7], length[7], low[7]
+    extra = strokes.extra[strokes.extra_of[k], d, n, a] if strokes.extra_of[k] >= 0 else 0
+    parts = strokes.by_length[k, n], strokes.by_place[k, n % 2, n // 2 + a], strokes.ends[n, a]
+    assert costs[7] == sum(parts) + extra
+
+
+@pytest.mark.parametrize("part", ["by_length", "by_place", "extra", "extra_of"])
+def test_kinds_that_cost_something_else_are_found(part):
+    strokes = random_problem(np.random.default_rng(4), 12).strokes
+    changed = getattr(strokes, part).copy()
+    changed[1] = changed[1] + 1 if part != "extra_of" else (changed[1] + 2) % 3 - 1
+    other = replace(strokes, **{part: changed})
+    expected = (strokes.table != other.table).any(axis=(1, 2, 3))
+    assert expected.any()
+    np.testing.assert_array_equal(strokes.differ(other), expected)
+    assert not strokes.differ(replace(strokes)).any()

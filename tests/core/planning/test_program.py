@@ -21,6 +21,7 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Step,
     cost_of,
 )
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts, by_halves
 from tests.tunes import tune_plan
 
 K1 = 49
@@ -32,9 +33,15 @@ def random_problem(
 ) -> Problem:
     """Costs without any musical sense, so that nothing hides an error."""
     kinds = max(1, units // 2)
-    strokes = rng.integers(0, 5_000_000, (kinds, 2, K1, K1)).astype(np.int64)
     on_bow = (CELLS[:, None] > 0) & (CELLS[:, None] + CELLS < K1)
-    strokes[:, :, ~on_bow] = IMPOSSIBLE
+    ends = rng.integers(0, 2_000_000, (K1, K1))
+    strokes = StrokeCosts(
+        rng.integers(0, 2_000_000, (kinds, K1)),
+        by_halves(rng.integers(0, 2_000_000, (kinds, 2 * K1 - 1))),
+        np.where(on_bow, ends, IMPOSSIBLE),
+        rng.integers(0, 5_000_000, (2, 2, K1, K1)),
+        rng.integers(-1, 2, kinds),
+    )
     kind = rng.integers(0, kinds, (units, longest)).astype(np.int64)
     for i, extra in product(range(units), range(1, longest)):
         if i + extra >= units or rng.random() < 0.3:
@@ -128,7 +135,8 @@ def test_total_equals_scipys_shortest_path(seed):
 def few_cells(problem: Problem, cells: list[int]) -> Problem:
     """The same problem where bows may only start and end at some cells."""
     ends = np.isin(CELLS[None, :], cells) & np.isin(CELLS[:, None] + CELLS, cells)
-    return replace(problem, strokes=np.where(ends, problem.strokes, IMPOSSIBLE))
+    strokes = replace(problem.strokes, ends=np.where(ends, problem.strokes.ends, IMPOSSIBLE))
+    return replace(problem, strokes=strokes)
 
 
 def brute_force(problem: Problem) -> int:
@@ -305,7 +313,7 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     rng = np.random.default_rng(400 + seed)
     first = random_problem(rng, 9, 1 + seed % 2)
     direction, join = first.direction.copy(), first.join.copy()
-    reach, strokes = first.reach.copy(), first.strokes.copy()
+    reach, by_length = first.reach.copy(), first.strokes.by_length.copy()
     unit = int(rng.integers(0, 9))
     what = seed % 5
     if what == 0:
@@ -315,7 +323,8 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     elif what == 2:
         reach[unit] = 48 if reach[unit] < 0 else -1
     elif what == 3:
-        strokes[first.kind[unit, 0], :, 10:20] += 2_000_000
+        by_length[first.kind[unit, 0], 10:20] += 2_000_000
+    strokes = replace(first.strokes, by_length=by_length)
     second = replace(first, strokes=strokes, direction=direction, join=join, reach=reach)
     earlier = Solution(first).way_back
     alone, after = Solution(second), Solution(second, earlier=earlier)

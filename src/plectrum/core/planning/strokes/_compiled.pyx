@@ -27,7 +27,7 @@ cdef extern from *:
     #define PLECTRUM_WIDE
     #endif
 
-    #include <math.h>
+    
 
     typedef long long cost_t;
 
@@ -100,99 +100,94 @@ cdef extern from *:
         }
     }
 
+    /* The strokes of one kind: see `stroke_costs`; extra is 0 where it has none. */
+    typedef struct {
+        const cost_t *by_length, *by_place, *ends, *extra;
+    } strokes_t;
+
+    /* row[low] becomes the cost of the strokes of one length, their extra costs left out. */
+    static inline void plain_row(cost_t *restrict row, strokes_t of, Py_ssize_t length,
+                                 Py_ssize_t places)
+    {
+        const cost_t by_length = of.by_length[length], *ends = of.ends + length * places;
+        const cost_t *by_place = of.by_place + (length & 1) * places + (length >> 1);
+        for (Py_ssize_t k = 0; k < places - length; k++)
+            row[k] = ends[k] + by_place[k] + by_length;
+    }
+
+    /* The same with their extra costs, of one direction. */
+    PLECTRUM_WIDE
+    static void stroke_row(cost_t *restrict row, strokes_t of, Py_ssize_t up, Py_ssize_t length,
+                           Py_ssize_t places)
+    {
+        plain_row(row, of, length, places);
+        if (of.extra) {
+            const cost_t *extra = of.extra + (up * places + length) * places;
+            for (Py_ssize_t k = 0; k < places - length; k++)
+                row[k] += extra[k];
+        }
+    }
+
     /* onward[s][d][k] becomes the cost of the best bow that starts there and of all after it. */
     PLECTRUM_WIDE
-    static void begin_bows(cost_t *restrict onward, const cost_t *strokes, const cost_t *speed_of,
-                           const cost_t *after, const cost_t *direction, Py_ssize_t speeds,
-                           Py_ssize_t places, cost_t barred)
+    static void begin_bows(cost_t *restrict onward, cost_t *restrict row, strokes_t of,
+                           const cost_t *speed_of, const cost_t *after, const cost_t *direction,
+                           Py_ssize_t speeds, Py_ssize_t places, cost_t barred)
     {
         fill(onward, barred, 2 * speeds * places);
         for (Py_ssize_t length = 1; length < places; length++) {
-            const Py_ssize_t row = 2 * speed_of[length] * places, count = places - length;
-            const cost_t *down = strokes + length * places, *up = down + places * places;
-            cost_t *from_down = onward + row, *from_up = from_down + places + length;
-            const cost_t *to_down = after + row + length, *to_up = after + row + places;
-            for (Py_ssize_t k = 0; k < count; k++)
-                from_down[k] = smaller(from_down[k], down[k] + to_down[k]);
-            for (Py_ssize_t k = 0; k < count; k++)
-                from_up[k] = smaller(from_up[k], up[k] + to_up[k]);
+            const Py_ssize_t at = 2 * speed_of[length] * places, count = places - length;
+            cost_t *from_down = onward + at, *from_up = from_down + places + length;
+            const cost_t *to_down = after + at + length, *to_up = after + at + places;
+            plain_row(row, of, length, places);
+            if (of.extra) {
+                const cost_t *down = of.extra + length * places, *up = down + places * places;
+                for (Py_ssize_t k = 0; k < count; k++)
+                    from_down[k] = smaller(from_down[k], row[k] + down[k] + to_down[k]);
+                for (Py_ssize_t k = 0; k < count; k++)
+                    from_up[k] = smaller(from_up[k], row[k] + up[k] + to_up[k]);
+            } else {
+                for (Py_ssize_t k = 0; k < count; k++)
+                    from_down[k] = smaller(from_down[k], row[k] + to_down[k]);
+                for (Py_ssize_t k = 0; k < count; k++)
+                    from_up[k] = smaller(from_up[k], row[k] + to_up[k]);
+            }
         }
         for (Py_ssize_t s = 0; s < speeds; s++)
             for (Py_ssize_t d = 0; d < 2; d++)
                 for (Py_ssize_t k = 0; k < places; k++)
                     onward[(2 * s + d) * places + k] += direction[d];
     }
-
-    /* The strokes of one kind by direction, length and lower end, without their crossings. */
-    PLECTRUM_WIDE
-    static void fill_kind(cost_t *restrict strokes, const cost_t *by_length, const cost_t *by_place,
-                          const cost_t *ends, Py_ssize_t places, cost_t barred)
-    {
-        for (Py_ssize_t length = 0; length < places; length++) {
-            cost_t *down = strokes + length * places, *up = down + places * places;
-            for (Py_ssize_t low = 0; low < places - length; low++) {
-                const cost_t end = ends[length * places + low];
-                const cost_t cost = end + by_length[length] + by_place[length + 2 * low];
-                down[low] = up[low] = end < barred ? smaller(cost, barred) : end;
-            }
-            for (Py_ssize_t low = places - length; low < places; low++)
-                down[low] = up[low] = ends[length * places + low];
-        }
-    }
-
-    /* Adds to the strokes of one length, by their lower end, what some crossings cost: rows of the
-       share of the stroke and the cost of a squared distance from the middle. */
-    PLECTRUM_WIDE
-    static void cross(cost_t *restrict strokes, const double *crossings, Py_ssize_t count,
-                      Py_ssize_t up, Py_ssize_t length, Py_ssize_t places, cost_t barred)
-    {
-        const double cells = (double)(places - 1), way = up ? -(double)length : (double)length;
-        for (Py_ssize_t low = 0; low < places - length; low++) {
-            const double start = (double)(up ? low + length : low);
-            double cost = 0.0;
-            for (Py_ssize_t c = 0; c < count; c++) {
-                const double off = (start + crossings[2 * c] * way) / cells - 0.5;
-                cost = cost + crossings[2 * c + 1] * (off * off);
-            }
-            strokes[low] = smaller(strokes[low] + (cost_t)rint(cost * 1e6), barred);
-        }
-    }
     """
     # out[k] becomes the least of itself and costs[k] + others[k], or costs[k] + more.
     void lower(Cost* out, const Cost* costs, const Cost* others, Py_ssize_t count) noexcept nogil
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
-    void cross(Cost* strokes, const double* crossings, Py_ssize_t count, Py_ssize_t up,
-               Py_ssize_t length, Py_ssize_t places, Cost barred) noexcept nogil
-    void fill_kind(Cost* strokes, const Cost* by_length, const Cost* by_place, const Cost* ends,
-                   Py_ssize_t places, Cost barred) noexcept nogil
     void meet_bows(Cost* met, const Cost* onward, const Cost* join, const Cost* kind,
                    Py_ssize_t lengths, Py_ssize_t speeds, Py_ssize_t places,
                    Cost barred) noexcept nogil
     void even_out(Cost* out, const Cost* met, const Cost* evenness, Py_ssize_t first,
                   Py_ssize_t last, Py_ssize_t speeds, Py_ssize_t count, Cost barred) noexcept nogil
-    void begin_bows(Cost* onward, const Cost* strokes, const Cost* speed_of, const Cost* after,
+    ctypedef struct strokes_t:
+        const Cost* by_length
+        const Cost* by_place
+        const Cost* ends
+        const Cost* extra
+    void stroke_row(Cost* row, strokes_t of, Py_ssize_t up, Py_ssize_t length,
+                    Py_ssize_t places) noexcept nogil
+    void begin_bows(Cost* onward, Cost* row, strokes_t of, const Cost* speed_of, const Cost* after,
                     const Cost* direction, Py_ssize_t speeds, Py_ssize_t places,
                     Cost barred) noexcept nogil
 
 
-def fill_strokes(
-    const Cost[:, ::1] by_length, const Cost[:, ::1] by_place, const Cost[:, ::1] ends,
-    const Cost[::1] crossings_from, const double[:, ::1] crossings, Cost[:, :, :, ::1] strokes,
-):
-    """Fill in strokes[u, d, length, low]: what each length, place, pair of ends and crossings
-    cost: see `in_numpy`."""
-    cdef Py_ssize_t kinds = by_length.shape[0]
-    cdef Py_ssize_t places = ends.shape[0]
-    cdef Py_ssize_t u, d, length
-    with nogil:
-        for u in range(kinds):
-            fill_kind(&strokes[u, 0, 0, 0], &by_length[u, 0], &by_place[u, 0], &ends[0, 0], places,
-                      BARRED)
-            if crossings_from[u] < crossings_from[u + 1]:
-                for length in range(1, places):
-                    for d in range(2):
-                        cross(&strokes[u, d, length, 0], &crossings[crossings_from[u], 0],
-                              crossings_from[u + 1] - crossings_from[u], d, length, places, BARRED)
+cdef strokes_t strokes_of(
+    const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
+    const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of, Py_ssize_t kind,
+) noexcept nogil:
+    """The strokes of one kind."""
+    cdef strokes_t of
+    of.by_length, of.by_place, of.ends = &by_length[kind, 0], &by_place[kind, 0, 0], &ends[0, 0]
+    of.extra = &extra[extra_of[kind], 0, 0, 0] if extra_of[kind] >= 0 else NULL
+    return of
 
 
 cdef void lift_costs(
@@ -240,7 +235,9 @@ cdef void leave_costs(
 
 
 def run_backwards(
-    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
+    const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
+    const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] onward, Py_ssize_t units_n,
@@ -254,6 +251,8 @@ def run_backwards(
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, onward.shape[4]), dtype=np.int64)
+    cdef Cost[::1] row = np.empty(onward.shape[4], dtype=np.int64)
+    cdef strokes_t of
     with nogil:
         for i in range(units_n - 1, -1, -1):
             for l in range(lengths):
@@ -266,9 +265,10 @@ def run_backwards(
                                 evenness[even[q]], met, free, after, 0, onward.shape[2])
                 else:
                     after[:, :, :] = 0
-                begin_bows(&onward[i, l, 0, 0, 0], &strokes[kind[i, l], 0, 0, 0],
-                           &speed_of[kind[i, l], 0], &after[0, 0, 0], &direction[i, l, 0],
-                           onward.shape[2], onward.shape[4], BARRED)
+                of = strokes_of(by_length, by_place, ends, extra, extra_of, kind[i, l])
+                begin_bows(&onward[i, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
+                           &after[0, 0, 0], &direction[i, l, 0], onward.shape[2],
+                           onward.shape[4], BARRED)
 
 
 cdef void enter_costs(
@@ -312,7 +312,9 @@ cdef void hold_costs(
 
 
 def run_forwards(
-    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
+    const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
+    const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] onward,
@@ -332,6 +334,8 @@ def run_forwards(
     cdef Cost[:, ::1] lifted = np.full((lengths, places), BARRED, dtype=np.int64)
     cdef Cost[:, :, :, ::1] entry = np.full((3, speeds, 2, places), BARRED, dtype=np.int64)
     cdef Cost[::1] free = np.full(places, BARRED, dtype=np.int64)
+    cdef Cost[::1] row = np.empty(places, dtype=np.int64)
+    cdef strokes_t of
     with nogil:
         for i in range(n):
             for b in range(least(lengths, i)):
@@ -345,6 +349,7 @@ def run_forwards(
                 u = kind[i, l]
                 if u < 0:
                     continue
+                of = strokes_of(by_length, by_place, ends, extra, extra_of, u)
                 if i == 0:
                     entry[:, :, :, :] = BARRED
                     entry[0, :, :, :] = 0
@@ -362,10 +367,12 @@ def run_forwards(
                     lower_by(&entry[0, s, 0, 0], &entry[2, s, 0, 0], 0, 2 * places)
                 for length in range(1, places):
                     s = speed_of[u, length]
-                    lower(&before[i + l, l, s, 0, length], &strokes[u, 0, length, 0],
-                          &entry[0, s, 0, 0], places - length)
-                    lower(&before[i + l, l, s, 1, 0], &strokes[u, 1, length, 0],
-                          &entry[0, s, 1, length], places - length)
+                    stroke_row(&row[0], of, 0, length, places)
+                    lower(&before[i + l, l, s, 0, length], &row[0], &entry[0, s, 0, 0],
+                          places - length)
+                    stroke_row(&row[0], of, 1, length, places)
+                    lower(&before[i + l, l, s, 1, 0], &row[0], &entry[0, s, 1, length],
+                          places - length)
                 for s in range(speeds):
                     for d in range(2):
                         for k in range(places):
@@ -435,7 +442,9 @@ cdef Bow first_bow(Cost[:, :, :, ::1] onward) noexcept nogil:
 
 
 def trace(
-    const Cost[:, :, :, ::1] strokes, const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
+    const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
+    const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
+    const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] onward, Py_ssize_t first, const Cost[::1] came, const Cost[:, ::1] known,
@@ -447,7 +456,7 @@ def trace(
         known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
     cdef Py_ssize_t n = kind.shape[0]
-    cdef Py_ssize_t places = strokes.shape[2]
+    cdef Py_ssize_t places = ends.shape[0]
     cdef Py_ssize_t i = first
     cdef Py_ssize_t found = 0
     cdef Py_ssize_t k, low, length, u, q, d, s
@@ -484,7 +493,10 @@ def trace(
                 if length < 1 or speed_of[u, length] != bow.speed:
                     continue
                 low = bow.start if d == 0 else k
-                cost = strokes[u, d, length, low] + after[bow.speed, d, k]
+                cost = (by_length[u, length] + by_place[u, length & 1, (length >> 1) + low]
+                        + ends[length, low] + after[bow.speed, d, k])
+                if extra_of[u] >= 0:
+                    cost += extra[extra_of[u], d, length, low]
                 if cost < best:
                     best = cost
                     end = k

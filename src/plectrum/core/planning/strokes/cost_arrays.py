@@ -13,9 +13,14 @@ Ints = NDArray[np.int64]
 
 
 class Costs(NamedTuple):
-    """The arrays of a `Problem`, in the order in which the inner loops take them."""
+    """The arrays of a `Problem`, in the order in which the inner loops take them; the first five
+    are those of its `StrokeCosts`."""
 
-    strokes: Ints
+    by_length: Ints
+    by_place: Ints
+    ends: Ints
+    extra: Ints
+    extra_of: Ints
     speed_of: Ints
     kind: Ints
     direction: Ints
@@ -33,7 +38,7 @@ class Costs(NamedTuple):
     @property
     def places_n(self) -> int:
         """How many places there are on the bow."""
-        return int(self.strokes.shape[2])
+        return int(self.ends.shape[0])
 
     def lifts(self, i: int) -> Ints:
         """Cost of the lift alone before unit i by (from, to), barred beyond the reach."""

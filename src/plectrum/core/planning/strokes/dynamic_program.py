@@ -26,6 +26,7 @@ from numpy.typing import NDArray
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE
 from plectrum.core.planning.strokes import kernels
 from plectrum.core.planning.strokes.cost_arrays import Costs
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 
 Ints = NDArray[np.int64]
 TURN, HOOK, RETAKE = 0, 1, 2
@@ -38,8 +39,8 @@ class Problem:
     """All costs of a piece, in millionths, for N units and U kinds of bows.
 
     Attributes:
-        strokes: shape (U, 2, K+1, K+1), cost of each kind by direction, length and the end that
-            lies nearer the frog; `IMPOSSIBLE` if barred.
+        strokes: cost of each kind by direction, length and the end that lies nearer the frog;
+            `IMPOSSIBLE` or more if barred.
         speed_of: shape (U, K+1), the speed class of each length, 0 … S − 1.
         kind: shape (N, L), which kind a bow over 1 … L units from unit i is; −1 if barred.
         direction: shape (N, L, 2), cost of each direction (metre, marks, pins).
@@ -51,7 +52,7 @@ class Problem:
         evenness: shape (G, S, S), cost of going from one speed class to another.
     """
 
-    strokes: Ints
+    strokes: StrokeCosts
     speed_of: Ints
     kind: Ints
     direction: Ints
@@ -64,7 +65,11 @@ class Problem:
     @property
     def costs(self) -> Costs:
         """The arrays, as the inner loops take them."""
-        return Costs(*(getattr(self, name) for name in Costs._fields))
+        s = self.strokes
+        return Costs(
+            s.by_length, s.by_place, s.ends, s.extra, s.extra_of, self.speed_of, self.kind,
+            self.direction, self.join, self.reach, self.travel, self.even, self.evenness,
+        )  # fmt: skip
 
     @property
     def units_n(self) -> int:
@@ -92,9 +97,10 @@ class Problem:
     def _kinds_differ(self, other: Problem) -> NDArray[np.bool_]:
         differs: NDArray[np.bool_] = (self.kind != other.kind).any(axis=1)
         if self.strokes is not other.strokes:
-            shared = min(len(self.strokes), len(other.strokes))
-            alike = np.zeros(max(len(self.strokes), len(other.strokes)) + 1, dtype=bool)
-            alike[:shared] = (self.strokes[:shared] == other.strokes[:shared]).all(axis=(1, 2, 3))
+            differ = self.strokes.differ(other.strokes)
+            shared = len(differ)
+            alike = np.zeros(max(self.strokes.kinds_n, other.strokes.kinds_n) + 1, dtype=bool)
+            alike[:shared] = ~differ
             alike[:shared] &= (self.speed_of[:shared] == other.speed_of[:shared]).all(axis=1)
             alike[-1] = True  # a barred bow
             differs |= ~alike[self.kind].all(axis=1)

@@ -11,11 +11,20 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.planning.rules import IMPOSSIBLE, MILLIONTHS
+from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.cost_arrays import Costs
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 
-Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+
+
+def _strokes(c: Costs, kind: int) -> Ints:
+    """Every cost of the strokes of one kind, shape (2, P, P)."""
+    one = slice(kind, kind + 1)
+    costs: Ints = StrokeCosts(
+        c.by_length[one], c.by_place[one], c.ends, c.extra, c.extra_of[one]
+    ).table[0]
+    return costs
 
 
 def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
@@ -43,42 +52,12 @@ def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
     return np.zeros(onward.shape[2:], dtype=np.int64)
 
 
-def fill_strokes(
+def run_backwards(
     by_length: Ints,
     by_place: Ints,
     ends: Ints,
-    crossings_from: Ints,
-    crossings: Floats,
-    strokes: Ints,
-) -> None:
-    """Fill in strokes[u, d, length, low]: what each length, place, pair of ends and crossings cost.
-
-    Args:
-        by_length: shape (U, P); by_place: shape (U, 2P - 1), by the sum of both ends.
-        ends: shape (P, P), by length and lower end; `IMPOSSIBLE` or more where there is no bow.
-        crossings_from: shape (U + 1,), the first crossing of each kind.
-        crossings: rows of the share of the stroke and the cost of a squared distance from the
-            middle of the bow.
-    """
-    cells = np.arange(len(ends))
-    both = np.minimum(cells[:, None] + 2 * cells[None, :], by_place.shape[1] - 1)
-    costs = by_place[:, both] + by_length[:, :, None] + ends
-    strokes[:] = np.minimum(np.where(ends < IMPOSSIBLE, costs, IMPOSSIBLE), IMPOSSIBLE)[:, None]
-    low = np.broadcast_to(cells.astype(float), ends.shape)
-    length = cells.astype(float)[:, None]
-    inside = (length > 0) & (length + low < len(ends))
-    for u in np.flatnonzero(np.diff(crossings_from)).tolist():
-        for d, (start, way) in enumerate(((low, length), (low + length, -length))):
-            cost = np.zeros(ends.shape)
-            for share, worth in crossings[crossings_from[u] : crossings_from[u + 1]].tolist():
-                off = (start + share * way) / (len(ends) - 1.0) - 0.5
-                cost = cost + worth * (off * off)
-            more = np.where(inside, np.rint(cost * MILLIONTHS), 0).astype(np.int64)
-            strokes[u, d] = np.minimum(strokes[u, d] + more, IMPOSSIBLE)
-
-
-def run_backwards(
-    strokes: Ints,
+    extra: Ints,
+    extra_of: Ints,
     speed_of: Ints,
     kind: Ints,
     direction: Ints,
@@ -92,7 +71,8 @@ def run_backwards(
 ) -> None:
     """Fill in onward[i, more, s, d, k0] for so many units from the first; the table holds the
     others."""
-    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    strokes = by_length, by_place, ends, extra, extra_of
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     for i in range(units_n - 1, -1, -1):
         for more in range(kind.shape[1]):
             onward[i, more] = IMPOSSIBLE
@@ -105,14 +85,18 @@ def _start(c: Costs, i: int, more: int, after: Ints, out: Ints) -> None:
     kind = c.kind[i, more]
     for length in range(1, c.places_n):
         s, n = c.speed_of[kind, length], c.places_n - length
-        down, up = c.strokes[kind, :, length, :n]
+        down, up = _strokes(c, kind)[:, length, :n]
         np.minimum(out[s, 0, :n], down + after[s, 0, length:], out=out[s, 0, :n])
         np.minimum(out[s, 1, length:], up + after[s, 1, :n], out=out[s, 1, length:])
     out += c.direction[i, more][None, :, None]
 
 
 def run_forwards(
-    strokes: Ints,
+    by_length: Ints,
+    by_place: Ints,
+    ends: Ints,
+    extra: Ints,
+    extra_of: Ints,
     speed_of: Ints,
     kind: Ints,
     direction: Ints,
@@ -125,7 +109,8 @@ def run_forwards(
 ) -> tuple[Ints, Ints]:
     """Before[i, more, s, d, k1], as onward but up to and with the bow that ends with unit i;
     and through[i, more, d, join], the least cost of the whole with such a bow from unit i."""
-    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    strokes = by_length, by_place, ends, extra, extra_of
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     before = np.full(onward.shape, IMPOSSIBLE, dtype=np.int64)
     through = np.full((*kind.shape, 2, 3), IMPOSSIBLE, dtype=np.int64)
     for i in range(c.units_n):
@@ -165,7 +150,7 @@ def _end(c: Costs, i: int, more: int, entry: Ints, out: Ints) -> None:
     kind = c.kind[i, more]
     for length in range(1, c.places_n):
         s, n = c.speed_of[kind, length], c.places_n - length
-        down, up = c.strokes[kind, :, length, :n]
+        down, up = _strokes(c, kind)[:, length, :n]
         np.minimum(out[s, 0, length:], down + entry[s, 0, :n], out=out[s, 0, length:])
         np.minimum(out[s, 1, :n], up + entry[s, 1, length:], out=out[s, 1, :n])
     out += c.direction[i, more][None, :, None]
@@ -180,7 +165,11 @@ class _Bow(NamedTuple):
 
 
 def trace(
-    strokes: Ints,
+    by_length: Ints,
+    by_place: Ints,
+    ends: Ints,
+    extra: Ints,
+    extra_of: Ints,
     speed_of: Ints,
     kind: Ints,
     direction: Ints,
@@ -200,7 +189,8 @@ def trace(
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
         known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
-    c = Costs(strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    strokes = by_length, by_place, ends, extra, extra_of
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     rows: list[tuple[int, ...]] = []
     units, speed, way, end = (int(v) for v in came)
     i = first
@@ -251,5 +241,5 @@ def _best_end(c: Costs, i: int, bow: _Bow, after: Ints) -> int:
     length = cells - bow.start if d == 0 else bow.start - cells
     fits = (length >= 1) & (c.speed_of[kind, np.maximum(length, 0)] == bow.speed)
     low = np.minimum(cells, bow.start)
-    costs = c.strokes[kind, d, np.maximum(length, 0), low] + after[bow.speed, d]
+    costs = _strokes(c, kind)[d, np.maximum(length, 0), low] + after[bow.speed, d]
     return int(np.where(fits, costs, IMPOSSIBLE * 4).argmin())

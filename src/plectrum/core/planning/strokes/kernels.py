@@ -9,7 +9,6 @@ try:
 except ImportError:  # no compiler when the program was set up
     chosen = in_numpy  # type: ignore[misc]
 
-fill_strokes = chosen.fill_strokes
 run_backwards = chosen.run_backwards
 run_forwards = chosen.run_forwards
 trace = chosen.trace

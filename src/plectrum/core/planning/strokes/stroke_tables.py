@@ -21,9 +21,9 @@ from plectrum.core.document.places import Span, span_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
-from plectrum.core.planning.strokes import kernels
 from plectrum.core.planning.strokes.bow_columns import BowColumns, Crossings
 from plectrum.core.planning.strokes.dynamic_program import POSITIONS_N, Ints, Step
+from plectrum.core.planning.strokes.stroke_costs import StrokeCosts, by_halves
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DirectionSchool
 
@@ -33,7 +33,6 @@ _LENGTH = _CELLS[:, None]
 _LOW = _CELLS[None, :]
 _HIGH = np.minimum(_LENGTH + _LOW, POSITIONS_N - 1)
 _ON_BOW = (_LENGTH > 0) & (_LENGTH + _LOW < POSITIONS_N)
-_SUMS = np.minimum(_LENGTH + 2 * _LOW, 2 * POSITIONS_N - 2)  # of both ends
 _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 
@@ -132,10 +131,8 @@ class StrokeTables:
         place: shape (U, 2K+1), by the sum of both ends.
         tape: shape (K+1,), of one end.
         speed_of: shape (U, K+1), the speed class of each length.
-        crossings: of each kind.
-        placed: shape (2, K+1, K+1), by direction, length and the lower end, for those kinds of
-            which something is held.
-        strokes: shape (U, 2, K+1, K+1), all of these together.
+        crossings, held: of each kind.
+        strokes: all of these together.
         asked: shape (U, 2K+1), what other parts ask, by the sum of both ends; None if nothing.
     """
 
@@ -145,14 +142,14 @@ class StrokeTables:
     tape: Ints
     speed_of: Ints
     crossings: tuple[Crossings, ...]
-    placed: dict[int, Ints]
-    strokes: Ints
+    held: tuple[Held, ...]
+    strokes: StrokeCosts
     asked: Ints | None = None
 
     def firm(self) -> StrokeTables:
         """The same with strokes beyond the player's limits put out of reach of what others ask."""
         guard = rules.millionths(rules.GUARD) * (self.limit > 0)
-        strokes = np.minimum(self.strokes + guard[:, None, :, None], rules.IMPOSSIBLE)
+        strokes = replace(self.strokes, by_length=self.strokes.by_length + guard)
         return replace(self, limit=self.limit + guard, strokes=strokes)
 
     def asking(self, kind: Ints, place: Ints) -> tuple[Ints, StrokeTables]:
@@ -177,26 +174,27 @@ class StrokeTables:
             return kind, self
         asked = np.zeros((len(old), place.shape[1]), dtype=np.int64)
         asked[len(self.amount) :] = rows
-        strokes = self.strokes[old]
-        strokes[len(self.amount) :] += np.array(rows)[:, None, _SUMS]
+        mine = self.strokes
+        strokes = mine.with_kinds(
+            np.array(old), mine.by_length[old], mine.by_place[old] + by_halves(asked)
+        )
         tables = StrokeTables(
             self.amount[old], self.limit[old], self.place[old], self.tape, self.speed_of[old],
-            tuple(self.crossings[kind] for kind in old),
-            {k: self.placed[kind] for k, kind in enumerate(old) if kind in self.placed},
+            tuple(self.crossings[kind] for kind in old), tuple(self.held[kind] for kind in old),
             strokes, asked,
         )  # fmt: skip
         return of_unit, tables
 
     def terms_of(self, kind: int, step: Step) -> dict[str, int]:
         """What one stroke costs, by term."""
-        length, place = step.length, (step.direction, step.length, min(step.start, step.end))
+        length, held = step.length, self.held[kind]
         return {
             "amount": int(self.amount[kind, length]),
             "limit": int(self.limit[kind, length]),
             "place": int(self.place[kind, step.start + step.end]),
             "tape": int(self.tape[step.start] + self.tape[step.end]),
-            "crossing": crossing_cost(self.crossings[kind], step),
-            "pin": int(self.placed[kind][place]) if kind in self.placed else 0,
+            "crossing": int(_crossing(self.crossings[kind])[_place(step)]),
+            "pin": 0 if held == NOT_HELD else int(_leaving(held)[_place(step)]),
             "together": 0 if self.asked is None else int(self.asked[kind, step.start + step.end]),
         }
 
@@ -219,21 +217,22 @@ def stroke_tables(
     place = whole(rules.PLACE[direction] * _away(kinds))
     limit = whole(_limit(kinds, player, bow.hair_mm))
     tape = whole(player.mark_weight * _tape(bow))
-    crossings = tuple(kind.crossings for kind in kinds)
-    placed = {k: _placed(kind) for k, kind in enumerate(kinds) if _is_placed(kind)}
     low, high = usable
     inside = _ON_BOW & (low <= _LOW) & (high >= _LENGTH + _LOW)
     ends = np.where(inside, tape[_LOW] + tape[_HIGH], rules.IMPOSSIBLE)
-    strokes = np.empty((len(kinds), 2, *ends.shape), dtype=np.int64)
-    kernels.fill_strokes(amount + limit, place, ends, *_crossing_rows(crossings), strokes)
-    for k, costs in placed.items():
-        strokes[k] = np.minimum(strokes[k] + costs, rules.IMPOSSIBLE)
-    tables = StrokeTables(
-        amount, limit, place, tape, speed_classes(ratio), crossings, placed, strokes
-    )
-    for table in (amount, limit, place, tape, tables.speed_of, strokes):
-        table.setflags(write=False)
-    return tables
+    crossings, held = (tuple(getattr(kind, n) for kind in kinds) for n in ("crossings", "held"))
+    extra, extra_of = _extra(list(zip(crossings, held, strict=True)))
+    strokes = StrokeCosts(amount + limit, by_halves(place), ends, extra, extra_of)
+    return StrokeTables(amount, limit, place, tape, speed_classes(ratio), crossings, held, strokes)
+
+
+def _extra(kinds: Sequence[tuple[Crossings, Held]]) -> tuple[Ints, Ints]:
+    """The tables of what crossings and held places cost, and which each kind has; −1 for none."""
+    numbers: dict[tuple[Crossings, Held], int] = {((), NOT_HELD): -1}
+    found = [numbers.setdefault(kind, len(numbers) - 1) for kind in kinds]
+    tables = [_crossing(c) + _leaving(h) for c, h in numbers if numbers[c, h] >= 0]
+    extra = np.array(tables, dtype=np.int64).reshape(-1, *_START.shape)
+    return extra, np.array(found, dtype=np.int64)
 
 
 def whole(costs: Floats) -> Ints:
@@ -296,31 +295,21 @@ def _ends() -> NDArray[np.int64]:
 _START, _END = _ends().transpose(1, 0, 2, 3)
 
 
-def _crossing_rows(crossings: Sequence[Crossings]) -> tuple[Ints, Floats]:
-    """All crossings, row by row the share of the stroke at which they come and their cost for the
-    squared distance from the middle; and where those of each kind begin."""
-    starts = np.append(0, np.cumsum([len(c) for c in crossings], dtype=np.int64))
-    rows = [(share, rules.CROSSING * trouble) for c in crossings for share, trouble in c]
-    return starts.astype(np.int64), np.array(rows, dtype=float).reshape(-1, 2)
-
-
-def crossing_cost(crossings: Crossings, step: Step) -> int:
-    """What the crossings of one stroke cost: they want the middle of the bow, where the arm's way
-    is short and balanced."""
-    cost = 0.0
+@lru_cache(maxsize=512)
+def _crossing(crossings: Crossings) -> Ints:
+    """What some crossings cost by direction, length and lower end: they want the middle of the bow,
+    where the arm's way is short and balanced."""
+    costs = np.zeros(_START.shape)
     for share, trouble in crossings:
-        off = (step.start + share * (step.end - step.start)) / rules.CELLS_N - 0.5
-        cost = cost + rules.CROSSING * trouble * (off * off)
-    return round(cost * rules.MILLIONTHS)
+        off = (_START + share * (_END - _START)) / rules.CELLS_N - 0.5
+        costs += rules.CROSSING * trouble * (off * off)
+    return whole(costs)
 
 
-def _is_placed(kind: Kind) -> bool:
-    return kind.held != NOT_HELD
-
-
-def _placed(kind: Kind) -> Ints:
+@lru_cache(maxsize=128)
+def _leaving(held: Held) -> Ints:
     """Cost of leaving what is held, growing with the distance."""
-    away, held = np.zeros(_START.shape, dtype=np.int64), kind.held
+    away = np.zeros(_START.shape, dtype=np.int64)
     if held.start is not None:
         away += np.abs(_START - held.start)
     if held.end is not None:
@@ -332,6 +321,10 @@ def _placed(kind: Kind) -> Ints:
     if held.high is not None:
         away += np.maximum(_HIGH - held.high, 0)
     return rules.millionths(rules.PIN) * away
+
+
+def _place(step: Step) -> tuple[int, int, int]:
+    return step.direction, step.length, min(step.start, step.end)
 
 
 def evenness_tables() -> Ints:
