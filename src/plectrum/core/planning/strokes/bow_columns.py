@@ -8,7 +8,7 @@ from.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -140,11 +140,8 @@ class BowColumns:
             *(np.concatenate([getattr(self, n), getattr(other, n)]) for n in self.__slots__)
         )
 
-    def some(self, which: Bools) -> BowColumns:
+    def some(self, which: Bools | Ints) -> BowColumns:
         return BowColumns(*(getattr(self, name)[which] for name in self.__slots__))
-
-    def wishing(self, ideal_length: Floats) -> BowColumns:
-        return replace(self, ideal_length=ideal_length)
 
 
 def bow_columns(

@@ -369,10 +369,20 @@ def _kinds(
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
-    kinds = list(near_kinds_of(segments.columns, usual))
-    for bow, pin in segments.pins.items():
-        kinds[bow] = kinds[bow]._replace(held=held(pin))
-    return _numbered(kinds, {})
+    of_bow, kinds = near_kinds_of(segments.columns, usual)
+    return _holding(of_bow, tuple(kinds), segments.pins, held)
+
+
+def _holding(
+    of_bow: Ints, kinds: tuple[Kind, ...], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
+) -> tuple[Ints, tuple[Kind, ...]]:
+    """The kinds of bows, those that are pinned as they are held."""
+    if not pins:
+        return of_bow, kinds
+    of_bow, numbers = of_bow.copy(), {kind: k for k, kind in enumerate(kinds)}
+    pinned = [kinds[of_bow[bow]]._replace(held=held(pin)) for bow, pin in pins.items()]
+    of_bow[list(pins)], kinds = _numbered(pinned, numbers)
+    return of_bow, kinds
 
 
 def _numbered(kinds: Iterable[Kind], numbers: dict[Kind, int]) -> tuple[Ints, tuple[Kind, ...]]:
@@ -390,12 +400,7 @@ def _unit_kinds(
         crossings = (u.crossings for u in units.base.units)
         kept[usual] = _numbered(kinds_of(units.base.columns, crossings, usual), {})
     of_unit, kinds = kept[usual]
-    if not units.touched:
-        return of_unit, kinds
-    of_unit, numbers = of_unit.copy(), {kind: k for k, kind in enumerate(kinds)}
-    pinned = [kinds[of_unit[i]]._replace(held=held(units[i].pin)) for i in units.touched]
-    of_unit[list(units.touched)], kinds = _numbered(pinned, numbers)
-    return of_unit, kinds
+    return _holding(of_unit, kinds, {i: units[i].pin for i in units.touched}, held)
 
 
 def _before(bows: Bows) -> Bows:

@@ -13,7 +13,7 @@ from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.bow_columns import BowColumns, bow_columns
 from plectrum.core.planning.strokes.context import Bows
-from plectrum.core.planning.strokes.slurs import slur_costs
+from plectrum.core.planning.strokes.slurs import SlurCosts, slur_costs
 from plectrum.core.planning.strokes.units import Unit, Units, slurs_are_free, units_of
 from plectrum.core.score.model import Part
 
@@ -69,7 +69,7 @@ class Segments:
     def chosen(self, bows: Iterable[int]) -> list[Unit]:
         """Some of the bows as units, numbered anew."""
         which = list(bows)
-        made = units_of(self.columns, self.units.base.notes, which)
+        made = units_of(self.columns.some(np.array(which, dtype=int)), self.units.base.notes)
         return [u._replace(pin=self.pins.get(b, NO_PIN)) for u, b in zip(made, which, strict=True)]
 
 
@@ -85,10 +85,7 @@ def segments_of(
     if not slurs_are_free(choices) or n < 2:
         none = np.zeros((n, 2, 2))
         return Segments(units, columns, pins, alone, one, alone[:, None], np.zeros(n), none)
-    costs = slur_costs(
-        part, [part.notes[u.first] for u in units], choices, fingered,
-        choices.player.on(choices.own),
-    )  # fmt: skip
+    costs = _slur_costs(part, choices, fingered, units)
     first, last = columns.first[costs.first], columns.last[costs.first + costs.units - 1]
     before = np.where(costs.first > 0, columns.last[costs.first - 1], -1)
     merged = bow_columns(units.base.notes, first, last, before, units.base.fed)
@@ -109,6 +106,18 @@ def segments_of(
         np.concatenate([np.zeros(n), costs.group[fits]]),
         costs.follows,
     )
+
+
+def _slur_costs(
+    part: Part, choices: Choices, fingered: Sequence[Fingered], units: Units
+) -> SlurCosts:
+    """What slurs cost; kept, because wishes and most pins do not change it."""
+    kept, key = units.base.kept, ("slurs", choices.slur_amount)
+    if key not in kept:
+        heads, player = [part.notes[u.first] for u in units], choices.player.on(choices.own)
+        kept[key] = slur_costs(part, heads, choices, fingered, player)
+    found: SlurCosts = kept[key]
+    return found
 
 
 def _longest_s(choices: Choices) -> float:

@@ -88,19 +88,25 @@ class Kind(NamedTuple):
     held: Held
 
 
-def near_kinds_of(bows: BowColumns, usual: bool) -> Iterator[Kind]:
-    """The kinds of bows to what no ear or eye would tell apart, their crossings as one: where the
-    bows are chosen there are very many. Nothing is held."""
+def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, list[Kind]]:
+    """The kind of each bow, and the kinds, to what no ear or eye would tell apart, their crossings
+    as one: where the bows are chosen there are very many. Nothing is held."""
     fine = np.round(bows.moving_s, 2)
     seconds = np.where(bows.moving_s > 1, np.round(bows.moving_s, 1), fine)
-    share = np.rint(np.round(4 * bows.share, 6)) / 4  # equal bows must not part by the last digit
-    trouble = np.round(np.round(bows.trouble, 6), 1)
-    crossings = [
-        ((at, much),) if much else ()
-        for at, much in zip(share.tolist(), trouble.tolist(), strict=True)
-    ]
+    trouble = np.round(np.round(bows.trouble, 6), 1)  # equal bows must not part by the last digit
+    share = np.rint(np.round(4 * bows.share, 6)) / 4 * (trouble > 0)
     lengths, places = np.round(_wished(bows, usual), 2), np.round(bows.ideal_place, 2)
-    return _kinds(lengths, places, seconds, crossings)
+    columns = np.stack([lengths, places, seconds, share, trouble], axis=1)
+    order = np.lexsort(columns.T)
+    new = np.ones(len(order), dtype=bool)
+    new[1:] = (columns[order[1:]] != columns[order[:-1]]).any(axis=1)
+    of_bow = np.empty(len(order), dtype=np.int64)
+    of_bow[order] = np.cumsum(new) - 1
+    lengths, places, seconds, share, trouble = columns[order[new]].T
+    crossings = (
+        ((a, t),) if t else () for a, t in zip(share.tolist(), trouble.tolist(), strict=True)
+    )
+    return of_bow, list(_kinds(lengths, places, seconds, crossings))
 
 
 def kinds_of(bows: BowColumns, crossings: Iterable[Crossings], usual: bool) -> Iterator[Kind]:

@@ -163,22 +163,16 @@ def before_each(last: Ints) -> Ints:
     return np.append(-1, last)[: len(last)].astype(np.int64)
 
 
-def units_of(
-    columns: BowColumns, notes: NoteColumns, which: Iterable[int] | None = None
-) -> Iterable[Unit]:
-    """Some of the bows as units, numbered from 0; all, if it is not said which."""
-    c = columns
-    rows: Iterable[tuple[Any, ...]] = zip(
+def units_of(c: BowColumns, notes: NoteColumns) -> Iterable[Unit]:
+    """Bows as units, numbered from 0."""
+    rows = zip(
         c.first.tolist(), c.last.tolist(), c.duration_s.tolist(), c.moving_s.tolist(),
         c.ideal_length.tolist(), c.usual_length.tolist(), c.ideal_place.tolist(),
         c.metric_weight.tolist(), c.free_s.tolist(), c.short_after_long.tolist(),
         strict=True,
     )  # fmt: skip
-    troubled = c.trouble > 0
-    if which is not None:
-        chosen, every = list(which), list(rows)
-        rows, troubled = (every[b] for b in chosen), troubled[chosen]
-    for index, (row, troubles) in enumerate(zip(rows, troubled.tolist(), strict=True)):
+    troubled = (c.trouble > 0).tolist()
+    for index, (row, troubles) in enumerate(zip(rows, troubled, strict=True)):
         first, last = row[:2]
         mark = notes.mark(first, last) if notes.marked else None
         crossings = notes.crossings(first, last) if troubles else ()
