@@ -386,14 +386,15 @@ cdef struct Bow:
     Py_ssize_t direction
     Py_ssize_t join
     Py_ssize_t start
+    Cost cost
 
 
 cdef inline void offer(
-    Bow* best, Cost* least_cost, Cost cost, Py_ssize_t l, Py_ssize_t s, Py_ssize_t d, Py_ssize_t j,
+    Bow* best, Cost cost, Py_ssize_t l, Py_ssize_t s, Py_ssize_t d, Py_ssize_t j,
     Py_ssize_t k,
 ) noexcept nogil:
-    if cost < least_cost[0]:
-        least_cost[0] = cost
+    if cost < best.cost:
+        best.cost = cost
         best.units, best.speed, best.direction, best.join, best.start = l, s, d, j, k
 
 
@@ -406,14 +407,14 @@ cdef Bow next_bow(
     cdef Py_ssize_t speeds = onward.shape[1]
     cdef Py_ssize_t places = onward.shape[3]
     cdef Py_ssize_t l, s, d, j, k, low, high
-    cdef Cost found = BARRED * 8
     cdef Bow best
     best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
+    best.cost = BARRED * 8
     for j in range(2):
         d = 1 - direction if j == 0 else direction
         for l in range(lengths):
             for s in range(speeds):
-                offer(&best, &found,
+                offer(&best,
                       onward[l, s, d, end] + join[l, d, j] + evenness[speed, s], l, s, d, j, end)
     if reach >= 0:
         low = end - reach if end > reach else 0
@@ -422,7 +423,7 @@ cdef Bow next_bow(
             for k in range(low, high):
                 for l in range(lengths):
                     for s in range(speeds):
-                        offer(&best, &found,
+                        offer(&best,
                               onward[l, s, d, k] + join[l, d, 2]
                               + travel[k - end if k > end else end - k], l, s, d, 2, k)
     return best
@@ -430,14 +431,14 @@ cdef Bow next_bow(
 
 cdef Bow first_bow(Cost[:, :, :, ::1] onward) noexcept nogil:
     cdef Py_ssize_t l, s, d, k
-    cdef Cost found = BARRED * 8
     cdef Bow best
     best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
+    best.cost = BARRED * 8
     for d in range(2):
         for k in range(onward.shape[3]):
             for l in range(onward.shape[0]):
                 for s in range(onward.shape[1]):
-                    offer(&best, &found, onward[l, s, d, k], l, s, d, 0, k)
+                    offer(&best, onward[l, s, d, k], l, s, d, 0, k)
     return best
 
 
@@ -482,7 +483,7 @@ def trace(
             u = kind[i, bow.units]
             d = bow.direction
             q = i + bow.units + 1
-            if q < n:
+            if q < n and reach[q] >= 0:
                 leave_costs(onward[q], join[q, bow.units], kind[q], reach[q], travel,
                             evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
             else:
@@ -497,6 +498,9 @@ def trace(
                         + ends[length, low] + after[bow.speed, d, k])
                 if extra_of[u] >= 0:
                     cost += extra[extra_of[u], d, length, low]
+                if q < n and reach[q] < 0:  # quicker than for all ends at once, without lifts
+                    cost += next_bow(onward[q], join[q, bow.units], -1, travel, evenness[even[q]],
+                                     bow.speed, d, k).cost
                 if cost < best:
                     best = cost
                     end = k

@@ -60,10 +60,12 @@ def columns_of(part: Part) -> Columns:
     onset_q = as_quarters(table["onset_q"])
     weight = np.array(table["metric_weight"], dtype=float)
     opening = _opening(bars)
+    counted = {m: (m.length_q, m.beat_q, m.is_compound) for m in {b.metre for b in bars}}
+    metres = [counted[b.metre] for b in bars]
     of_bar = {
-        "bar_q": as_quarters(b.metre.length_q for b in bars),
-        "beat_q": as_quarters(b.metre.beat_q for b in bars),
-        "compound": np.array([b.metre.is_compound for b in bars], dtype=bool),
+        "bar_q": as_quarters(length_q for length_q, _, _ in metres),
+        "beat_q": as_quarters(beat_q for _, beat_q, _ in metres),
+        "compound": np.array([compound for _, _, compound in metres], dtype=bool),
         "leads": np.array([_is_pickup(b) for b in bars], dtype=bool),
         "opens": np.array([b.index in opening for b in bars], dtype=bool),
     }

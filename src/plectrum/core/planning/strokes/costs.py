@@ -6,9 +6,9 @@ tables, and so are the terms of a finished plan. That is why they add up exactly
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import TypeVar
 
@@ -33,7 +33,7 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Problem,
     Step,
 )
-from plectrum.core.planning.strokes.equal_bars import IN_BOW
+from plectrum.core.planning.strokes.equal_bars import Codes, other_ways
 from plectrum.core.planning.strokes.preferences import (
     Boundary,
     balancing_ups,
@@ -89,13 +89,12 @@ class Nudges:
     """Costs that come from outside a bow: its equal bars, and the other part.
 
     Attributes:
-        same: first unit of a bar to what its equals do, a byte a unit: three times the
-            direction and the join; how the bar is entered is free.
+        same: what the bars like its own do, a code a unit (see `equal_bars.wishes_of`).
         firm: how many times as much that counts.
         asked: what other parts in the same rhythm ask.
     """
 
-    same: Mapping[int, bytes] = field(default_factory=dict)
+    same: Codes | None = None
     asked: Asked | None = None
     firm: int = 1
 
@@ -370,25 +369,20 @@ def _kinds(
     """The kind of every bow, and the kinds there are; near ones count as one, for there are
     many."""
     of_bow, kinds = near_kinds_of(segments.columns, usual)
-    return _holding(of_bow, tuple(kinds), segments.pins, held)
+    return _holding(of_bow, kinds, segments.pins, held)
 
 
 def _holding(
-    of_bow: Ints, kinds: tuple[Kind, ...], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
+    of_bow: Ints, kinds: Sequence[Kind], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kinds of bows, those that are pinned as they are held."""
     if not pins:
-        return of_bow, kinds
+        return of_bow, tuple(kinds)
     of_bow, numbers = of_bow.copy(), {kind: k for k, kind in enumerate(kinds)}
-    pinned = [kinds[of_bow[bow]]._replace(held=held(pin)) for bow, pin in pins.items()]
-    of_bow[list(pins)], kinds = _numbered(pinned, numbers)
-    return of_bow, kinds
-
-
-def _numbered(kinds: Iterable[Kind], numbers: dict[Kind, int]) -> tuple[Ints, tuple[Kind, ...]]:
-    """The number of each kind, and the kinds by their numbers."""
-    found = [numbers.setdefault(kind, len(numbers)) for kind in kinds]
-    return np.array(found, dtype=np.int64), tuple(numbers)
+    for bow, pin in pins.items():
+        kind = kinds[of_bow[bow]]._replace(held=held(pin))
+        of_bow[bow] = numbers.setdefault(kind, len(numbers))
+    return of_bow, tuple(numbers)
 
 
 def _unit_kinds(
@@ -398,7 +392,7 @@ def _unit_kinds(
     kept = units.base.kept.setdefault("kinds", {})
     if usual not in kept:
         crossings = (u.crossings for u in units.base.units)
-        kept[usual] = _numbered(kinds_of(units.base.columns, crossings, usual), {})
+        kept[usual] = kinds_of(units.base.columns, crossings, usual)
     of_unit, kinds = kept[usual]
     return _holding(of_unit, kinds, {i: units[i].pin for i in units.touched}, held)
 
@@ -501,19 +495,12 @@ def _score_marks(units: Units) -> Ints:
 
 def _same(units: Sequence[Unit], nudges: Nudges, choices: Choices) -> tuple[Ints, Ints]:
     """Cost of another direction, and of another join, than equal bars have."""
-    wanted = nudges.same
+    if nudges.same is None:
+        none = np.zeros((len(units), 5), dtype=np.int64)
+        return none[:, :2], none[:, 2:]
+    directions, joins = other_ways(nudges.same)
     other = nudges.firm * rules.millionths(rules.SAME[choices.school.direction])
-    directions = np.zeros((len(units), 2), dtype=np.int64)
-    joins = np.zeros((len(units), 3), dtype=np.int64)
-    asked = np.array([k for f, p in wanted.items() for k in range(f, f + len(p))], dtype=np.int64)
-    codes = np.frombuffer(b"".join(wanted.values()), dtype=np.uint8).astype(np.int64)
-    begins = codes != IN_BOW
-    directions[asked[begins], 1 - codes[begins] // 3] = other
-    joins[asked] = other
-    joins[asked[begins], codes[begins] % 3] = 0
-    entered = np.array([f for f, p in wanted.items() if p[0] != IN_BOW], dtype=np.int64)
-    joins[entered] = 0
-    return directions, joins
+    return other * directions, other * joins
 
 
 def _pins(units: Units) -> tuple[Ints, Ints]:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning.strokes.context import columns_of
@@ -14,13 +15,16 @@ from plectrum.core.planning.strokes.dynamic_program import TURN, Ints
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Part, note_table
 
-IN_BOW = 6  # the code of a unit in the bow of the one before
+Codes = NDArray[np.uint8]
+IN_BOW, ENTERING, FREE = 6, 7, 9  # codes of units: see `wishes_of`
+_OTHER_WAYS = np.array([[0, 1]] * 3 + [[1, 0]] * 3 + [[0, 0], [0, 1], [1, 0], [0, 0]])
+_OTHER_JOINS = np.array([[0, 1, 1], [1, 0, 1], [1, 1, 0]] * 2 + [[1, 1, 1]] + [[0, 0, 0]] * 3)
 Classes = tuple[tuple[tuple[int, ...], ...], ...]
 
 
-def single_bars(part: Part, units: Units) -> Classes:
-    """Every bar as a class of its own."""
-    return tuple((members,) for _, _, members in bars_of(part, units))
+def bar_starts(part: Part, units: Units) -> Ints:
+    """The first unit of every bar."""
+    return np.array([members[0] for _, _, members in bars_of(part, units)], dtype=np.int64)
 
 
 def bars_of(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
@@ -82,28 +86,52 @@ def _written(part: Part) -> tuple[int, ...]:
     return tuple(kinds.setdefault(k, len(kinds)) for k in keys)
 
 
-def wishes_of(classes: Classes, rows: Ints) -> dict[int, bytes]:
-    """What a solution asks of the next: every bar like the commonest of its equals.
+def wishes_of(classes: Classes, rows: Ints) -> Codes:
+    """What a solution asks of the next: every bar like the commonest of its equals. How a bar is
+    entered is free.
 
     Args:
         rows: the solution (see `dynamic_program.WayBack`).
 
     Returns:
-        The first unit of every bar that is asked to, and a byte for each of its units: three
-        times the direction, and the join; `IN_BOW` for a unit in the bow of the one before.
+        A code a unit: three times the direction, and the join; `IN_BOW` for a unit in the bow of
+        the one before, `ENTERING` and the direction where the join is free, or `FREE`.
     """
-    begins = np.where(rows[:, 0] < 0, IN_BOW, 3 * rows[:, 2] + rows[:, 3]).astype(np.uint8)
-    if len(begins):
-        begins[0] = begins[0] // 3 * 3 + TURN
-    codes = begins.tobytes()
-    same: dict[int, bytes] = {}
+    codes = _codes(rows)
+    same = np.full(len(codes), FREE, dtype=np.uint8)
     for bars in classes:
-        patterns = [codes[bar[0] : bar[-1] + 1] for bar in bars]
-        common = patterns[0] if len(bars) == 1 else _commonest(Counter(patterns))
-        if common[0] != IN_BOW:
-            common = bytes([common[0] // 3 * 3]) + common[1:]  # how it is entered is free
-        same.update((bar[0], common) for bar in bars)
-    return same
+        patterns = [codes[bar[0] : bar[-1] + 1].tobytes() for bar in bars]
+        common = np.frombuffer(_commonest(Counter(patterns)), dtype=np.uint8)
+        for bar in bars:
+            same[bar[0] : bar[-1] + 1] = common
+    return _entered(same, np.array([bar[0] for bars in classes for bar in bars], dtype=np.int64))
+
+
+def ways_of(starts: Ints, rows: Ints) -> Codes:
+    """The same, every bar asked to go as it does.
+
+    Args:
+        starts: the first unit of each bar.
+    """
+    return _entered(_codes(rows), starts)
+
+
+def _codes(rows: Ints) -> Codes:
+    codes = np.where(rows[:, 0] < 0, IN_BOW, 3 * rows[:, 2] + rows[:, 3]).astype(np.uint8)
+    codes[:1] = codes[:1] // 3 * 3 + TURN
+    return codes
+
+
+def _entered(codes: Codes, starts: Ints) -> Codes:
+    """Codes with the join free at the first units of bars."""
+    starts = starts[codes[starts] < IN_BOW]
+    codes[starts] = ENTERING + codes[starts] // 3
+    return codes
+
+
+def other_ways(codes: Codes) -> tuple[Ints, Ints]:
+    """Which directions and joins are not what is asked of each unit, shape (N, 2) and (N, 3)."""
+    return _OTHER_WAYS[codes], _OTHER_JOINS[codes]
 
 
 def _commonest(patterns: Counter[bytes]) -> bytes:

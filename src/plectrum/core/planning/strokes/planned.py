@@ -92,18 +92,14 @@ def planned_notes(
         kept.clear()
     last = len(steps) - 1
     for i, (unit, step) in enumerate(zip(units, steps, strict=True)):
-        join = step.join
-        stroke += i == 0 or join != HOOK
+        stroke += i == 0 or step.join != HOOK
         hooked_on = i < last and steps[i + 1].join == HOOK
         first, after, amount = unit.first, unit.last + 1, unit.pin.amount
         key = i, first, after, stroke, step, hooked_on, amount
         members = kept.get(key)
         if members is None:
             members = kept[key] = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
-        if after == first + 1:
-            notes[first] = members[0]
-        else:
-            notes[first:after] = members
+        notes[first:after] = members
     return tuple(notes)
 
 
@@ -111,23 +107,21 @@ def _unit_notes(
     part: Part, unit: Unit, step: Step, stroke: int, hooked_on: bool, amounts: Amounts
 ) -> list[PlannedNote]:
     """The notes of one unit as its step plays them."""
-    members = part.notes[unit.first : unit.last + 1]
     join = Join.START if unit.index == 0 else JOINS[step.join]
-    if len(members) == 1:
+    way, place = DIRECTIONS[step.direction], (step.start / CELLS_N, step.end / CELLS_N)
+    if unit.first == unit.last:
         moving = amounts.stopped_moving_s if hooked_on else amounts.moving_s
-        place = step.start / CELLS_N, step.end / CELLS_N
-        whole = members[0], unit.index, stroke, DIRECTIONS[step.direction], join
+        whole = part.notes[unit.first], unit.index, stroke, way, join
         return [_planned(whole, place, moving.item(unit.first), hooked_on, amounts)]
+    members = part.notes[unit.first : unit.last + 1]
     stops = [*(stops_inside(b, a) for a, b in pairwise(members)), hooked_on]
     moving_s = [
         (amounts.stopped_moving_s if stop else amounts.moving_s).item(k)
         for k, stop in enumerate(stops, unit.first)
     ]
     gains = amounts.gain[unit.first : unit.last + 1].tolist()
-    places = step.start / CELLS_N, step.end / CELLS_N
-    ends = share_unit(moving_s, gains, *places, unit.pin.amount)
+    ends = share_unit(moving_s, gains, *place, unit.pin.amount)
     joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
-    way = DIRECTIONS[step.direction]
     return [
         _planned((note, unit.index, stroke, way, joins[k]), ends[k], moving_s[k], stops[k], amounts)
         for k, note in enumerate(members)

@@ -3,16 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+
+import numpy as np
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import DIRECTION_CODES, Asked, CostTables, Nudges
-from plectrum.core.planning.strokes.dynamic_program import Problem, Solution, WayBack, cost_of_rows
+from plectrum.core.planning.strokes.dynamic_program import (
+    Ints,
+    Problem,
+    Solution,
+    WayBack,
+    cost_of_rows,
+)
 from plectrum.core.planning.strokes.equal_bars import (
+    FREE,
     Classes,
+    Codes,
+    bar_starts,
     find_equals,
-    single_bars,
+    ways_of,
     wishes_of,
 )
 from plectrum.core.planning.strokes.segments import segments_of
@@ -28,8 +39,9 @@ class Held:
     ask of every bar."""
 
     anywhere: CostTables
-    bars: Classes
-    nudges: Nudges
+    bar_starts: Ints
+    ways: Codes
+    asked: Asked | None
 
 
 def hold_ways(
@@ -48,12 +60,12 @@ def hold_ways(
     asked = Asked.ways(len(units), ways) if ways else None
     segments = segments_of(part, choices, fingered, units)
     kept = units.base.kept
-    if "usual" not in kept:
-        kept["usual"] = single_bars(part, units)
-    bars: Classes = kept["usual"]
+    if "bar starts" not in kept:
+        kept["bar starts"] = bar_starts(part, units)
+    starts: Ints = kept["bar starts"]
     anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
     solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
-    return Held(anywhere, bars, Nudges(wishes_of(bars, solution.rows), asked))
+    return Held(anywhere, starts, ways_of(starts, solution.rows), asked)
 
 
 def solve_strokes(
@@ -76,9 +88,9 @@ def solve_strokes(
         tables = tables.with_units(units, segments_of(part, choices, fingered, units))
     solved = tables.units.base.kept.setdefault("solved", {})
     for times in range(ROUNDS_N + 1):  # once is enough for nearly all
-        asked = tables.nudged(replace(held.nudges, firm=10**times))
+        asked = tables.nudged(Nudges(held.ways, held.asked, 10**times))
         solution = _solved(asked.problem, solved, f"held {times}")
-        if wishes_of(held.bars, solution.rows) == held.nudges.same:
+        if np.array_equal(ways_of(held.bar_starts, solution.rows), held.ways):
             break
     return asked, solution
 
@@ -88,7 +100,8 @@ def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayB
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
         same = wishes_of(classes, solution.rows)
-        if same == tables.nudges.same:
+        before = tables.nudges.same
+        if (same == FREE).all() if before is None else np.array_equal(same, before):
             break
         tables = plain.nudged(Nudges(same, asked))
         if number == 1 and cost_of_rows(tables.problem, solution.rows) == solution.total:

@@ -96,23 +96,36 @@ def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, list[Kind]]:
     trouble = np.round(np.round(bows.trouble, 6), 1)  # equal bows must not part by the last digit
     share = np.rint(np.round(4 * bows.share, 6)) / 4 * (trouble > 0)
     lengths, places = np.round(_wished(bows, usual), 2), np.round(bows.ideal_place, 2)
-    columns = np.stack([lengths, places, seconds, share, trouble], axis=1)
-    order = np.lexsort(columns.T)
-    new = np.ones(len(order), dtype=bool)
-    new[1:] = (columns[order[1:]] != columns[order[:-1]]).any(axis=1)
-    of_bow = np.empty(len(order), dtype=np.int64)
-    of_bow[order] = np.cumsum(new) - 1
-    lengths, places, seconds, share, trouble = columns[order[new]].T
+    of_bow, rows = _distinct(lengths, places, seconds, share, trouble)
+    lengths, places, seconds, share, trouble = rows.T
     crossings = (
         ((a, t),) if t else () for a, t in zip(share.tolist(), trouble.tolist(), strict=True)
     )
     return of_bow, list(_kinds(lengths, places, seconds, crossings))
 
 
-def kinds_of(bows: BowColumns, crossings: Iterable[Crossings], usual: bool) -> Iterator[Kind]:
-    """The kinds of bows with these crossings. Nothing is held."""
+def kinds_of(
+    bows: BowColumns, crossings: Iterable[Crossings], usual: bool
+) -> tuple[Ints, list[Kind]]:
+    """The kind of each bow with these crossings, and the kinds. Nothing is held."""
     lengths, places = np.round(_wished(bows, usual), 4), np.round(bows.ideal_place, 3)
-    return _kinds(lengths, places, np.round(bows.moving_s, 4), crossings)
+    numbers: dict[Crossings, int] = {}
+    number = np.array([numbers.setdefault(c, len(numbers)) for c in crossings], dtype=float)
+    of_bow, rows = _distinct(lengths, places, np.round(bows.moving_s, 4), number)
+    lengths, places, seconds, number = rows.T
+    every = tuple(numbers)
+    return of_bow, list(_kinds(lengths, places, seconds, (every[int(k)] for k in number)))
+
+
+def _distinct(*columns: Floats) -> tuple[Ints, Floats]:
+    """The number of each row of some columns among the distinct ones, and those."""
+    table = np.stack(columns, axis=1)
+    order = np.lexsort(table.T)
+    new = np.ones(len(order), dtype=bool)
+    new[1:] = (table[order[1:]] != table[order[:-1]]).any(axis=1)
+    of_row = np.empty(len(order), dtype=np.int64)
+    of_row[order] = np.cumsum(new) - 1
+    return of_row, table[order[new]]
 
 
 def _wished(bows: BowColumns, usual: bool) -> Floats:

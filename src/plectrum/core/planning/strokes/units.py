@@ -25,7 +25,7 @@ from plectrum.core.planning.strokes.bow_columns import (
     stops_inside,
 )
 from plectrum.core.player.school import SlurSchool
-from plectrum.core.score.model import Direction, Note, Part
+from plectrum.core.score.model import Direction, Note, Part, note_table
 
 NOT_FED: Mapping[int, float] = MappingProxyType({})
 
@@ -154,7 +154,8 @@ def _base_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> B
     first, last = spans[:, 0], spans[:, 1]
     columns = bow_columns(notes, first, last, before_each(last), NOT_FED)
     units = tuple(units_of(columns, notes))
-    of_note = {n.id: u.index for u in units for n in part.notes[u.first : u.last + 1]}
+    ids = note_table(part)["id"]
+    of_note = {ids[k]: i for i, u in enumerate(units) for k in range(u.first, u.last + 1)}
     return BaseUnits(units, columns, notes, of_note, NOT_FED, {})
 
 
