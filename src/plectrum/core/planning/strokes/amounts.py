@@ -67,7 +67,7 @@ def level_gains(notes: Sequence[Note], shared_db: float) -> Floats:
     """
     exponent = np.array([n.level_db for n in notes]) / shared_db
     hairpins = hairpins_of(notes)
-    for k, note in enumerate(notes):
+    for k, note in enumerate(notes) if hairpins else ():
         if note.in_hairpin and hairpins[note.in_hairpin][1] <= rules.SHAPING_LIMIT_S:
             mean_db = hairpins[note.in_hairpin][0]
             exponent[k] = mean_db / shared_db + (note.level_db - mean_db) / rules.SHAPING_DB
@@ -110,6 +110,7 @@ class Amounts:
 
     def __init__(self, notes: Sequence[Note], choices: Choices, own: Instrument) -> None:
         self.own = own
+        self._signed = [(k, n) for k, n in enumerate(notes) if n.articulations]
         self.school = choices.school.amount
         self.player: Player = choices.player.on(choices.own)
         self.hair_mm = choices.bow.hair_mm
@@ -152,8 +153,8 @@ class Amounts:
 
     def _lengths(self, notes: Sequence[Note], shares: Floats, moving_s: Floats) -> Floats:
         scale = self.gain.copy()
-        for k, note in enumerate(notes):
-            for kind in note.articulations & rules.AMOUNT_OF.keys() if note.articulations else ():
+        for k, note in self._signed:
+            for kind in note.articulations & rules.AMOUNT_OF.keys():
                 scale[k] *= rules.AMOUNT_OF[kind]
         if self.school is AmountSchool.VALUES:
             return scale * self._by_value(notes) * shares
@@ -179,7 +180,7 @@ class Amounts:
         level_db = np.array([n.level_db for n in notes])
         places = middle - rules.PLACE_PER_DB * level_db + self.own.place_shift
         spiccato, ricochet = Articulation.SPICCATO, Articulation.RICOCHET
-        signs = [(k, n.articulations) for k, n in enumerate(notes) if n.articulations]
+        signs = [(k, note.articulations) for k, note in self._signed]
         for k, articulations in signs:
             if articulations & ACCENTED:
                 places[k] += rules.ACCENTED_PLACE

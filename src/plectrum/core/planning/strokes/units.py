@@ -22,7 +22,6 @@ from plectrum.core.planning.strokes.bow_columns import (
     Ints,
     NoteColumns,
     bow_columns,
-    stops_inside,
 )
 from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction, Note, Part, note_table
@@ -85,35 +84,24 @@ def slurs_are_free(choices: Choices) -> bool:
     return choices.school.slurs is not SlurSchool.WRITTEN
 
 
-def _starts_unit(note: Note, pin: Pin | None) -> bool:
-    if pin is not None and pin.join is not None:
-        return pin.join is not Join.SLUR
-    return not note.slurred
-
-
-def _starts_when_free(note: Note, before: Note) -> bool:
-    """Where the plan slurs, only a grace note and stopped notes stay in their printed bow."""
-    return not (note.slurred and (before.grace or stops_inside(note, before)))
-
-
-def _spans(notes: Sequence[Note], choices: Choices) -> list[tuple[int, int]]:
-    spans: list[tuple[int, int]] = []
-    free = slurs_are_free(choices)
-    joined = False
-    for k, note in enumerate(notes):
-        if note.pizzicato:
-            joined = False
-            continue
-        if joined and not (
-            _starts_when_free(note, notes[k - 1])
-            if free
-            else _starts_unit(note, choices.pins.get(note.id))
-        ):
-            spans[-1] = (spans[-1][0], k)
-        else:
-            spans.append((k, k))
-        joined = True
-    return spans
+def _spans(part: Part, choices: Choices, notes: NoteColumns) -> tuple[Ints, Ints]:
+    """First and last note of every unit."""
+    table = note_table(part)
+    bowed = ~np.array(table["pizzicato"], dtype=bool)
+    slurred = np.array(table["slurred"], dtype=bool)
+    if slurs_are_free(choices):  # only a grace note and stopped notes stay in their printed bow
+        after_grace = np.roll(np.array(table["grace"], dtype=bool), 1)
+        slurred &= after_grace | notes.stops
+    else:
+        index = {note_id: k for k, note_id in enumerate(table["id"])} if choices.pins else {}
+        for note_id, pin in choices.pins.items():
+            if pin.join is not None and note_id in index:
+                slurred[index[note_id]] = pin.join is Join.SLUR
+    starts = bowed & ~(slurred & np.roll(bowed, 1))
+    starts[:1] = bowed[:1]
+    at = np.flatnonzero(bowed)
+    begins = np.flatnonzero(starts[at])
+    return at[begins], at[np.append(begins[1:], len(at)) - 1]
 
 
 def build_units(
@@ -150,8 +138,7 @@ def build_units(
 
 def _base_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> BaseUnits:
     notes = note_columns(part, choices, fingered)
-    spans = np.array(_spans(part.notes, choices), dtype=np.int64).reshape(-1, 2)
-    first, last = spans[:, 0], spans[:, 1]
+    first, last = _spans(part, choices, notes)
     columns = bow_columns(notes, first, last, before_each(last), NOT_FED)
     units = tuple(units_of(columns, notes))
     ids = note_table(part)["id"]
