@@ -1,8 +1,8 @@
 """Find a small tune for every rule that has none written beside it, and write them down.
 
 Tries the shortest of many made-up tunes first: the first whose plan changes when the rule is taken
-out is its example. To be run again, with `--anew`, where rules or learnt numbers have changed;
-some minutes.
+out is its example. To be run again where rules or learnt numbers have changed: `--anew` for all,
+some minutes, or with the names of rules for those.
 """
 
 from __future__ import annotations
@@ -134,10 +134,11 @@ def slurring() -> list[Example]:
     return sorted(found, key=lambda e: len(e.music))
 
 
-def waiting(anew: bool) -> Iterator[Rule]:
-    """The rules without an example; or all whose example was found, where they are found anew."""
+def waiting(anew: bool, names: list[str]) -> Iterator[Rule]:
+    """The rules without an example, and some; or all whose example was found, where they are found
+    anew."""
     for rule in TABLE.values():
-        if not rule.example.music or (anew and rule.name in FOUND):
+        if not rule.example.music or rule.name in names or (anew and rule.name in FOUND):
             yield rule
 
 
@@ -145,7 +146,7 @@ def main() -> None:
     anew = "--anew" in sys.argv
     found = {} if anew else dict(FOUND)
     pools: dict[str, list[tuple[Example, object]]] = {}
-    for rule in waiting(anew):
+    for rule in waiting(anew, sys.argv[1:]):
         see = SEES.get(rule.place, "bows")
         if see not in pools:
             made = slurring() if see == "slurs" else candidates(see)

@@ -540,12 +540,11 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "even_after_rest": Example(
-        "[f] [>] A4( B4)|A4*1/2 r*1/2 B4 A4. B4.|A4*3/2 r*1/4 B4*1/4 A4 B4",
+        "[ff] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
         "bows",
-        bpm=66.0,
-        player="starter",
-        school={"direction": "travel"},
-        kind="pickup",
+        metre="6/8",
+        bpm=104.0,
+        kind="repeat",
     ),
     "strong_beats": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
     "few_hooks": Example(
@@ -764,14 +763,18 @@ FOUND: dict[str, Example] = {
     ),
     "bite_of_sforzando": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "slow_enough": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
-    "staccato_lean": Example("A4*1/2 r*1/2 B4 A4. B4.", "touch", bpm=50.0, instrument="bass"),
+    "staccato_lean": Example(
+        "A4*1/2 r*1/2 B4 A4. B4.",
+        "touch",
+        instrument="cello",
+        school={"amount": "values"},
+        kind="sforzando",
+    ),
     "level_per_neper_db": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "hand_at_frog": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "hand_to_tip": Example("[ff] A4*3", "touch", metre="3/4", bpm=66.0, kind="marcato"),
     "even_db": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
-    "even_range_s": Example(
-        "A4*3 r", "touch", bpm=40.0, instrument="cello", player="growing", kind="marcato"
-    ),
+    "even_range_s": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "at_turn": Example(
         "A4*1/4> B4*15/4",
         "touch",
@@ -782,7 +785,12 @@ FOUND: dict[str, Example] = {
         kind="together",
     ),
     "inside_slur": Example("A4( B4) A4", "touch", metre="3/4", bpm=66.0, instrument="cello"),
-    "at_hook": Example("[f] [>] A4 B4 C#5 D5|A4*4|A4 B4( A4) B4", "touch"),
+    "at_hook": Example(
+        "[pp] G3 E5 G3 E5|A4*1/4 B4*1/4 A4*1/2 B4 A4*2|A4*3 B4",
+        "touch",
+        player="growing",
+        kind="repeat",
+    ),
     "at_new_level": Example(
         "A4*2 B4",
         "touch",
@@ -793,32 +801,25 @@ FOUND: dict[str, Example] = {
         kind="sforzando",
     ),
     "new_level_db": Example(
-        "A4 B4 A4",
-        "touch",
-        metre="3/4",
-        bpm=240.0,
-        instrument="bass",
-        player="starter",
-        kind="sforzando",
+        "A4( B4) A4", "touch", metre="3/4", bpm=104.0, player="growing", kind="sforzando"
     ),
     "in_hairpin": Example(
-        "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
+        "[ff] [f] [>] A4( B4) A4*2 [x]", "touch", bpm=40.0, instrument="bass", player="growing"
     ),
     "at_rest": Example(
-        "[p] A4*3 r|G3 E5 G3 E5",
+        "[p] A4 r B4 r",
         "touch",
-        bpm=132.0,
+        bpm=40.0,
         player="growing",
-        school={"direction": "flow"},
-        kind="together",
+        school={"dotted": "lift"},
+        kind="sforzando",
     ),
     "moving_rest_s": Example(
-        "[p] A4*3 r|G3 E5 G3 E5",
+        "A4*1/2 r*1/2 B4 A4. B4.",
         "touch",
-        bpm=132.0,
-        player="growing",
-        school={"direction": "flow"},
-        kind="together",
+        instrument="cello",
+        school={"amount": "values"},
+        kind="sforzando",
     ),
     "bite_in": Example(
         "A4*2 B4",
@@ -832,12 +833,7 @@ FOUND: dict[str, Example] = {
     "bite_out": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "loud": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
     "loud_knee": Example(
-        "[ff] A4*1/4> B4*15/4",
-        "touch",
-        bpm=132.0,
-        player="starter",
-        school={"dotted": "hook"},
-        kind="sforzando",
+        "[ff] A4*3 r", "touch", instrument="bass", player="starter", kind="sforzando"
     ),
     "too_loud_share": Example(
         "A4*4", "touch", bpm=104.0, player="growing", school={"dotted": "separate"}
@@ -867,7 +863,13 @@ FOUND: dict[str, Example] = {
         kind="marcato",
     ),
     "wall_s": Example(
-        "A4> B4 A4> B4", "touch", bpm=132.0, instrument="bass", player="growing", kind="sforzando"
+        "[ff] A4*3/2 B4*3/2",
+        "touch",
+        metre="6/8",
+        bpm=66.0,
+        instrument="bass",
+        school={"dotted": "hook"},
+        kind="marcato",
     ),
     "home": Example(
         "[p] [<] A4|A4", "touch", metre="3/4", bpm=132.0, instrument="bass", kind="pickup"
@@ -879,7 +881,7 @@ FOUND: dict[str, Example] = {
         "[p] [<] A4|A4", "touch", metre="3/4", bpm=132.0, instrument="bass", kind="pickup"
     ),
     "string_kept": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
-    "register": Example("A4 r B4 r", "touch", bpm=40.0, player="starter", kind="together"),
+    "register": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
     "lane_move": Example("A4*1/4> B4*15/4", "touch", bpm=40.0, player="growing", kind="marcato"),
     "lane_move_once": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
     "lean": Example(
@@ -891,7 +893,9 @@ FOUND: dict[str, Example] = {
         player="starter",
         kind="sforzando",
     ),
-    "lean_once": Example("[ff] r A4 B4", "touch", metre="3/4", bpm=40.0, kind="repeat"),
+    "lean_once": Example(
+        "[f] [>] A4> B4 A4> B4", "touch", player="growing", school={"amount": "values"}
+    ),
     "shape_from_db": Example(
         "A4*2 [<] B4*2 [x]", "touch", bpm=104.0, instrument="bass", player="starter"
     ),
