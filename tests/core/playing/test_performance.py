@@ -15,6 +15,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
+from plectrum.core.player.school import RestSchool
 from plectrum.core.playing.cards import CardStream, stroke_cards
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
 from plectrum.core.playing.practice_tempo import Verdict, at_tempo
@@ -116,7 +117,8 @@ def test_plucked_and_silent_take_no_bow():
 
 def test_a_lift_without_a_rest_takes_its_time_from_the_note_before():
     """What the plan reckons with: the note before a lift is played in less time."""
-    plan = plan_of(open_document_path(demo_paths()[3]))
+    document = open_document_path(demo_paths()[3])
+    plan = plan_of(document.with_choices(document.choices.with_school("rests", RestSchool.LIFT)))
     performance = Performance(plan)
     lifted = [k for k, p in enumerate(performance.notes) if p.join is Join.RETAKE]
     for k in lifted:

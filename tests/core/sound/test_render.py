@@ -139,7 +139,8 @@ def test_too_heavy_is_heard_and_too_light_too(name):
 
 @pytest.mark.parametrize("school_dynamics", ["lanes", "amount"])
 def test_softer_marks_sound_softer(school_dynamics):
-    """pp < p < mp < mf < f < ff by the mean square of the same note, player and bow."""
+    """pp < p < mp < mf < f < ff by the mean square of the same note, player and bow; where amount
+    alone carries them, ff is beyond the bow and comes little louder than f."""
     from plectrum.core.player.school import DynamicsSchool
     from tests.tunes import tune_document
 
@@ -154,7 +155,8 @@ def test_softer_marks_sound_softer(school_dynamics):
         pair = [rms(of_note(sound, performance.notes[j])) for j in (2 * k, 2 * k + 1)]
         levels.append(20 * np.log10(np.mean(pair)))
     assert levels == sorted(levels), levels
-    assert all(b - a > 0.5 for a, b in itertools.pairwise(levels)), levels
+    assert all(b - a > 2.0 for a, b in itertools.pairwise(levels[:-1])), levels
+    assert levels[-1] - levels[-2] > (2.0 if school_dynamics == "lanes" else 0.3), levels
     assert levels[-1] - levels[0] > 10.0, levels
 
 

@@ -37,7 +37,7 @@ class Document:
         unknown: keys of a newer plan file, to be written back as they were.
         variants: other choices for the same part, by the teacher's name for them.
         homework: what is set for practice.
-        kept_before: whether it comes from a file of before the planner learnt from print.
+        kept_before: whether it comes from a file of before the planner last learnt.
         sections: those that the teacher has set, of any part; `form` has all of this one.
         together: whether all string parts are planned as one.
         seats: who plays the other parts, by part id; one that is not there is for this player.

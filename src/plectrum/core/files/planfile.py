@@ -65,10 +65,11 @@ from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part
 from plectrum.core.wording import say, tr
 
-MAJOR, MINOR = 1, 9
+MAJOR, MINOR = 1, 10
 MOST_ROUTINE = 400_000
 MOST_SET = 20_000  # letters of what is set in an exercise, a teacher's own as a whole
-LEARNT_MINOR = 4
+LEARNT_MINOR = 4  # since when the planner knows what print has taught it
+PLANS_MINOR = 10  # since when its plans have not changed
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results", "seats")  # keys that hold items by name
 
@@ -361,7 +362,7 @@ def _read(data: bytes, name: str) -> Document:
         _unknown(model),
         variants,
         model.homework.homework(),
-        kept_before=is_from_before_learning(model.version),
+        kept_before=_is_before(model.version, PLANS_MINOR),
         sections=_sections(model.sections, part),
         together=model.together,
         seats=_seats(model, score, name),
@@ -434,17 +435,17 @@ def _player(fields: dict[str, Any], name: str) -> Player:
         raise PlanFileError(error.what, where=error.where) from error
 
 
-def is_from_before_learning(version: str) -> bool:
-    """Whether a file was written before the planner had learnt from printed bowings."""
-    major, _, minor = version.partition(".")
-    before = only_whole(minor)
-    return major == "1" and before is not None and before < LEARNT_MINOR
+def _is_before(version: str, minor: int) -> bool:
+    """Whether a file was written before a version."""
+    major, _, own = version.partition(".")
+    before = only_whole(own)
+    return major == "1" and before is not None and before < minor
 
 
 def _learnt_since(raw: Any, version: str) -> None:
     """Up to version 1.3 the school "hook" left it to the planner whether a dotted pair is hooked;
     that is now "usual"."""
-    if not isinstance(raw, dict) or not is_from_before_learning(version):
+    if not isinstance(raw, dict) or not _is_before(version, LEARNT_MINOR):
         return
     variants = raw.get("variants")
     for choices in [raw, *(variants.values() if isinstance(variants, dict) else ())]:

@@ -407,8 +407,10 @@ class MainWindow(QMainWindow):
         document = self.session.document
         if document is not None and document.kept_before:
             self.status.say(
-                "The planner has learnt since this plan was kept: some bows may differ. "
-                "Your pins and variants are as they were."
+                tr(
+                    "The planner has learnt since this plan was kept: some bows may differ. "
+                    "Your pins and variants are as they were."
+                )
             )
 
     def _saved_as(self, path: Path) -> None:

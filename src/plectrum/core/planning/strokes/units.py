@@ -101,7 +101,7 @@ def _spans(part: Part, choices: Choices, notes: NoteColumns) -> tuple[Ints, Ints
     starts[:1] = bowed[:1]
     at = np.flatnonzero(bowed)
     begins = np.flatnonzero(starts[at])
-    return at[begins], at[np.append(begins[1:], len(at)) - 1]
+    return at[begins], at[np.append(begins[1:], len(at))[: len(begins)] - 1]
 
 
 def build_units(
