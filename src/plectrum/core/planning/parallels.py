@@ -23,8 +23,7 @@ def notes_like(plan: Plan, notes: Sequence[int]) -> list[tuple[int, ...]]:
     """
     if not notes:
         return []
-    inside = _notes_by_bar(plan)
-    keys = _keys(plan, inside)
+    inside, keys = _bars(plan)
     bars = [plan.part.notes[i].bar_index for i in notes]
     first, last = bars[0], bars[-1]
     wanted = [keys.get(k) for k in range(first, last + 1)]
@@ -42,6 +41,16 @@ def notes_like(plan: Plan, notes: Sequence[int]) -> list[tuple[int, ...]]:
             k += count
         else:
             k += 1
+    return found
+
+
+def _bars(plan: Plan) -> tuple[dict[int, list[int]], dict[int, Key]]:
+    """The notes and the key of every bar; kept, because no pin of the bow changes them."""
+    kept = plan.tables.units.base.kept
+    if "alike" not in kept:
+        inside = _notes_by_bar(plan)
+        kept["alike"] = inside, _keys(plan, inside)
+    found: tuple[dict[int, list[int]], dict[int, Key]] = kept["alike"]
     return found
 
 
