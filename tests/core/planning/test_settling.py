@@ -32,6 +32,12 @@ def random_costs(seed: int, frames: int, places: int, weights: int):
     return own, apart, moves, leans
 
 
+def afresh(loops, costs):
+    """The way through all frames, with nothing to go on from."""
+    every = np.ones(len(costs[0]), dtype=bool)
+    return loops.settle(*costs, every, costs[0])[0]
+
+
 def cost_of(costs, path) -> int:
     own, apart, moves, leans = costs
     at = np.concatenate([[0], np.cumsum(apart)])
@@ -51,14 +57,33 @@ def test_the_path_costs_no_more_than_any_other(seed):
     costs = random_costs(seed, 4, 3, 3)
     states = list(product(range(3), range(3)))
     least = min(cost_of(costs, path) for path in product(states, repeat=4))
-    assert cost_of(costs, kernels.settle(*costs).tolist()) == least
+    assert cost_of(costs, afresh(kernels, costs).tolist()) == least
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_going_on_from_an_earlier_table_finds_the_same_way(seed):
+    """Some frames or moves changed, again and again: what follows them is the same but for what all
+    its costs share, and then it is not worked out anew."""
+    rng = np.random.default_rng(100 + seed)
+    own, apart, moves, leans = random_costs(seed, 60, 4, 5)
+    own[::7] = np.where(np.arange(4)[:, None] == 2, own[::7], 10**9)  # what was before is forgotten
+    table = kernels.settle(own, apart, moves, leans, np.ones(60, dtype=bool), own)[1]
+    for _ in range(4):
+        own, moves = own.copy(), moves.copy()
+        changed = rng.random(60) < 0.06
+        own[changed] += rng.integers(0, 2_000_000, own[changed].shape)
+        moves[changed] = rng.integers(0, 1_000_000, moves[changed].shape)
+        before = table.copy()
+        path, table = kernels.settle(own, apart, moves, leans, changed, before)
+        np.testing.assert_array_equal(path, afresh(kernels, (own, apart, moves, leans)))
+        assert (before == table).all(axis=(1, 2)).any()
 
 
 @pytest.mark.parametrize("seed", range(6))
 def test_both_ways_agree(seed):
     costs = random_costs(seed, 30, 5, 7)
     assert kernels.COMPILED
-    np.testing.assert_array_equal(kernels.settle(*costs), in_numpy.settle(*costs))
+    np.testing.assert_array_equal(afresh(kernels, costs), afresh(in_numpy, costs))
 
 
 @pytest.mark.parametrize("seed", range(4))
@@ -73,7 +98,7 @@ def test_both_ways_of_costs_agree(seed):
 
 def test_one_place_alone_is_possible():
     costs = random_costs(0, 3, 1, 4)
-    assert set(kernels.settle(*costs)[:, 0]) == {0}
+    assert set(afresh(kernels, costs)[:, 0]) == {0}
 
 
 BARS = ["A4 A4 A4 A4", "B4*2 E5*2", "E5*1/2 A4*1/2 E5*1/2 A4*1/2 D5*2", "D4*4", "A4 B4*2 E5",

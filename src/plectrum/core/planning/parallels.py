@@ -26,31 +26,34 @@ def notes_like(plan: Plan, notes: Sequence[int]) -> list[tuple[int, ...]]:
     inside, keys = _bars(plan)
     bars = [plan.part.notes[i].bar_index for i in notes]
     first, last = bars[0], bars[-1]
-    wanted = [keys.get(k) for k in range(first, last + 1)]
-    if None in wanted:
+    count = last - first + 1
+    wanted = keys[first : last + 1]
+    if -1 in wanted:
         return []
-    found, k, count = [], 0, len(wanted)
-    while k + count <= len(plan.part.bars):
+    found, free_from = [], 0
+    for k in (k for k, key in enumerate(keys) if key == wanted[0]):
         apart = k > last or k + count <= first
-        if apart and [keys.get(b) for b in range(k, k + count)] == wanted:
+        if apart and k >= free_from and keys[k : k + count] == wanted:
             there = [
                 inside[k + bar - first][inside[bar].index(i)]
                 for i, bar in zip(notes, bars, strict=True)
             ]
             found.append(tuple(there))
-            k += count
-        else:
-            k += 1
+            free_from = k + count
     return found
 
 
-def _bars(plan: Plan) -> tuple[dict[int, list[int]], dict[int, Key]]:
-    """The notes and the key of every bar; kept, because no pin of the bow changes them."""
+def _bars(plan: Plan) -> tuple[dict[int, list[int]], list[int]]:
+    """The notes of every bar, and a number that bars alike share, −1 where there is no bow; kept,
+    because no pin of the bow changes them."""
     kept = plan.tables.units.base.kept
     if "alike" not in kept:
         inside = _notes_by_bar(plan)
-        kept["alike"] = inside, _keys(plan, inside)
-    found: tuple[dict[int, list[int]], dict[int, Key]] = kept["alike"]
+        keys = _keys(plan, inside)
+        numbers: dict[Key, int] = {}
+        number = {bar: numbers.setdefault(key, len(numbers)) for bar, key in keys.items()}
+        kept["alike"] = inside, [number.get(k, -1) for k in range(len(plan.part.bars))]
+    found: tuple[dict[int, list[int]], list[int]] = kept["alike"]
     return found
 
 

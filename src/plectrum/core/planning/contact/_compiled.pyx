@@ -102,6 +102,22 @@ cdef extern from *:
                         Py_ssize_t places, Py_ssize_t weights) noexcept nogil
 
 
+cdef bint renew(
+    Cost* row, const Cost* own, const Cost* reached, Py_ssize_t places, Py_ssize_t weights
+) noexcept nogil:
+    """Put own cost and that of getting there, by weight and place, into a row of the table; whether
+    it differs now by more than what all its costs share."""
+    cdef Py_ssize_t a, b
+    cdef Cost cost, shared = own[0] + reached[0] - row[0]
+    cdef bint differs = False
+    for a in range(places):
+        for b in range(weights):
+            cost = own[a * weights + b] + reached[b * places + a]
+            differs |= cost - row[a * weights + b] != shared
+            row[a * weights + b] = cost
+    return differs
+
+
 def own_costs(
     const double[:, ::1] fixed, const double[:, ::1] by_weight, const double[:, ::1] log_low,
     const double[:, ::1] log_width, const double[::1] log_weight, const double[:, ::1] wrong,
@@ -133,26 +149,23 @@ cdef void turned(const Cost[:, ::1] a, Cost[:, ::1] out) noexcept nogil:
 
 def settle(
     const Cost[:, :, ::1] own, const Cost[::1] apart, const Cost[:, ::1] moves,
-    const Cost[:, ::1] leans,
+    const Cost[:, ::1] leans, const unsigned char[::1] changed, before,
 ):
-    """The least costly way through the frames: place and weight of each, shape (N, 2).
-
-    Args:
-        own: shape (N, X, U), cost of every place and weight by itself.
-        apart: shape (X - 1,), how far neighbouring places lie apart.
-        moves, leans: shape (N, 2), cost of a step from the frame before, and of moving at all.
-    """
+    """The least costly way through the frames: see `in_numpy`. Rows of the table before are kept
+    where neither the frame nor, but for what all its costs share, the row before it changed."""
     cdef Py_ssize_t n = own.shape[0]
     cdef Py_ssize_t places = own.shape[1]
     cdef Py_ssize_t weights = own.shape[2]
     cdef Py_ssize_t i, a, b, at, at_a, at_b
-    table_array = np.array(own)
+    cdef bint differs = True
+    table_array = np.array(before)
     rows_array = np.zeros((n, 2), dtype=np.int64)
     cdef Cost[:, :, ::1] table = table_array
     cdef Cost[:, ::1] rows = rows_array
     cdef Cost[:, ::1] moved = np.zeros((places, weights), dtype=np.int64)
     cdef Cost[:, ::1] across = np.zeros((weights, places), dtype=np.int64)
     cdef Cost[:, ::1] leaned = np.zeros((weights, places), dtype=np.int64)
+    cdef Cost[:, ::1] nothing = np.zeros((weights, places), dtype=np.int64)
     cdef Cost[::1] between = np.append(apart, 0)  # so that there is one to point at
     cdef Cost[::1] even = np.ones(weights, dtype=np.int64)
     cdef Cost[::1] ways = np.zeros(places, dtype=np.int64)
@@ -161,14 +174,17 @@ def settle(
     with nogil:
         for a in range(1, places):
             ways[a] = ways[a - 1] + between[a - 1]
-        for i in range(1, n):
+        for i in range(n):
+            if not changed[i] and not differs and i > 0:
+                continue
+            if i == 0:
+                differs = renew(&table[0, 0, 0], &own[0, 0, 0], &nothing[0, 0], places, weights)
+                continue
             spread(&moved[0, 0], &table[i - 1, 0, 0], moves[i, 0], moves[i, 1], &between[0],
                    places, weights)
             turned(moved, across)
             spread(&leaned[0, 0], &across[0, 0], leans[i, 0], leans[i, 1], &even[0], weights, places)
-            for a in range(places):
-                for b in range(weights):
-                    table[i, a, b] += leaned[b, a]
+            differs = renew(&table[i, 0, 0], &own[i, 0, 0], &leaned[0, 0], places, weights)
         for i in range(n - 1, -1, -1):
             at = least_at(&moved[0, 0], &table[i, 0, 0], &to_place[0], &to_weight[0], places, weights)
             at_a, at_b = at // weights, at % weights
@@ -181,4 +197,4 @@ def settle(
                 to_weight[b] = 0 if b == at_b else leans[i, 1] + leans[i, 0] * (
                     b - at_b if b > at_b else at_b - b
                 )
-    return rows_array
+    return rows_array, table_array

@@ -15,6 +15,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.contact import kernels
 from plectrum.core.planning.contact.frames import Bowed, Frames, Written, bowed, frames_of, written
 from plectrum.core.planning.contact.touch_costs import (
+    OwnCosts,
     Playable,
     move_costs,
     nearest_lane,
@@ -83,9 +84,28 @@ def contact_of(plan: PlannedPart) -> Contact:
     p = playable(plan, f, quarters)
     moves, leans = move_costs(f)
     kept = amounts_of(plan.part, plan.choices).kept(plan.fingered).setdefault("touch", {})
-    own = own_costs(plan, f, p, quarters, kept)
-    path = kernels.settle(own, np.diff(quarters), moves, leans)
+    before: Settled | None = kept.get("settled")
+    own = own_costs(plan, f, p, quarters, before.own if before is not None else None)
+    changed, table = own.changed.copy(), None
+    if before is not None and before.moves.shape == moves.shape and not changed.all():
+        changed |= (moves != before.moves).any(axis=1) | (leans != before.leans).any(axis=1)
+        table = before.table
+    path, table = kernels.settle(
+        own.costs, np.diff(quarters), moves, leans, changed, own.costs if table is None else table
+    )
+    kept["settled"] = Settled(own, moves, leans, table)
     return _contact(plan, (rows, now), f, p, quarters, path)
+
+
+@dataclass(frozen=True)
+class Settled:
+    """What the way through the frames was found with, to go on from where a plan like it is the
+    same; nothing is written into it. Rows of `table` may lack what all their costs share."""
+
+    own: OwnCosts
+    moves: Ints
+    leans: Ints
+    table: Ints
 
 
 def _contact(

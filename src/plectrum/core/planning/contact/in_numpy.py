@@ -55,13 +55,23 @@ def _ways(places: Ints, step: int, once: int) -> Ints:
     return ways
 
 
-def settle(own: Ints, apart: Ints, moves: Ints, leans: Ints) -> Ints:
-    """The least costly way through the frames: place and weight of each, shape (N, 2).
+def settle(
+    own: Ints,
+    apart: Ints,
+    moves: Ints,
+    leans: Ints,
+    changed: NDArray[np.bool_],
+    before: Ints,
+) -> tuple[Ints, Ints]:
+    """The least costly way through the frames: place and weight of each, shape (N, 2); and the
+    table it was found with, to go on from.
 
     Args:
         own: shape (N, X, U), cost of every place and weight by itself.
         apart: shape (X - 1,), how far neighbouring places lie apart.
         moves, leans: shape (N, 2), cost of a step from the frame before, and of moving at all.
+        changed: shape (N,), frames that are not as in the table before; that need not be known.
+        before: the table of such a plan; here all is worked out anew.
     """
     n, _, weights_n = own.shape
     places = np.concatenate([[0], np.cumsum(apart)]).astype(np.int64)
@@ -79,4 +89,4 @@ def settle(own: Ints, apart: Ints, moves: Ints, leans: Ints) -> Ints:
             costs = costs + _ways(places, *moves[i + 1])[:, [a]]
             costs = costs + _ways(weights, *leans[i + 1])[b][None, :]
         rows[i] = np.unravel_index(int(costs.argmin()), costs.shape)
-    return rows
+    return rows, table

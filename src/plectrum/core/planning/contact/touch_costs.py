@@ -135,26 +135,24 @@ def _rest(
 
 
 def own_costs(
-    plan: PlannedPart, f: Frames, p: Playable, quarters: Ints, kept: dict[str, OwnCosts]
-) -> Ints:
-    """Cost of every contact point and weight at every frame by itself, shape (F, X, U).
+    plan: PlannedPart, f: Frames, p: Playable, quarters: Ints, before: OwnCosts | None
+) -> OwnCosts:
+    """Cost of every contact point and weight at every frame by itself.
 
     Args:
-        kept: what was worked out for the plan before; only frames that differ are worked out anew.
+        before: what was worked out for the plan before; frames like its own are taken over.
     """
     inputs = np.stack([getattr(f, name) for name in _INPUTS], axis=1).astype(float)
     same = (*quarters.tolist(), p.reference_per_mm)
-    before = kept.get("own")
     if before is None or before.same != same or before.inputs.shape != inputs.shape:
-        costs = _own_costs(plan, f, p, quarters)
-    else:
-        other = np.flatnonzero((before.inputs != inputs).any(axis=1))
-        costs = before.costs
-        if len(other):
-            costs = costs.copy()
-            costs[other] = _own_costs(plan, f.some(other), p.some(other), quarters)
-    kept["own"] = OwnCosts(same, inputs, costs)
-    return costs
+        changed = np.ones(len(inputs), dtype=bool)
+        return OwnCosts(same, inputs, _own_costs(plan, f, p, quarters), changed)
+    changed = (before.inputs != inputs).any(axis=1)
+    costs, other = before.costs, np.flatnonzero(changed)
+    if len(other):
+        costs = costs.copy()
+        costs[other] = _own_costs(plan, f.some(other), p.some(other), quarters)
+    return OwnCosts(same, inputs, costs, changed)
 
 
 _INPUTS = (
@@ -165,11 +163,13 @@ _INPUTS = (
 
 @dataclass(frozen=True)
 class OwnCosts:
-    """The costs of a plan's frames and all that they depend on; nothing is written into them."""
+    """The costs of a plan's N frames, shape (N, X, U), and all that they depend on; nothing is
+    written into them. `changed` are the frames that differ from those of the plan before."""
 
     same: tuple[float, ...]
     inputs: Floats
     costs: Ints
+    changed: NDArray[np.bool_]
 
 
 def _own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:

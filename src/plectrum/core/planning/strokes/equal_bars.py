@@ -19,7 +19,7 @@ Codes = NDArray[np.uint8]
 IN_BOW, ENTERING, FREE = 6, 7, 9  # codes of units: see `wishes_of`
 _OTHER_WAYS = np.array([[0, 1]] * 3 + [[1, 0]] * 3 + [[0, 0], [0, 1], [1, 0], [0, 0]])
 _OTHER_JOINS = np.array([[0, 1, 1], [1, 0, 1], [1, 1, 0]] * 2 + [[1, 1, 1]] + [[0, 0, 0]] * 3)
-Classes = tuple[tuple[tuple[int, ...], ...], ...]
+Classes = tuple[Ints, ...]
 
 
 def bar_starts(part: Part, units: Units) -> Ints:
@@ -40,7 +40,8 @@ def find_equals(part: Part, units: Units) -> Classes:
     """Group bars of the same rhythm, slurs and marks.
 
     Returns:
-        For every class of equal bars with more than one member, the units of each member.
+        For every class of equal bars with more than one member, the units of each member, shape
+        (bars, units).
     """
     pinned: dict[int, list[tuple[int, Pin]]] = {}
     for index in units.touched:
@@ -52,7 +53,7 @@ def find_equals(part: Part, units: Units) -> Classes:
         if bar in pinned:
             own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])
         grouped.setdefault(own, []).append(members)
-    return tuple(tuple(b) for b in grouped.values() if len(b) > 1)
+    return tuple(np.array(bars) for bars in grouped.values() if len(bars) > 1)
 
 
 def _bars_made(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
@@ -100,11 +101,10 @@ def wishes_of(classes: Classes, rows: Ints) -> Codes:
     codes = _codes(rows)
     same = np.full(len(codes), FREE, dtype=np.uint8)
     for bars in classes:
-        patterns = [codes[bar[0] : bar[-1] + 1].tobytes() for bar in bars]
-        common = np.frombuffer(_commonest(Counter(patterns)), dtype=np.uint8)
-        for bar in bars:
-            same[bar[0] : bar[-1] + 1] = common
-    return _entered(same, np.array([bar[0] for bars in classes for bar in bars], dtype=np.int64))
+        patterns = codes[bars]
+        same[bars] = patterns[0] if (patterns == patterns[0]).all() else _commonest(patterns)
+    starts = [bars[:, 0] for bars in classes]
+    return _entered(same, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
 
 
 def ways_of(starts: Ints, rows: Ints) -> Codes:
@@ -134,8 +134,8 @@ def other_ways(codes: Codes) -> tuple[Ints, Ints]:
     return _OTHER_WAYS[codes], _OTHER_JOINS[codes]
 
 
-def _commonest(patterns: Counter[bytes]) -> bytes:
-    """Ties go to the one that begins down, then turns before hooks."""
-    if len(patterns) == 1:
-        return next(iter(patterns))
-    return max(patterns, key=lambda p: (patterns[p], tuple(-code for code in p)))
+def _commonest(patterns: Codes) -> Codes:
+    """The commonest row; ties go to the one that begins down, then turns before hooks."""
+    count = Counter(row.tobytes() for row in patterns)
+    common = max(count, key=lambda p: (count[p], tuple(-code for code in p)))
+    return np.frombuffer(common, dtype=np.uint8)
