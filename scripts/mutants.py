@@ -31,7 +31,11 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
         20,
     ),
     "amounts": (
-        ("planning/strokes/amounts.py", "planning/strokes/units.py"),
+        (
+            "planning/strokes/amounts.py",
+            "planning/strokes/bow_columns.py",
+            "planning/strokes/units.py",
+        ),
         (
             "tests/core/planning/test_rules.py tests/core/planning/test_guards.py "
             "tests/core/planning/test_worked_cases.py tests/core/planning/test_trade_facts.py "

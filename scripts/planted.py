@@ -52,7 +52,7 @@ def apart(*args: Any) -> list[tuple[float, float]]:
 
 _SHARE = planned.share_unit
 _TERMS = CostTables.terms_of
-_LENGTH = Amounts._length
+_LENGTHS = Amounts._lengths
 
 
 def without_joins(self: CostTables, *args: Any) -> dict[str, int]:
@@ -66,8 +66,8 @@ def one_sided(self: coupling.Coupling, part: int, bowed: Any) -> Any:
     return _ASKED(self, part, [b if q > part else None for q, b in enumerate(bowed)])
 
 
-def by_quarters(self: Amounts, note: Any, *args: Any) -> float:
-    return _LENGTH(self, note, *args) * float(note.duration_q)
+def by_quarters(self: Amounts, notes: Any, *args: Any) -> Any:
+    return _LENGTHS(self, notes, *args) * np.array([float(n.duration_q) for n in notes])
 
 
 def hookless(solution: Solution) -> Any:
@@ -83,7 +83,8 @@ _EVENNESS = stroke_tables.evenness_tables
 
 
 def shaky() -> Any:
-    return _EVENNESS() + np.random.default_rng(random.getrandbits(32)).integers(0, 10**6)
+    table = _EVENNESS()
+    return table + np.random.default_rng(random.getrandbits(32)).integers(0, 10**6, table.shape)
 
 
 # Fault, what is planted, the test that must see it.
@@ -115,9 +116,10 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
     ("limits cost nothing",
      [number("LIMIT", 0.0), number("TOO_FAST", 0.0), number("TOO_SLOW", 0.0)],
      test_invariants.test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none, ()),
-    ("lower strings, far less bow", [number("STRING_EXPONENT", 3.0)],
+    ("ways are not held on other strings",
+     [number("SAME", dict.fromkeys(rules.SAME, 0.0)), number("STRING_EXPONENT", 3.0)],
      test_invariants.test_the_same_rhythm_on_other_strings_has_the_same_ways, ()),
-    ("quarters decide how much bow", [(Amounts, "_length", by_quarters)],
+    ("quarters decide how much bow", [(Amounts, "_lengths", by_quarters)],
      test_invariants.test_other_note_values_of_the_same_length_plan_the_same, ()),
     ("unevenness is wished for", [number("EVEN", -6.0)],
      test_invariants.test_running_notes_of_one_length_get_one_length_of_bow, ("violin",)),
