@@ -48,6 +48,7 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
             "planning/strokes/preferences.py",
             "planning/strokes/context.py",
             "planning/strokes/costs.py",
+            "planning/strokes/terms.py",
             "planning/strokes/stroke_tables.py",
             "planning/strokes/equal_bars.py",
             "planning/strokes/solving.py",

@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble.matching import Matched
-from plectrum.core.planning.strokes.costs import Asked
 from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.terms import Asked
 
 Ints = NDArray[np.int64]
 REGIONS_N = 8

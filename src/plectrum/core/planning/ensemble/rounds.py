@@ -14,8 +14,9 @@ import numpy as np
 
 from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble.coupling import Bowed, Coupling
-from plectrum.core.planning.strokes.costs import Asked, CostTables
+from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution, WayBack
+from plectrum.core.planning.strokes.terms import Asked
 
 MOST_ROUNDS = 12  # each but the last lowers the cost; two or three are usual
 MOST_LEADERS = 5  # parts, from the first, that are once followed by all others

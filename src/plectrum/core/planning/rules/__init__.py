@@ -397,16 +397,16 @@ SLUR_USUAL = rule(
 )
 
 # The problem as a whole.
-_COSTS = "planning.strokes.costs"
+_COSTS, _TERMS = "planning.strokes.costs", "planning.strokes.terms"
 EVEN_REST_S = rule(
-    "even_rest_s", 0.3, "s", _COSTS, "after a longer rest the speed begins anew", term="even"
+    "even_rest_s", 0.3, "s", _TERMS, "after a longer rest the speed begins anew", term="even"
 )
 SAME = rule(
     "same",
     {DirectionSchool.DOWNBEAT: 0.3, DirectionSchool.FLOW: 0.2, DirectionSchool.TRAVEL: 0.2},
-    "cost", _COSTS, "a bar bowed otherwise than its equals", term="same",
+    "cost", _TERMS, "a bar bowed otherwise than its equals", term="same",
 )  # fmt: skip
-TOGETHER = rule("together", 6.0, "cost", _COSTS, "another way than the other part", term="together")
+TOGETHER = rule("together", 6.0, "cost", _TERMS, "another way than the other part", term="together")
 _ENSEMBLE = "planning.ensemble.coupling"
 TOGETHER_JOIN = rule(
     "together_join", 2.0, "cost", _ENSEMBLE, "turned where the other part hooks or lifts",
@@ -426,8 +426,8 @@ GUARD = rule(
 )  # fmt: skip
 FIRM = 30  # times: marks and pins where other parts are asked too
 TRAVEL = rule("travel", 1.0, "cost per bow length", _COSTS, "carrying the bow", term="travel")
-MARK = rule("mark", 3_000.0, "cost", _COSTS, "against a bow mark of the score", term="score_mark")
-PIN = rule("pin", 30_000.0, "cost", _COSTS, "against the teacher's own pin", term="pin")
+MARK = rule("mark", 3_000.0, "cost", _TERMS, "against a bow mark of the score", term="score_mark")
+PIN = rule("pin", 30_000.0, "cost", _TERMS, "against the teacher's own pin", term="pin")
 
 # Contact point and weight. Costs are by the second but those of moves.
 _FRAMES = "planning.contact.frames"

@@ -8,39 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 from typing import TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
-from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.amounts import school_range
-from plectrum.core.planning.strokes.context import (
-    Bows,
-    Columns,
-    columns_of,
-    direction_features,
-    rest_before_s,
-)
-from plectrum.core.planning.strokes.dynamic_program import (
-    HOOK,
-    RETAKE,
-    TURN,
-    Ints,
-    Problem,
-    Step,
-)
-from plectrum.core.planning.strokes.equal_bars import Codes, other_ways
-from plectrum.core.planning.strokes.preferences import (
-    Boundary,
-    balancing_ups,
-    direction_worths,
-    join_costs,
-    triple_ups,
-)
+from plectrum.core.planning.strokes.context import columns_of
+from plectrum.core.planning.strokes.dynamic_program import RETAKE, Ints, Problem, Step
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     Held,
@@ -53,53 +31,23 @@ from plectrum.core.planning.strokes.stroke_tables import (
     stroke_tables,
     whole,
 )
+from plectrum.core.planning.strokes.terms import (
+    NO_NUDGES,
+    Asked,
+    Nudges,
+    evenness_kinds,
+    joining_costs,
+    mark_costs,
+    metre_costs,
+    pin_costs,
+    reach_cells,
+    same_costs,
+    slur_pin_costs,
+)
 from plectrum.core.planning.strokes.units import Unit, Units
-from plectrum.core.player.player import Player
-from plectrum.core.score.model import Direction, Part
+from plectrum.core.score.model import Part
 
 Made = TypeVar("Made")
-_JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
-DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Asked:
-    """What other parts ask of each of N units, in millionths.
-
-    Attributes:
-        direction: shape (N, 2). join: shape (N, 3).
-        place: shape (N, 2K+1), by the sum of both ends; None if no place is asked.
-    """
-
-    direction: Ints
-    join: Ints
-    place: Ints | None = None
-
-    @classmethod
-    def ways(cls, units_n: int, wanted: Mapping[int, int]) -> Asked:
-        """Some units asked to go one way."""
-        direction = np.zeros((units_n, 2), dtype=np.int64)
-        for i, way in wanted.items():
-            direction[i, 1 - way] = rules.millionths(rules.TOGETHER)
-        return cls(direction, np.zeros((units_n, 3), dtype=np.int64))
-
-
-@dataclass(frozen=True, slots=True)
-class Nudges:
-    """Costs that come from outside a bow: its equal bars, and the other part.
-
-    Attributes:
-        same: what the bars like its own do, a code a unit (see `equal_bars.wishes_of`).
-        firm: how many times as much that counts.
-        asked: what other parts in the same rhythm ask.
-    """
-
-    same: Codes | None = None
-    asked: Asked | None = None
-    firm: int = 1
-
-
-NO_NUDGES = Nudges()
 
 
 class CostTables:
@@ -131,20 +79,21 @@ class CostTables:
         school = choices.school
         learnt = self.player.can_hook, self.player.can_retake
         self.metre = self._keep_written(
-            ("metre", school.direction, choices.bowing), lambda: _metre(columns, segments, choices)
+            ("metre", school.direction, choices.bowing),
+            lambda: metre_costs(columns, segments, choices),
         )
         self.pairs = segments.pairs
         self.join = self._keep_written(
             ("join", school.direction, school.dotted, choices.bowing, learnt),
-            lambda: _joins(part, columns, segments, self.pairs, choices, self.player),
+            lambda: joining_costs(part, columns, segments, self.pairs, choices, self.player),
         )
         self.slur = whole(segments.slur)
         self.follows = whole(segments.follows)
-        self.marks = _score_marks(units)
+        self.marks = mark_costs(units)
         self.asked = nudges.asked or Asked.ways(len(units), {})
-        self.same_direction, self.same_join = _same(units, nudges, choices)
-        self.pins_direction, self.pins_join = _pins(units)
-        self.pins_slur = _slur_pins(part, units, choices) if self._free else None
+        self.same_direction, self.same_join = same_costs(units, nudges, choices)
+        self.pins_direction, self.pins_join = pin_costs(units)
+        self.pins_slur = slur_pin_costs(part, units, choices) if self._free else None
         hair_mm = choices.bow.hair_mm
         index = segments.index
         self.problem = Problem(
@@ -154,10 +103,10 @@ class CostTables:
             direction=self._directions(),
             join=self._join_table(),
             reach=self._keep(
-                ("reach", self.player, hair_mm), lambda: _reach(units, self.player, hair_mm)
+                ("reach", self.player, hair_mm), lambda: reach_cells(units, self.player, hair_mm)
             ),
             travel=whole(rules.TRAVEL * np.arange(rules.CELLS_N + 1) / rules.CELLS_N),
-            even=self._keep("even", lambda: _even(columns, units)),
+            even=self._keep("even", lambda: evenness_kinds(columns, units)),
             evenness=evenness_tables(),
         )
 
@@ -243,7 +192,7 @@ class CostTables:
         other = copy(self)
         other.nudges = nudges
         other.asked = nudges.asked or Asked.ways(len(self.units), {})
-        other.same_direction, other.same_join = _same(self.units, nudges, self.choices)
+        other.same_direction, other.same_join = same_costs(self.units, nudges, self.choices)
         other.problem = replace(
             self.problem, direction=other._directions(), join=other._join_table()
         )
@@ -349,12 +298,6 @@ class CostTables:
         return own
 
 
-def worths_of(choices: Choices) -> Mapping[str, float]:
-    """What directions and hooks are worth: the teacher's own, or what is learnt from print."""
-    own = choices.bowing
-    return rules.LEARNT if own is None else own.over(rules.LEARNT)
-
-
 def usable_cells(choices: Choices) -> tuple[int, int]:
     """The cells a plan may use, from frog side to tip side."""
     usable_from, usable_to = school_range(choices)
@@ -395,129 +338,3 @@ def _unit_kinds(
         kept[usual] = kinds_of(units.base.columns, crossings, usual)
     of_unit, kinds = kept[usual]
     return _holding(of_unit, kinds, {i: units[i].pin for i in units.touched}, held)
-
-
-def _before(bows: Bows) -> Bows:
-    """The bow before each; the first is its own."""
-    return Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
-
-
-def _metre(columns: Columns, segments: Segments, choices: Choices) -> Ints:
-    """What each direction of each bow costs, shape (B, 2)."""
-    bows = segments.bows
-    starts = np.append(bows.first[: len(segments.index)], -1)
-    following = starts[segments.first + segments.count]
-    features = direction_features(columns, bows, following)
-    worth = direction_worths(features, worths_of(choices), choices.school.direction)
-    return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
-
-
-def _as_printed(
-    part: Part, columns: Columns, found_by: Callable[[Columns, Ints, Ints], NDArray[np.bool_]]
-) -> NDArray[np.bool_]:
-    """What is found of the bows of the printed slurs, at the first note of each; a row a note."""
-    first = np.array([n.index for n in part.notes if not n.slurred], dtype=np.int64)
-    last = np.append(first, len(part.notes))[1:] - 1
-    found = np.zeros(len(part.notes), dtype=bool)
-    found[first] = found_by(columns, first, last)
-    return found
-
-
-def _joins(
-    part: Part,
-    columns: Columns,
-    segments: Segments,
-    pairs: tuple[Ints, Ints],
-    choices: Choices,
-    player: Player,
-) -> Ints:
-    """What each join of two bows costs, shape (pairs, 2, 3); where the slurs are as printed, with
-    a row of zeros for the first bow, which follows none."""
-    before, after = pairs
-    bows = segments.bows
-    pair = segments.columns.short_after_long
-    free = segments.index.shape[1] > 1
-    if free:  # what a slur before the two may be is not known yet: the printed one counts
-        single = (segments.count[before] == 1) & (segments.count[after] == 1)
-        balances, triple = (
-            single & _as_printed(part, columns, ups)[bows.first[after]]
-            for ups in (balancing_ups, triple_ups)
-        )
-    else:
-        balances, triple = (
-            ups(columns, bows.first, bows.last)[after] for ups in (balancing_ups, triple_ups)
-        )
-    at = Boundary(
-        columns,
-        Bows(bows.first[before], bows.last[before]),
-        Bows(bows.first[after], bows.last[after]),
-        pair[after],
-        balances,
-        triple,
-    )
-    costs = join_costs(at, worths_of(choices), choices.school, player)
-    if free:
-        return costs
-    first: Ints = np.zeros((min(len(segments.index), 1), 2, 3), dtype=np.int64)
-    return np.concatenate([first, costs])
-
-
-def _slur_pins(part: Part, units: Units, choices: Choices) -> Ints:
-    """Cost of parting a unit from the one before it where the teacher has slurred them."""
-    costs = np.zeros(len(units), dtype=np.int64)
-    for note_id, pin in choices.pins.items():
-        index = units.base.unit_of_note.get(note_id)
-        if pin.join is Join.SLUR and index and part.notes[units[index].first].id == note_id:
-            costs[index] = rules.millionths(rules.PIN)
-    return costs
-
-
-def _even(columns: Columns, units: Units) -> Ints:
-    """Which table of evenness holds before each unit: none after a long rest, half after a short
-    one."""
-    bows = Bows(units.base.columns.first, units.base.columns.last)
-    rest_s = rest_before_s(columns, _before(bows), bows)
-    return (rest_s < rules.REST_S).astype(np.int64) + (rest_s < rules.EVEN_REST_S)
-
-
-def _score_marks(units: Units) -> Ints:
-    """Cost of going against the score's mark; a pinned direction takes its place."""
-    costs = np.zeros((len(units), 2), dtype=np.int64)
-    kept = units.base.kept
-    if "marked" not in kept:
-        kept["marked"] = [u.index for u in units.base.units if u.mark is not None]
-    for i in kept["marked"]:
-        mark = units[i].mark
-        if mark is not None and units[i].pin.direction is None:
-            costs[i, DIRECTION_CODES[mark.other]] = rules.millionths(rules.MARK)
-    return costs
-
-
-def _same(units: Sequence[Unit], nudges: Nudges, choices: Choices) -> tuple[Ints, Ints]:
-    """Cost of another direction, and of another join, than equal bars have."""
-    if nudges.same is None:
-        none = np.zeros((len(units), 5), dtype=np.int64)
-        return none[:, :2], none[:, 2:]
-    directions, joins = other_ways(nudges.same)
-    other = nudges.firm * rules.millionths(rules.SAME[choices.school.direction])
-    return other * directions, other * joins
-
-
-def _pins(units: Units) -> tuple[Ints, Ints]:
-    directions = np.zeros((len(units), 2), dtype=np.int64)
-    joins = np.zeros((len(units), 3), dtype=np.int64)
-    for i in units.touched:
-        unit = units[i]
-        if unit.pin.direction is not None:
-            directions[i, DIRECTION_CODES[unit.pin.direction.other]] = rules.millionths(rules.PIN)
-        if unit.pin.join is not None and i:
-            joins[i] = rules.millionths(rules.PIN)
-            joins[i, _JOIN_CODES[unit.pin.join]] = 0
-    return directions, joins
-
-
-def _reach(units: Units, player: Player, hair_mm: float) -> Ints:
-    """How far the bow can be carried before each unit, in cells; −1 where there is no time."""
-    free_s = units.base.columns.free_s
-    cells = (free_s - player.lift_s) * player.travel_mm_s / hair_mm * rules.CELLS_N
-    return np.where(free_s < player.lift_s, -1, np.floor(cells + 1e-9)).astype(np.int64)

@@ -9,7 +9,7 @@ import numpy as np
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.costs import DIRECTION_CODES, Asked, CostTables, Nudges
+from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import (
     Ints,
     Problem,
@@ -27,6 +27,7 @@ from plectrum.core.planning.strokes.equal_bars import (
     wishes_of,
 )
 from plectrum.core.planning.strokes.segments import segments_of
+from plectrum.core.planning.strokes.terms import DIRECTION_CODES, Asked, Nudges
 from plectrum.core.planning.strokes.units import Units, build_units
 from plectrum.core.score.model import Direction, Part
 
