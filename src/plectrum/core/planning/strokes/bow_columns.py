@@ -7,6 +7,7 @@ from.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -46,7 +47,7 @@ class NoteColumns:
         gain: times the length on the strings it lies on.
         stops: whether the bow stops before it inside a bow.
         trouble: what the change of the arm's level into it troubles; 0 where there is none.
-        marked: notes with bow marks and their directions.
+        marked: notes with bow marks.
     """
 
     def __init__(
@@ -61,7 +62,8 @@ class NoteColumns:
         self.gap_s = np.array(table["gap_before_s"], dtype=float)
         self.weight = np.array(table["metric_weight"], dtype=float)
         self.phrase_end = np.array(table["phrase_end"], dtype=bool)
-        self.marked = [(k, mark) for k, mark in enumerate(table["mark"]) if mark is not None]
+        self._marks: tuple[Direction | None, ...] = table["mark"]
+        self.marked = [k for k, mark in enumerate(self._marks) if mark is not None]
         self.gain = np.array([amounts.string_gain(f.strings) for f in fingered], dtype=float)
         self.stops = np.zeros(len(notes), dtype=bool)
         maybe = [k for k, a in enumerate(table["articulations"]) if k and a]
@@ -105,7 +107,9 @@ class NoteColumns:
 
     def mark(self, first: int, last: int) -> Direction | None:
         """The first bow mark at a note of a bow."""
-        return next((mark for k, mark in self.marked if first <= k <= last), None)
+        at = bisect_left(self.marked, first)
+        found = at < len(self.marked) and self.marked[at] <= last
+        return self._marks[self.marked[at]] if found else None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
