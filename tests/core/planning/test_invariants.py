@@ -21,11 +21,11 @@ from plectrum.core.planning.strokes.costs import CostTables, usable_cells
 from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
 from plectrum.core.planning.strokes.segments import segments_of
-from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players, schools, tunes
+from tests.core.planning.test_program import costs_of_table
 from tests.tunes import tune_document, tune_plan
 
 EXAMPLES = settings(max_examples=40, deadline=None)
@@ -273,7 +273,7 @@ def test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none(music, playe
     barred = p.strokes.table[kind] >= IMPOSSIBLE
     bare = replace(
         p,
-        strokes=StrokeCosts.of_table(
+        strokes=costs_of_table(
             np.where(barred, IMPOSSIBLE, beyond[:, None, :, None].astype(np.int64))
         ),
         speed_of=p.speed_of[kind],

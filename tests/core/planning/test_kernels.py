@@ -9,8 +9,7 @@ import pytest
 
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes import in_numpy, kernels
-from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
-from tests.core.planning.test_program import random_problem
+from tests.core.planning.test_program import costs_of_table, random_problem
 
 
 def test_the_loops_are_compiled_here():
@@ -47,7 +46,7 @@ def test_costs_of_strokes_are_the_sum_of_their_parts():
     kind, way, length, low = np.nonzero(strokes.table < IMPOSSIBLE)
     costs = strokes.table[kind, way, length, low]
     np.testing.assert_array_equal(strokes[kind, way, length, low], costs)
-    np.testing.assert_array_equal(StrokeCosts.of_table(strokes.table).table, strokes.table)
+    np.testing.assert_array_equal(costs_of_table(strokes.table).table, strokes.table)
     k, d, n, a = kind[7], way[7], length[7], low[7]
     extra = strokes.extra[strokes.extra_of[k], d, n, a] if strokes.extra_of[k] >= 0 else 0
     parts = strokes.by_length[k, n], strokes.by_place[k, n % 2, n // 2 + a], strokes.ends[n, a]

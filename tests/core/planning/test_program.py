@@ -28,6 +28,14 @@ K1 = 49
 CELLS = np.arange(K1)
 
 
+def costs_of_table(table: np.ndarray) -> StrokeCosts:
+    """Costs of strokes given one by one, shape (U, 2, K+1, K+1)."""
+    kinds = len(table)
+    none = np.zeros((kinds, 2, K1), dtype=np.int64)
+    ends = np.zeros((K1, K1), dtype=np.int64)
+    return StrokeCosts(none[:, 0].copy(), none, ends, table, np.arange(kinds))
+
+
 def random_problem(
     rng: np.random.Generator, units: int, longest: int = 1, speeds: int = 3
 ) -> Problem:

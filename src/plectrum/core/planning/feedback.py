@@ -21,7 +21,7 @@ from plectrum.core.planning.strokes.amounts import amounts_of
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
-from plectrum.core.planning.strokes.solving import Held, hold_ways, solve_strokes
+from plectrum.core.planning.strokes.solving import HeldWays, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.units import NOT_FED
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Part
@@ -85,7 +85,7 @@ def _tried(
     part: Part,
     choices: Choices,
     fingered: tuple[Fingered, ...],
-    held: Held,
+    held: HeldWays,
     fed: Mapping[int, float],
 ) -> Tried:
     tables, solution = solve_strokes(part, choices, fingered, held, fed)

@@ -65,7 +65,7 @@ class CostTables:
         """Make the tables.
 
         Args:
-            usual: as if every note lay on the usual string.
+            usual: as if every note lay on the usual, highest string.
         """
         self.units = units
         self.segments = segments

@@ -35,8 +35,8 @@ ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enou
 
 
 @dataclass(frozen=True)
-class Held:
-    """The ways of a part as if on the usual string: the costs they were found with, and what they
+class HeldWays:
+    """The ways of a part as if on the highest string: the costs they were found with, and what they
     ask of every bar."""
 
     anywhere: CostTables
@@ -50,8 +50,8 @@ def hold_ways(
     choices: Choices,
     fingered: Sequence[Fingered],
     together: Mapping[int, Direction],
-) -> Held:
-    """Solve as if on the usual string, and ask equal bars for equal bows until nothing changes.
+) -> HeldWays:
+    """Solve as if on the highest string, and ask equal bars for equal bows until nothing changes.
 
     Args:
         together: note index to the direction another part has in the same rhythm.
@@ -66,14 +66,14 @@ def hold_ways(
     starts: Ints = kept["bar starts"]
     anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
     solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
-    return Held(anywhere, starts, ways_of(starts, solution.rows), asked)
+    return HeldWays(anywhere, starts, ways_of(starts, solution.rows), asked)
 
 
 def solve_strokes(
     part: Part,
     choices: Choices,
     fingered: Sequence[Fingered],
-    held: Held,
+    held: HeldWays,
     fed: Mapping[int, float],
 ) -> tuple[CostTables, Solution]:
     """Solve with the bow that the strings wish for, every bar asked to go as it is held, and asked

@@ -31,15 +31,6 @@ class StrokeCosts:
     extra: Ints
     extra_of: Ints
 
-    @classmethod
-    def of_table(cls, table: Ints) -> StrokeCosts:
-        """All costs given one by one, shape (U, 2, P, P)."""
-        kinds_n, places_n = len(table), table.shape[2]
-        none = np.zeros((kinds_n, places_n), dtype=np.int64)
-        both = np.zeros((kinds_n, 2, places_n), dtype=np.int64)
-        ends = np.zeros((places_n, places_n), dtype=np.int64)
-        return cls(none, both, ends, table, np.arange(kinds_n))
-
     @property
     def table(self) -> Ints:
         """All costs one by one, shape (U, 2, P, P)."""
