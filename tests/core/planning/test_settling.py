@@ -34,8 +34,9 @@ def random_costs(seed: int, frames: int, places: int, weights: int):
 
 def afresh(loops, costs):
     """The way through all frames, with nothing to go on from."""
-    every = np.ones(len(costs[0]), dtype=bool)
-    return loops.settle(*costs, every, costs[0])[0]
+    table, path = np.zeros_like(costs[0]), np.zeros((len(costs[0]), 2), dtype=np.int64)
+    loops.settle(*costs, np.ones(len(costs[0]), dtype=bool), table, path)
+    return path
 
 
 def cost_of(costs, path) -> int:
@@ -67,14 +68,15 @@ def test_going_on_from_an_earlier_table_finds_the_same_way(seed):
     rng = np.random.default_rng(100 + seed)
     own, apart, moves, leans = random_costs(seed, 60, 4, 5)
     own[::7] = np.where(np.arange(4)[:, None] == 2, own[::7], 10**9)  # what was before is forgotten
-    table = kernels.settle(own, apart, moves, leans, np.ones(60, dtype=bool), own)[1]
+    table, path = np.zeros_like(own), np.zeros((60, 2), dtype=np.int64)
+    kernels.settle(own, apart, moves, leans, np.ones(60, dtype=bool), table, path)
     for _ in range(4):
         own, moves = own.copy(), moves.copy()
         changed = rng.random(60) < 0.06
         own[changed] += rng.integers(0, 2_000_000, own[changed].shape)
         moves[changed] = rng.integers(0, 1_000_000, moves[changed].shape)
         before = table.copy()
-        path, table = kernels.settle(own, apart, moves, leans, changed, before)
+        kernels.settle(own, apart, moves, leans, changed, table, path)
         np.testing.assert_array_equal(path, afresh(kernels, (own, apart, moves, leans)))
         assert (before == table).all(axis=(1, 2)).any()
 

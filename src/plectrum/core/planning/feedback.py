@@ -89,7 +89,8 @@ def _tried(
     fed: Mapping[int, float],
 ) -> Tried:
     tables, solution = solve_strokes(part, choices, fingered, held, fed)
-    bows = tables.units_of(solution.bows)
-    notes = planned_notes(part, choices, fingered, bows, solution.steps)
-    planned = PlannedPart(part, choices, fingered, bows, solution.steps, notes)
+    rows = solution.bow_rows
+    bows = tables.units_of(rows)
+    notes = planned_notes(part, choices, fingered, bows, rows)
+    planned = PlannedPart(part, choices, fingered, bows, rows, notes)
     return Tried(fed, tables, solution, planned, contact_of(planned))

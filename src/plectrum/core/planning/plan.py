@@ -57,28 +57,27 @@ class Plan(PlannedPart):
         if choices.pins or together:
             held = hold_ways(part, choices, fingered, together or {})
             self.tables, self.solution = solve_strokes(part, choices, fingered, held, base.fed)
-            steps = self.solution.steps
-            bows = self.tables.units_of(self.solution.bows)
-            notes = planned_notes(part, choices, fingered, bows, steps)
-            super().__init__(part, choices, fingered, bows, steps, notes)
+            rows = self.solution.bow_rows
+            bows = self.tables.units_of(rows)
+            notes = planned_notes(part, choices, fingered, bows, rows)
+            super().__init__(part, choices, fingered, bows, rows, notes)
         else:
             self.tables, self.solution = base.tables, base.solution
             own = base.planned
-            super().__init__(part, choices, fingered, own.units, own.steps, own.notes)
+            super().__init__(part, choices, fingered, own.units, own.rows, own.notes)
             self.contact = base.contact
-        self._firsts = list(self.solution.bows)
+        self._firsts = self.rows[:, 0].tolist()
 
     def settled(self, tables: CostTables, solution: Solution) -> Plan:
         """The same part and choices as their bows were settled with other parts."""
         other = copy(self)
-        for name in ("contact", "contact_rows", "tempo_window", "terms", "strokes", "summary"):
+        for name in _DERIVED:
             vars(other).pop(name, None)
         other.tables, other.solution = tables, solution
-        other.units, other.steps = tables.units_of(solution.bows), solution.steps
-        other.notes = planned_notes(
-            self.part, self.choices, self.fingered, other.units, other.steps
-        )
-        other._firsts = list(solution.bows)
+        other.rows = solution.bow_rows
+        other.units = tables.units_of(other.rows)
+        other.notes = planned_notes(self.part, self.choices, self.fingered, other.units, other.rows)
+        other._firsts = other.rows[:, 0].tolist()
         return other
 
     @cached_property
@@ -223,6 +222,14 @@ class Plan(PlannedPart):
                 came = i, step
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
         return tuple(sorted(rows, key=lambda row: -abs(row[1])))
+
+
+_DERIVED = tuple(
+    name
+    for cls in (PlannedPart, Plan)
+    for name, value in vars(cls).items()
+    if isinstance(value, cached_property)
+)
 
 
 def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:

@@ -149,19 +149,18 @@ cdef void turned(const Cost[:, ::1] a, Cost[:, ::1] out) noexcept nogil:
 
 def settle(
     const Cost[:, :, ::1] own, const Cost[::1] apart, const Cost[:, ::1] moves,
-    const Cost[:, ::1] leans, const unsigned char[::1] changed, before,
+    const Cost[:, ::1] leans, const unsigned char[::1] changed, Cost[:, :, ::1] table,
+    Cost[:, ::1] path,
 ):
-    """The least costly way through the frames: see `in_numpy`. Rows of the table before are kept
-    where neither the frame nor, but for what all its costs share, the row before it changed."""
+    """Write the least costly way through the frames over another: see `in_numpy`. Rows of the table
+    are kept where neither the frame nor, but for what all its costs share, the row before it
+    changed; and the way where it met an old one there."""
     cdef Py_ssize_t n = own.shape[0]
     cdef Py_ssize_t places = own.shape[1]
     cdef Py_ssize_t weights = own.shape[2]
     cdef Py_ssize_t i, a, b, at, at_a, at_b
     cdef bint differs = True
-    table_array = np.array(before)
-    rows_array = np.zeros((n, 2), dtype=np.int64)
-    cdef Cost[:, :, ::1] table = table_array
-    cdef Cost[:, ::1] rows = rows_array
+    cdef bint other_way = True
     cdef Cost[:, ::1] moved = np.zeros((places, weights), dtype=np.int64)
     cdef Cost[:, ::1] across = np.zeros((weights, places), dtype=np.int64)
     cdef Cost[:, ::1] leaned = np.zeros((weights, places), dtype=np.int64)
@@ -171,6 +170,7 @@ def settle(
     cdef Cost[::1] ways = np.zeros(places, dtype=np.int64)
     cdef Cost[::1] to_place = np.zeros(places, dtype=np.int64)
     cdef Cost[::1] to_weight = np.zeros(weights, dtype=np.int64)
+    cdef unsigned char[::1] renewed = np.zeros(n, dtype=np.uint8)
     with nogil:
         for a in range(1, places):
             ways[a] = ways[a - 1] + between[a - 1]
@@ -179,22 +179,29 @@ def settle(
                 continue
             if i == 0:
                 differs = renew(&table[0, 0, 0], &own[0, 0, 0], &nothing[0, 0], places, weights)
-                continue
-            spread(&moved[0, 0], &table[i - 1, 0, 0], moves[i, 0], moves[i, 1], &between[0],
-                   places, weights)
-            turned(moved, across)
-            spread(&leaned[0, 0], &across[0, 0], leans[i, 0], leans[i, 1], &even[0], weights, places)
-            differs = renew(&table[i, 0, 0], &own[i, 0, 0], &leaned[0, 0], places, weights)
+            else:
+                spread(&moved[0, 0], &table[i - 1, 0, 0], moves[i, 0], moves[i, 1], &between[0],
+                       places, weights)
+                turned(moved, across)
+                spread(&leaned[0, 0], &across[0, 0], leans[i, 0], leans[i, 1], &even[0], weights,
+                       places)
+                differs = renew(&table[i, 0, 0], &own[i, 0, 0], &leaned[0, 0], places, weights)
+            renewed[i] = differs or changed[i]
+        other_way = n > 0 and changed[n - 1]
         for i in range(n - 1, -1, -1):
+            if not renewed[i] and not other_way:
+                continue
+            if i < n - 1:
+                at_a, at_b = path[i + 1, 0], path[i + 1, 1]
+                for a in range(places):
+                    to_place[a] = 0 if a == at_a else moves[i + 1, 1] + moves[i + 1, 0] * (
+                        ways[a] - ways[at_a] if a > at_a else ways[at_a] - ways[a]
+                    )
+                for b in range(weights):
+                    to_weight[b] = 0 if b == at_b else leans[i + 1, 1] + leans[i + 1, 0] * (
+                        b - at_b if b > at_b else at_b - b
+                    )
             at = least_at(&moved[0, 0], &table[i, 0, 0], &to_place[0], &to_weight[0], places, weights)
             at_a, at_b = at // weights, at % weights
-            rows[i, 0], rows[i, 1] = at_a, at_b
-            for a in range(places):
-                to_place[a] = 0 if a == at_a else moves[i, 1] + moves[i, 0] * (
-                    ways[a] - ways[at_a] if a > at_a else ways[at_a] - ways[a]
-                )
-            for b in range(weights):
-                to_weight[b] = 0 if b == at_b else leans[i, 1] + leans[i, 0] * (
-                    b - at_b if b > at_b else at_b - b
-                )
-    return rows_array, table_array
+            other_way = changed[i] or path[i, 0] != at_a or path[i, 1] != at_b
+            path[i, 0], path[i, 1] = at_a, at_b

@@ -5,26 +5,20 @@ One exact minimum over contact points and weights, frame by frame: see `touch_co
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.instrument.specification import GRAVITY_M_S2, Instrument
 from plectrum.core.planning import rules
-from plectrum.core.planning.contact import kernels
-from plectrum.core.planning.contact.frames import Bowed, Frames, Written, bowed, frames_of, written
-from plectrum.core.planning.contact.touch_costs import (
-    OwnCosts,
-    Playable,
-    move_costs,
-    nearest_lane,
-    own_costs,
-    playable,
-    quarters_allowed,
-)
+from plectrum.core.planning.contact.frames import Bowed, Frames, Written, bowed, written
+from plectrum.core.planning.contact.settled import Settled
+from plectrum.core.planning.contact.touch_costs import nearest_lane
 from plectrum.core.planning.strokes.amounts import amounts_of
-from plectrum.core.planning.strokes.planned import PlannedPart
+from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -74,51 +68,71 @@ class Contact:
     elbow_mm: Floats
     reference_per_mm: float
 
+    def spliced(self, at: slice, part: Contact) -> Contact:
+        """The same with other values for some notes that follow each other."""
+        return _spliced(self, at, part)
+
+
+_Rows = TypeVar("_Rows", Touched, Contact)
+
+
+def _spliced(whole: _Rows, at: slice, part: _Rows) -> _Rows:
+    columns: dict[str, Any] = {}
+    for field in fields(whole):
+        old, new = getattr(whole, field.name), getattr(part, field.name)
+        if isinstance(old, Touched):
+            columns[field.name] = _spliced(old, at, new)
+        elif isinstance(old, np.ndarray):
+            columns[field.name] = column = old.copy()
+            column[at] = new
+    return replace(whole, **columns)
+
+
+@dataclass(frozen=True)
+class _Found:
+    """The contact of the plan before, and what it was found with."""
+
+    notes: Sequence[PlannedNote | None]
+    now: Bowed
+    settled: Settled
+    contact: Contact
+
 
 def contact_of(plan: PlannedPart) -> Contact:
     """Contact, weight, hand and arm of a whole plan."""
     rows = written(plan)
-    now = bowed(plan, rows)
-    f = frames_of(plan, rows, now)
-    quarters = quarters_allowed(plan, now.pinned_lane)
-    p = playable(plan, f, quarters)
-    moves, leans = move_costs(f)
-    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered).setdefault("touch", {})
-    before: Settled | None = kept.get("settled")
-    own = own_costs(plan, f, p, quarters, before.own if before is not None else None)
-    changed, table = own.changed.copy(), None
-    if before is not None and before.moves.shape == moves.shape and not changed.all():
-        changed |= (moves != before.moves).any(axis=1) | (leans != before.leans).any(axis=1)
-        table = before.table
-    path, table = kernels.settle(
-        own.costs, np.diff(quarters), moves, leans, changed, own.costs if table is None else table
-    )
-    kept["settled"] = Settled(own, moves, leans, table)
-    return _contact(plan, (rows, now), f, p, quarters, path)
+    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered)
+    # taken out while it is written over, so that two threads never share it
+    before: _Found | None = kept.pop("touch", None)
+    now = bowed(plan, rows, None if before is None else (before.notes, before.now))
+    contact = None if before is None else _gone_on(plan, rows, now, before)
+    if before is None or contact is None:
+        settled = Settled.anew(plan, rows, now)
+        contact = _gathered(plan, rows, now, settled, slice(0, len(rows.index)))
+    else:
+        settled = before.settled
+    kept["touch"] = _Found(plan.notes, now, settled, contact)
+    return contact
 
 
-@dataclass(frozen=True)
-class Settled:
-    """What the way through the frames was found with, to go on from where a plan like it is the
-    same; nothing is written into it. Rows of `table` may lack what all their costs share."""
-
-    own: OwnCosts
-    moves: Ints
-    leans: Ints
-    table: Ints
+def _gone_on(plan: PlannedPart, rows: Written, now: Bowed, before: _Found) -> Contact | None:
+    """The contact of a plan from that of the one before; None if it must be found anew."""
+    at = before.settled.go_on(plan, rows, now, before.now)
+    if at is None or at.start == at.stop:
+        return None if at is None else before.contact
+    return before.contact.spliced(at, _gathered(plan, rows, now, before.settled, at))
 
 
-def _contact(
-    plan: PlannedPart,
-    notes: tuple[Written, Bowed],
-    f: Frames,
-    p: Playable,
-    quarters: Ints,
-    path: Ints,
-) -> Contact:
-    """The path of the frames, gathered note by note; the middle third, or the rest after a
-    bite, stands for a note."""
-    rows, now = notes
+def _gathered(plan: PlannedPart, rows: Written, now: Bowed, settled: Settled, at: slice) -> Contact:
+    """The way through the frames of some notes, gathered note by note; the middle third, or the
+    rest after a bite, stands for a note."""
+    if at.start == at.stop:
+        f, p, path = settled.frames, settled.playable, settled.path
+    else:
+        frames = settled.frames.span(at)
+        f, p = settled.frames.of_rows(at), settled.playable.some(frames)
+        path = settled.path[frames]
+    quarters = settled.quarters
     r = np.arange(len(f.row))
     place = path[:, 0]
     weight = p.weights_n[path[:, 1]]
@@ -127,21 +141,21 @@ def _contact(
     given = p.given_db[r, place] + rules.WEIGHT_DB * (share - p.neutral)
     body = np.minimum(f.first + 1, f.last)
     ends = [
-        Touched(p.contact_mm[place][at], weight[at], share[at], f.speed_m_s[at])
-        for at in (f.first, f.last)
+        Touched(p.contact_mm[place][end], weight[end], share[end], f.speed_m_s[end])
+        for end in (f.first, f.last)
     ]
     contact_mm = p.contact_mm[place][body]
-    bow, own = plan.choices.bow, plan.instrument
-    middle = (now.start + now.end) / 2
+    bow = plan.choices.bow
+    middle_mm = (now.start + now.end)[at] / 2 * bow.hair_mm
     own_torque = bow.mass_g / 1000 * GRAVITY_M_S2 * bow.balance * bow.hair_mm
-    arm, elbow = _arm(own, rows.string_level, middle * bow.hair_mm)
+    arm, elbow = _arm(plan.instrument, rows.string_level, middle_mm, at)
     return Contact(
-        notes=rows.index,
+        notes=rows.index[at],
         lane=nearest_lane(quarters[place][body]),
         contact_mm=contact_mm,
-        beta=contact_mm / rows.length_mm,
-        speed_m_s=now.speed_m_s,
-        impedance_kg_s=rows.impedance,
+        beta=contact_mm / rows.length_mm[at],
+        speed_m_s=now.speed_m_s[at],
+        impedance_kg_s=rows.impedance[at],
         weight_n=weight[body],
         weight_min_n=low[body],
         weight_max_n=high[body],
@@ -149,7 +163,7 @@ def _contact(
         start=ends[0],
         end=ends[1],
         left_over_db=_means(f, (f.level_db - given) * ~f.bites),
-        hand_nmm=weight[body] * middle * bow.hair_mm - own_torque,
+        hand_nmm=weight[body] * middle_mm - own_torque,
         arm_deg=arm,
         elbow_mm=elbow,
         reference_per_mm=p.reference_per_mm,
@@ -165,14 +179,19 @@ def _means(f: Frames, values: Floats) -> Floats:
     return means
 
 
-def _arm(own: Instrument, string_level: Floats, place_mm: Floats) -> tuple[Floats, Floats]:
+def _arm(
+    own: Instrument, string_level: Floats, place_mm: Floats, at: slice
+) -> tuple[Floats, Floats]:
     """Change of the arm's level in degrees and the elbow's way in mm, from note to note.
 
     Neighbouring strings stand apart by spacing over bridge radius, two levels by half of it.
+
+    Args:
+        string_level: of all notes; place_mm: of those at a place.
     """
     per_level = own.string_spacing_mm / own.bridge_radius_mm / 2
-    change = np.zeros_like(string_level)
-    known = (string_level[1:] > 0) & (string_level[:-1] > 0)
-    change[1:] = np.where(known, np.diff(string_level), 0.0)
-    radians = change * per_level
+    level = string_level[at]
+    before = np.append(string_level[:1], string_level)[at]  # the first is its own
+    known = (level > 0) & (before > 0)
+    radians = np.where(known, level - before, 0.0) * per_level
     return np.degrees(radians), np.abs(radians) * place_mm * rules.ELBOW_SHARE

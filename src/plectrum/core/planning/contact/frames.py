@@ -6,9 +6,10 @@ rest of it. Loudness is in dB with mf = 0, weights in neper around the one at re
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from math import log
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,6 +47,18 @@ class Written:
     string_gain: Floats
     string_level: Floats
     row_of_id: Mapping[str, int]
+
+    def of_rows(self, at: slice) -> Written:
+        """Some notes that follow each other."""
+        return _sliced(self, at, ("row_of_id",))
+
+
+_Rows = TypeVar("_Rows", "Written", "Bowed")
+
+
+def _sliced(rows: _Rows, at: slice, kept: tuple[str, ...] = ()) -> _Rows:
+    names = [f.name for f in fields(rows) if f.name not in kept]
+    return replace(rows, **{name: getattr(rows, name)[at] for name in names})
 
 
 def written(plan: PlannedPart) -> Written:
@@ -117,20 +130,59 @@ class Bowed:
     join: Ints
     pinned_lane: Ints
 
+    def of_rows(self, at: slice) -> Bowed:
+        """Some notes that follow each other."""
+        return _sliced(self, at)
 
-def bowed(plan: PlannedPart, rows: Written) -> Bowed:
-    columns = zip(*(p for p in plan.notes if p is not None), strict=True)
+    def differs(self, other: Bowed) -> NDArray[np.bool_]:
+        """Which notes are not bowed as in another plan of the same notes."""
+        differs = np.zeros(len(self.start), dtype=bool)
+        for field in fields(self):
+            differs |= getattr(self, field.name) != getattr(other, field.name)
+        return differs
+
+
+def bowed(
+    plan: PlannedPart, rows: Written, before: tuple[Sequence[PlannedNote | None], Bowed] | None
+) -> Bowed:
+    """The rows of a plan.
+
+    Args:
+        before: the notes of a plan before and their rows; of notes that are still the same ones,
+            the rows are taken over.
+    """
+    if before is None:
+        return _bowed([p for p in plan.notes if p is not None], _pinned_lanes(plan, rows))
+    notes, old = before
+    others = [p for p, q in zip(plan.notes, notes, strict=True) if p is not q and p is not None]
+    new = _bowed(others, _pinned_lanes(plan, rows))
+    at = np.searchsorted(rows.index, [p.note.index for p in others])
+    columns = {name: getattr(old, name).copy() for name in _BY_STROKES}
+    for name, column in columns.items():
+        column[at] = getattr(new, name)
+    return replace(new, **columns)
+
+
+_BY_STROKES = ("start", "end", "speed_m_s", "moving_s", "swell", "join")
+
+
+def _bowed(notes: Sequence[PlannedNote], pinned_lane: Ints) -> Bowed:
+    columns = zip(*notes, strict=True)
     table = dict(zip(PlannedNote._fields, columns, strict=False))  # none where nothing is bowed
     names = ("start", "end", "length_mm", "moving_s", "swell")
     start, end, length_mm, moving_s, swell = (np.array(table.get(n, ()), float) for n in names)
     join = np.array([_JOIN_CODES[j] for j in table.get("join", ())], dtype=np.int64)
     moving_s = np.maximum(moving_s, 0.03)
-    pinned = np.zeros(len(start), dtype=np.int64)
+    speed = np.maximum(length_mm / moving_s, 1.0) / 1000
+    return Bowed(start, end, speed, moving_s, swell, join, pinned_lane)
+
+
+def _pinned_lanes(plan: PlannedPart, rows: Written) -> Ints:
+    pinned = np.zeros(len(rows.index), dtype=np.int64)
     for note_id, pin in plan.choices.pins.items():
         if pin.lane and note_id in rows.row_of_id:
             pinned[rows.row_of_id[note_id]] = pin.lane
-    speed = np.maximum(length_mm / moving_s, 1.0) / 1000
-    return Bowed(start, end, speed, moving_s, swell, join, pinned)
+    return pinned
 
 
 @dataclass(frozen=True)
@@ -165,10 +217,28 @@ class Frames:
     most_n: Floats
     bites: NDArray[np.bool_]
 
-    def some(self, frames: Ints) -> Frames:
+    def some(self, frames: Ints | slice) -> Frames:
         """Some of the frames; which of them begin and end notes is not kept."""
-        names = [f.name for f in fields(self) if f.name not in ("first", "last")]
-        return replace(self, **{name: getattr(self, name)[frames] for name in names})
+        return replace(self, **{name: getattr(self, name)[frames] for name in _OF_FRAMES})
+
+    def of_rows(self, rows: slice) -> Frames:
+        """The frames of some notes that follow each other."""
+        at = self.span(rows)
+        part = self.some(at)
+        first, last = self.first[rows] - at.start, self.last[rows] - at.start
+        return replace(part, row=part.row - rows.start, first=first, last=last)
+
+    def span(self, rows: slice) -> slice:
+        """Which frames are those of some notes that follow each other, at least one."""
+        return slice(int(self.first[rows.start]), int(self.last[rows.stop - 1]) + 1)
+
+    def put(self, at: slice, part: Frames) -> None:
+        """Write other frames of the same notes over some."""
+        for name in _OF_FRAMES[1:]:
+            getattr(self, name)[at] = getattr(part, name)
+
+
+_OF_FRAMES = tuple(f.name for f in fields(Frames) if f.name not in ("first", "last"))
 
 
 def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:

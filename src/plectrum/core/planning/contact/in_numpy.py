@@ -61,32 +61,32 @@ def settle(
     moves: Ints,
     leans: Ints,
     changed: NDArray[np.bool_],
-    before: Ints,
-) -> tuple[Ints, Ints]:
-    """The least costly way through the frames: place and weight of each, shape (N, 2); and the
-    table it was found with, to go on from.
+    table: Ints,
+    path: Ints,
+) -> None:
+    """Write the least costly way through the frames over another: place and weight of each.
 
     Args:
         own: shape (N, X, U), cost of every place and weight by itself.
         apart: shape (X - 1,), how far neighbouring places lie apart.
         moves, leans: shape (N, 2), cost of a step from the frame before, and of moving at all.
-        changed: shape (N,), frames that are not as in the table before; that need not be known.
-        before: the table of such a plan; here all is worked out anew.
+        changed: shape (N,), frames that are not as when table and path were found; all of them if
+            they never were. Here all is worked out anew.
+        table, path: shapes (N, X, U) and (N, 2), written over. Rows of the table may lack what all
+            their costs share.
     """
     n, _, weights_n = own.shape
     places = np.concatenate([[0], np.cumsum(apart)]).astype(np.int64)
     weights = np.arange(weights_n)
-    table = own.copy()
+    table[:] = own
     for i in range(1, n):
         moved = (table[i - 1][:, None] + _ways(places, *moves[i])[:, :, None]).min(axis=0)
         leaned = (moved[:, :, None] + _ways(weights, *leans[i])[None]).min(axis=1)
         table[i] += leaned
-    rows = np.zeros((n, 2), dtype=np.int64)
     for i in range(n - 1, -1, -1):
         costs = table[i]
         if i < n - 1:
-            a, b = rows[i + 1]
+            a, b = path[i + 1]
             costs = costs + _ways(places, *moves[i + 1])[:, [a]]
             costs = costs + _ways(weights, *leans[i + 1])[b][None, :]
-        rows[i] = np.unravel_index(int(costs.argmin()), costs.shape)
-    return rows, table
+        path[i] = np.unravel_index(int(costs.argmin()), costs.shape)

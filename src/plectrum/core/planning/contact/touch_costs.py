@@ -74,10 +74,17 @@ class Playable:
     weights_n: Floats
     reference_per_mm: float
 
-    def some(self, frames: Ints) -> Playable:
+    def some(self, frames: Ints | slice) -> Playable:
         """The same of some frames."""
-        names = ("low_n", "high_n", "given_db", "rest_n", "neutral")
-        return replace(self, **{name: getattr(self, name)[frames] for name in names})
+        return replace(self, **{name: getattr(self, name)[frames] for name in _OF_FRAMES})
+
+    def put(self, at: slice, part: Playable) -> None:
+        """Write what other frames can give over some."""
+        for name in _OF_FRAMES:
+            getattr(self, name)[at] = getattr(part, name)
+
+
+_OF_FRAMES = ("low_n", "high_n", "given_db", "rest_n", "neutral")
 
 
 def playable(plan: PlannedPart, f: Frames, quarters: Ints) -> Playable:
@@ -134,25 +141,9 @@ def _rest(
     return np.exp(rest), np.clip((rest - low) / width, 0.3, 0.52), float(np.exp(evened))
 
 
-def own_costs(
-    plan: PlannedPart, f: Frames, p: Playable, quarters: Ints, before: OwnCosts | None
-) -> OwnCosts:
-    """Cost of every contact point and weight at every frame by itself.
-
-    Args:
-        before: what was worked out for the plan before; frames like its own are taken over.
-    """
-    inputs = np.stack([getattr(f, name) for name in _INPUTS], axis=1).astype(float)
-    same = (*quarters.tolist(), p.reference_per_mm)
-    if before is None or before.same != same or before.inputs.shape != inputs.shape:
-        changed = np.ones(len(inputs), dtype=bool)
-        return OwnCosts(same, inputs, _own_costs(plan, f, p, quarters), changed)
-    changed = (before.inputs != inputs).any(axis=1)
-    costs, other = before.costs, np.flatnonzero(changed)
-    if len(other):
-        costs = costs.copy()
-        costs[other] = _own_costs(plan, f.some(other), p.some(other), quarters)
-    return OwnCosts(same, inputs, costs, changed)
+def inputs_of(f: Frames) -> Floats:
+    """All of the frames that their own costs depend on, a row each."""
+    return np.stack([getattr(f, name) for name in _INPUTS], axis=1).astype(float)
 
 
 _INPUTS = (
@@ -161,18 +152,8 @@ _INPUTS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class OwnCosts:
-    """The costs of a plan's N frames, shape (N, X, U), and all that they depend on; nothing is
-    written into them. `changed` are the frames that differ from those of the plan before."""
-
-    same: tuple[float, ...]
-    inputs: Floats
-    costs: Ints
-    changed: NDArray[np.bool_]
-
-
-def _own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
+def own_costs(plan: PlannedPart, f: Frames, p: Playable, quarters: Ints) -> Ints:
+    """Cost of every contact point and weight at every frame by itself, shape (F, X, U)."""
     lane = quarters / QUARTERS
     walls_s = np.maximum(f.seconds, rules.WALL_S)[:, None]
     fixed = f.seconds[:, None] * _places(plan, f, lane) + _PINNED * _unpinned(f, lane)

@@ -234,41 +234,50 @@ cdef void leave_costs(
             lower_by(&after[s, d, 0], &free[1, 0], 0, places)
 
 
+cdef inline Cost[:, :, :, ::1] of_unit(
+    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t i,
+) noexcept nogil:
+    """The costs of one unit in a table of two parts: see `dynamic_program.Onward`."""
+    if i < head.shape[0]:
+        return head[i]
+    return tail[i - head.shape[0]]
+
+
 def run_backwards(
     const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
     const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
-    Cost[:, :, :, :, ::1] onward, Py_ssize_t units_n,
+    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t units_n,
 ):
-    """Fill in onward[i, l, s, d, k0] for so many units from the first; the table holds the
+    """Fill in head[i, l, s, d, k0] for so many units from the first; the table holds the
     others."""
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t lengths = kind.shape[1]
     cdef Py_ssize_t i, l, q
-    shape = onward.shape[2], 2, onward.shape[4]
+    shape = head.shape[2], 2, head.shape[4]
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
-    cdef Cost[:, ::1] free = np.empty((2, onward.shape[4]), dtype=np.int64)
-    cdef Cost[::1] row = np.empty(onward.shape[4], dtype=np.int64)
+    cdef Cost[:, ::1] free = np.empty((2, head.shape[4]), dtype=np.int64)
+    cdef Cost[::1] row = np.empty(head.shape[4], dtype=np.int64)
     cdef strokes_t of
     with nogil:
         for i in range(units_n - 1, -1, -1):
             for l in range(lengths):
                 if kind[i, l] < 0:
-                    onward[i, l, :, :, :] = BARRED
+                    head[i, l, :, :, :] = BARRED
                     continue
                 q = i + l + 1
                 if q < n:
-                    leave_costs(onward[q], join[q, l], kind[q], reach[q], travel,
-                                evenness[even[q]], met, free, after, 0, onward.shape[2])
+                    leave_costs(of_unit(head, tail, q), join[q, l], kind[q], reach[q], travel,
+                                evenness[even[q]], met, free, after, 0, head.shape[2])
                 else:
                     after[:, :, :] = 0
                 of = strokes_of(by_length, by_place, ends, extra, extra_of, kind[i, l])
-                begin_bows(&onward[i, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
-                           &after[0, 0, 0], &direction[i, l, 0], onward.shape[2],
-                           onward.shape[4], BARRED)
+                begin_bows(&head[i, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
+                           &after[0, 0, 0], &direction[i, l, 0], head.shape[2],
+                           head.shape[4], BARRED)
 
 
 cdef void enter_costs(
@@ -448,7 +457,8 @@ def trace(
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
-    Cost[:, :, :, :, ::1] onward, Py_ssize_t first, const Cost[::1] came, const Cost[:, ::1] known,
+    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t first,
+    const Cost[::1] came, const Cost[:, ::1] known,
 ):
     """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
 
@@ -467,7 +477,7 @@ def trace(
     cdef Py_ssize_t end = came[3]
     cdef Cost best, cost
     cdef Bow bow
-    shape = onward.shape[2], 2, places
+    shape = head.shape[2], 2, places
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
@@ -476,15 +486,15 @@ def trace(
     with nogil:
         while i < n:
             if units == 0:
-                bow = first_bow(onward[i])
+                bow = first_bow(of_unit(head, tail, i))
             else:
-                bow = next_bow(onward[i], join[i, units - 1], reach[i], travel, evenness[even[i]],
+                bow = next_bow(of_unit(head, tail, i), join[i, units - 1], reach[i], travel, evenness[even[i]],
                                speed, direction_before, end)
             u = kind[i, bow.units]
             d = bow.direction
             q = i + bow.units + 1
             if q < n and reach[q] >= 0:
-                leave_costs(onward[q], join[q, bow.units], kind[q], reach[q], travel,
+                leave_costs(of_unit(head, tail, q), join[q, bow.units], kind[q], reach[q], travel,
                             evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
             else:
                 after[:, :, :] = 0
@@ -499,7 +509,7 @@ def trace(
                 if extra_of[u] >= 0:
                     cost += extra[extra_of[u], d, length, low]
                 if q < n and reach[q] < 0:  # quicker than for all ends at once, without lifts
-                    cost += next_bow(onward[q], join[q, bow.units], -1, travel, evenness[even[q]],
+                    cost += next_bow(of_unit(head, tail, q), join[q, bow.units], -1, travel, evenness[even[q]],
                                      bow.speed, d, k).cost
                 if cost < best:
                     best = cost

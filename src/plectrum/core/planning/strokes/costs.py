@@ -82,30 +82,31 @@ class CostTables:
             ("metre", school.direction, choices.bowing),
             lambda: metre_costs(columns, segments, choices),
         )
-        self.pairs = segments.pairs
         self.join = self._keep_written(
             ("join", school.direction, school.dotted, choices.bowing, learnt),
-            lambda: joining_costs(part, columns, segments, self.pairs, choices, self.player),
+            lambda: joining_costs(part, columns, segments, choices, self.player),
         )
-        self.slur = whole(segments.slur)
-        self.follows = whole(segments.follows)
+        self.slur = self._keep_written("slur", lambda: whole(segments.slur))
+        self.follows = self._keep_written("follows", lambda: whole(segments.follows))
         self.marks = mark_costs(units)
         self.asked = nudges.asked or Asked.ways(len(units), {})
         self.same_direction, self.same_join = same_costs(units, nudges, choices)
         self.pins_direction, self.pins_join = pin_costs(units)
         self.pins_slur = slur_pin_costs(part, units, choices) if self._free else None
         hair_mm = choices.bow.hair_mm
-        index = segments.index
         self.problem = Problem(
             strokes=self.strokes.strokes,
             speed_of=self.strokes.speed_of,
-            kind=np.where(index >= 0, self.kind[index], -1),
+            kind=self._kind_of_bows(),
             direction=self._directions(),
             join=self._join_table(),
             reach=self._keep(
                 ("reach", self.player, hair_mm), lambda: reach_cells(units, self.player, hair_mm)
             ),
-            travel=whole(rules.TRAVEL * np.arange(rules.CELLS_N + 1) / rules.CELLS_N),
+            travel=self._keep(
+                "travel",
+                lambda: whole(rules.TRAVEL * np.arange(rules.CELLS_N + 1) / rules.CELLS_N),
+            ),
             even=self._keep("even", lambda: evenness_kinds(columns, units)),
             evenness=evenness_tables(),
         )
@@ -141,7 +142,7 @@ class CostTables:
             one: Ints = self.join + own
             return one[:, None, None]
         n, longest = self.segments.index.shape
-        before, after = self.pairs
+        before, after = self.segments.pairs
         first, count = self.segments.first, self.segments.count
         at, was, now = first[after], count[before] - 1, count[after] - 1
         costs = np.zeros((n, longest, longest, 2, 3), dtype=np.int64)
@@ -166,13 +167,19 @@ class CostTables:
 
     def _wish(self) -> None:
         self.kind, self.strokes = self._stroke_tables(usual=False)
-        index = self.segments.index
         self.problem = replace(
             self.problem,
             strokes=self.strokes.strokes,
             speed_of=self.strokes.speed_of,
-            kind=np.where(index >= 0, self.kind[index], -1),
+            kind=self._kind_of_bows(),
         )
+
+    def _kind_of_bows(self) -> Ints:
+        """The kind of the bow over each number of units from each, shape (N, L)."""
+        if not self._free:
+            return self.kind[:, None]
+        index = self.segments.index
+        return np.where(index >= 0, self.kind[index], -1)
 
     def _stroke_tables(self, usual: bool) -> tuple[Ints, StrokeTables]:
         """The kind of every bow, and what the kinds cost."""
@@ -191,12 +198,20 @@ class CostTables:
         """The same costs with other nudges; made once without any, then nudged as needed."""
         other = copy(self)
         other.nudges = nudges
-        other.asked = nudges.asked or Asked.ways(len(self.units), {})
+        if nudges.asked is not self.nudges.asked:
+            other.asked = nudges.asked or Asked.ways(len(self.units), {})
         other.same_direction, other.same_join = same_costs(self.units, nudges, self.choices)
         other.problem = replace(
             self.problem, direction=other._directions(), join=other._join_table()
         )
         return other
+
+    def goes_as_asked(self, rows: Ints) -> bool:
+        """Whether bows (see `dynamic_program.WayBack`) cost nothing for equal bars."""
+        first, units_n, direction, join = rows[rows[:, 0] >= 0].T[:4]
+        ways = np.repeat(direction, units_n)
+        against = self.same_direction[np.arange(len(ways)), ways].any()
+        return not against and not self.same_join[first[1:], join[1:]].any()
 
     def firm(self) -> CostTables:
         """The same costs with all that no other part may outweigh put out of its reach: the
@@ -229,7 +244,7 @@ class CostTables:
             self.problem,
             strokes=other.strokes.strokes,
             speed_of=other.strokes.speed_of,
-            kind=other.kind[:, None] if not self._free else self.problem.kind,
+            kind=other._kind_of_bows(),
             direction=other._directions(),
             join=other._join_table(),
         )
@@ -284,12 +299,12 @@ class CostTables:
         now = p.speed(i, step.units_n, step.length)
         return {"even": int(p.evenness[p.even[i], was, now])}
 
-    def units_of(self, bows: Mapping[int, Step]) -> Sequence[Unit]:
-        """What is played in one bow under some bows, numbered anew."""
+    def units_of(self, rows: Ints) -> Sequence[Unit]:
+        """What is played in one bow under some bows (see `dynamic_program.WayBack`), numbered
+        anew."""
         if not self._free:
             return self.units
-        taken = (self.segments.index[i, step.units_n - 1] for i, step in bows.items())
-        return self.segments.chosen(taken)
+        return self.segments.chosen(self.segments.index[rows[:, 0], rows[:, 1] - 1])
 
     def own_constraints(self, i: int) -> Ints:
         """Cost of each direction and join by a unit's own mark and pins, shape (2, 3)."""

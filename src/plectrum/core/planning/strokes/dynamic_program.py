@@ -87,10 +87,11 @@ class Problem:
         """The first unit from which on all is as in another problem of the same units."""
         if self.kind.shape != other.kind.shape:
             return self.units_n
-        differs = self._kinds_differ(other) | (self.reach != other.reach)
-        differs |= self.even != other.even
-        differs |= (self.direction != other.direction).any(axis=(1, 2))
-        differs |= (self.join != other.join).any(axis=(1, 2, 3, 4))
+        differs = self._kinds_differ(other)
+        for name in ("reach", "even", "direction", "join"):
+            own, others = getattr(self, name), getattr(other, name)
+            if own is not others:
+                differs |= (own != others).reshape(len(differs), -1).any(axis=1)
         found = np.flatnonzero(differs)
         return int(found[-1]) + 1 if len(found) else 0
 
@@ -121,6 +122,37 @@ class Step(NamedTuple):
         return abs(self.end - self.start)
 
 
+class Onward(NamedTuple):
+    """The table of the way back, shape (N, L, S, 2, K+1): best cost of a bow of so many units from
+    each unit and all after it, by its speed class, direction and start.
+
+    In two parts, so that the units from which on two problems are alike are shared, not copied.
+    """
+
+    head: Ints
+    tail: Ints
+
+    def of_unit(self, i: int) -> Ints:
+        """The costs of one unit."""
+        n = len(self.head)
+        row: Ints = self.head[i] if i < n else self.tail[i - n]
+        return row
+
+    def from_unit(self, i: int) -> Onward:
+        """A table that shares all from a unit on, with room for what comes before."""
+        n = len(self.head)
+        if i < n < n + len(self.tail):
+            head = np.empty_like(self.head)
+            head[i:] = self.head[i:]
+            return Onward(head, self.tail)
+        shared = self.tail[i - n :] if i >= n else self.head[i:]
+        return Onward(np.empty((i, *self.head.shape[1:]), dtype=np.int64), shared)
+
+    @property
+    def whole(self) -> Ints:
+        return np.concatenate(self)
+
+
 class WayBack(NamedTuple):
     """What solving a problem has worked out: its table, and the bows as rows of numbers, to go on
     from where the next problem is the same from some unit on.
@@ -130,7 +162,7 @@ class WayBack(NamedTuple):
     """
 
     problem: Problem
-    onward: Ints
+    onward: Onward
     rows: Ints
 
 
@@ -164,12 +196,12 @@ class Solution:
         """Cost of the optimum in millionths."""
         if self._given is not None:
             return cost_of_rows(self.problem, self.rows)
-        return int(self._onward[0].min()) if self.problem.units_n else 0
+        return int(self._onward.of_unit(0).min()) if self.problem.units_n else 0
 
     @cached_property
     def bows(self) -> dict[int, Step]:
         """The optimum: the first unit of every bow, and what the bow does."""
-        return _as_steps(self.rows[self.rows[:, 0] >= 0])
+        return steps_of(self.bow_rows)
 
     @cached_property
     def steps(self) -> list[Step]:
@@ -177,14 +209,13 @@ class Solution:
         return list(self.bows.values())
 
     @cached_property
-    def _onward(self) -> Ints:
-        """Onward[i, l, s, d, k0]: best cost of a bow of l + 1 units from unit i and all after it
-        when it has speed class s and starts at k0."""
+    def _onward(self) -> Onward:
         p, earlier, self._earlier = self.problem, self._earlier, None
-        onward = np.empty(_shape(p), dtype=np.int64)
-        if earlier is not None:
-            onward[self._alike_from :] = earlier.onward[self._alike_from :]
-        kernels.run_backwards(*p.costs, onward, self._alike_from)
+        if earlier is not None and earlier.problem.kind.shape == p.kind.shape:
+            onward = earlier.onward.from_unit(self._alike_from)
+        else:
+            onward = _room_for(p)
+        kernels.run_backwards(*p.costs, *onward, self._alike_from)
         return onward
 
     @property
@@ -199,7 +230,7 @@ class Solution:
         unit i at k1. Through[i, l, d, join]: least cost of the whole with such a bow from unit i.
         Made when alternatives are first asked for; the optimum itself needs only the way back.
         """
-        before, through = kernels.run_forwards(*self.problem.costs, self._onward)
+        before, through = kernels.run_forwards(*self.problem.costs, self._onward.whole)
         return before, through
 
     @cached_property
@@ -223,6 +254,11 @@ class Solution:
         extra: Ints = np.minimum(least - self.total, IMPOSSIBLE)
         return extra
 
+    @property
+    def bow_rows(self) -> Ints:
+        """The optimum, a row a bow (see `WayBack`)."""
+        return self.rows[self.rows[:, 0] >= 0]
+
     @cached_property
     def rows(self) -> Ints:
         """The optimum by first unit, as the inner loops take it (see `WayBack`)."""
@@ -244,7 +280,7 @@ class Solution:
 
     def _trace(self, first: int, came: Step | None, known: Ints | None) -> dict[int, Step]:
         """Best bows from unit `first` on; stops early where it meets a bow already known."""
-        return _as_steps(self._trace_rows(first, came, known))
+        return steps_of(self._trace_rows(first, came, known))
 
     def _trace_rows(self, first: int, came: Step | None, known: Ints | None) -> Ints:
         """The same as rows of numbers."""
@@ -258,7 +294,7 @@ class Solution:
             before = [came.units_n, speed, came.direction, came.end]
         rows: Ints = kernels.trace(
             *p.costs,
-            onward,
+            *onward,
             first,
             np.array(before, dtype=np.int64),
             np.zeros((0, 6), dtype=np.int64) if known is None else known,
@@ -281,12 +317,11 @@ class Solution:
     def _forced(self, i: int, units: int, direction: int, join: int) -> Step:
         """The best bow of so many units from i with this direction and join."""
         p = self.problem
-        whole = (
-            self._entries(i, units)[join][:, direction] + self._onward[i, units - 1, :, direction]
-        )
+        onward = self._onward.of_unit(i)[units - 1, :, direction]
+        whole = self._entries(i, units)[join][:, direction] + onward
         speed, start = np.unravel_index(int(whole.argmin()), whole.shape)
         kind = p.kind[i, units - 1]
-        goal = self._onward[i, units - 1, speed, direction, start]
+        goal = onward[speed, start]
         for end in range(POSITIONS_N):
             length = (end - start) if direction == DOWN else (start - end)
             if length < 1 or p.speed_of[kind, length] != speed:
@@ -303,7 +338,7 @@ class Solution:
         if after >= p.units_n:
             return cost
         speed = p.speed(i, step.units_n, step.length)
-        onward, join = self._onward[after], p.join[after, step.units_n - 1]
+        onward, join = self._onward.of_unit(after), p.join[after, step.units_n - 1]
         even = p.evenness[p.even[after], speed]
         d, end = step.direction, step.end
         best = [
@@ -396,13 +431,16 @@ class Solution:
         return found
 
 
-def _as_steps(rows: Ints) -> dict[int, Step]:
+def steps_of(rows: Ints) -> dict[int, Step]:
+    """Bows as steps by first unit, from rows of numbers (see `WayBack`)."""
     steps = map(Step._make, rows[:, [2, 3, 4, 5, 1]].tolist())
     return dict(zip(rows[:, 0].tolist(), steps, strict=True))
 
 
-def _shape(p: Problem) -> tuple[int, ...]:
-    return p.units_n, p.longest_n, p.evenness.shape[1], 2, POSITIONS_N
+def _room_for(p: Problem) -> Onward:
+    """A table of which nothing is known."""
+    shape = p.longest_n, p.evenness.shape[1], 2, POSITIONS_N
+    return Onward(np.empty((p.units_n, *shape), np.int64), np.empty((0, *shape), np.int64))
 
 
 def _flat(steps: Sequence[Step]) -> Ints:

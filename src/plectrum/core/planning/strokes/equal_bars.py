@@ -23,8 +23,13 @@ Classes = tuple[Ints, ...]
 
 
 def bar_starts(part: Part, units: Units) -> Ints:
-    """The first unit of every bar."""
-    return np.array([members[0] for _, _, members in bars_of(part, units)], dtype=np.int64)
+    """The first unit of every bar; kept."""
+    kept = units.base.kept
+    if "bar starts" not in kept:
+        starts = [members[0] for _, _, members in bars_of(part, units)]
+        kept["bar starts"] = np.array(starts, dtype=np.int64)
+    found: Ints = kept["bar starts"]
+    return found
 
 
 def bars_of(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
@@ -37,23 +42,49 @@ def bars_of(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
 
 
 def find_equals(part: Part, units: Units) -> Classes:
-    """Group bars of the same rhythm, slurs and marks.
+    """Group bars of the same rhythm, slurs, marks and pins.
 
     Returns:
         For every class of equal bars with more than one member, the units of each member, shape
         (bars, units).
     """
-    pinned: dict[int, list[tuple[int, Pin]]] = {}
-    for index in units.touched:
-        unit = units[index]
-        pinned.setdefault(part.notes[unit.first].bar_index, []).append((index, unit.pin))
-    grouped: dict[object, list[tuple[int, ...]]] = {}
-    for bar, key, members in bars_of(part, units):
-        own: object = key
-        if bar in pinned:
-            own = key, tuple((index - members[0], pin) for index, pin in pinned[bar])
-        grouped.setdefault(own, []).append(members)
-    return tuple(np.array(bars) for bars in grouped.values() if len(bars) > 1)
+    bars = bars_of(part, units)
+    grouped: dict[tuple[int, object], list[tuple[int, ...]]] = {}
+    aside: dict[int, list[int]] = {}  # first units of the pinned bars, by their number
+    for at, pins in _pins_by_bar(part, units).items():
+        _, number, members = bars[at]
+        grouped.setdefault((number, tuple(pins)), []).append(members)
+        aside.setdefault(number, []).append(members[0])
+    classes = [
+        alike[~np.isin(alike[:, 0], aside[number])] if number in aside else alike
+        for number, alike in _written_alike(part, units).items()
+    ]
+    classes += map(np.array, grouped.values())
+    return tuple(equals for equals in classes if len(equals) > 1)
+
+
+def _pins_by_bar(part: Part, units: Units) -> dict[int, list[tuple[int, Pin]]]:
+    """The pins of each bar that has any, by how many units after its first."""
+    found: dict[int, list[tuple[int, Pin]]] = {}
+    if units.touched:
+        starts = bar_starts(part, units)
+        at = np.searchsorted(starts, units.touched, side="right") - 1
+        after = np.array(units.touched) - starts[at]
+        for bar, index, unit in zip(at.tolist(), after.tolist(), units.touched, strict=True):
+            found.setdefault(bar, []).append((index, units[unit].pin))
+    return found
+
+
+def _written_alike(part: Part, units: Units) -> dict[int, Ints]:
+    """The units of each bar, by the number that bars of the same content share; kept."""
+    kept = units.base.kept
+    if "alike" not in kept:
+        grouped: dict[int, list[tuple[int, ...]]] = {}
+        for _, number, members in bars_of(part, units):
+            grouped.setdefault(number, []).append(members)
+        kept["alike"] = {number: np.array(bars) for number, bars in grouped.items()}
+    found: dict[int, Ints] = kept["alike"]
+    return found
 
 
 def _bars_made(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
@@ -101,8 +132,7 @@ def wishes_of(classes: Classes, rows: Ints) -> Codes:
     codes = _codes(rows)
     same = np.full(len(codes), FREE, dtype=np.uint8)
     for bars in classes:
-        patterns = codes[bars]
-        same[bars] = patterns[0] if (patterns == patterns[0]).all() else _commonest(patterns)
+        same[bars] = _commonest(codes[bars])
     starts = [bars[:, 0] for bars in classes]
     return _entered(same, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
 
@@ -136,6 +166,7 @@ def other_ways(codes: Codes) -> tuple[Ints, Ints]:
 
 def _commonest(patterns: Codes) -> Codes:
     """The commonest row; ties go to the one that begins down, then turns before hooks."""
-    count = Counter(row.tobytes() for row in patterns)
-    common = max(count, key=lambda p: (count[p], tuple(-code for code in p)))
+    every, width = patterns.tobytes(), patterns.shape[1]
+    count = Counter(every[k : k + width] for k in range(0, len(every), width))
+    common = min(count, key=lambda p: (-count[p], p))
     return np.frombuffer(common, dtype=np.uint8)

@@ -6,6 +6,7 @@ The same tables, bows and ties as `_compiled`, many times slower. Shapes and cod
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -27,7 +28,7 @@ def _strokes(c: Costs, kind: int) -> Ints:
     return costs
 
 
-def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
+def _leave(c: Costs, i: int, came: int, onward: Sequence[Ints]) -> Ints:
     """Best cost of going on at unit i after a bow of `came` units, by its speed, direction and
     end; shape (S, 2, P)."""
     join = c.join[i, came - 1]
@@ -45,11 +46,11 @@ def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
     return best
 
 
-def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
+def _after(c: Costs, i: int, units: int, onward: Sequence[Ints]) -> Ints:
     """Best cost of all after a bow of so many units from i."""
     if i + units < c.units_n:
         return _leave(c, i + units, units, onward)
-    return np.zeros(onward.shape[2:], dtype=np.int64)
+    return np.zeros(onward[0].shape[1:], dtype=np.int64)
 
 
 def run_backwards(
@@ -66,18 +67,20 @@ def run_backwards(
     travel: Ints,
     even: Ints,
     evenness: Ints,
-    onward: Ints,
+    head: Ints,
+    tail: Ints,
     units_n: int,
 ) -> None:
-    """Fill in onward[i, more, s, d, k0] for so many units from the first; the table holds the
+    """Fill in head[i, more, s, d, k0] for so many units from the first; the table holds the
     others."""
     strokes = by_length, by_place, ends, extra, extra_of
+    onward = [*head, *tail]
     c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     for i in range(units_n - 1, -1, -1):
         for more in range(kind.shape[1]):
-            onward[i, more] = IMPOSSIBLE
+            head[i, more] = IMPOSSIBLE
             if kind[i, more] >= 0:
-                _start(c, i, more, _after(c, i, more + 1, onward), onward[i, more])
+                _start(c, i, more, _after(c, i, more + 1, onward), head[i, more])
 
 
 def _start(c: Costs, i: int, more: int, after: Ints, out: Ints) -> None:
@@ -178,7 +181,8 @@ def trace(
     travel: Ints,
     even: Ints,
     evenness: Ints,
-    onward: Ints,
+    head: Ints,
+    tail: Ints,
     first: int,
     came: Ints,
     known: Ints,
@@ -190,6 +194,7 @@ def trace(
         known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
     """
     strokes = by_length, by_place, ends, extra, extra_of
+    onward = [*head, *tail]
     c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     rows: list[tuple[int, ...]] = []
     units, speed, way, end = (int(v) for v in came)
@@ -213,13 +218,13 @@ def _first(onward: Ints) -> _Bow:
     return _Bow(more + 1, s, d, 0, k)
 
 
-def _next(c: Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
+def _next(c: Costs, i: int, onward: Sequence[Ints], came: tuple[int, int, int, int]) -> _Bow:
     """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
     units, speed, way, end = came
     join, even = c.join[i, units - 1], c.evenness[c.even[i], speed]
     best, found = IMPOSSIBLE * 8, _Bow(1, 0, 0, 0, end)
     for j, d in ((0, 1 - way), (1, way)):
-        costs = onward[i, :, :, d, end] + join[:, d, j, None] + even[None, :]
+        costs = onward[i][:, :, d, end] + join[:, d, j, None] + even[None, :]
         if int(costs.min()) < best:
             more, s = divmod(int(costs.argmin()), costs.shape[1])
             best, found = int(costs.min()), _Bow(more + 1, s, d, j, end)

@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 from typing import NamedTuple
+
+import numpy as np
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.amounts import KEPT_MOST, Amounts, amounts_of
+from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import stops_inside
-from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Step
+from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Ints, Step, steps_of
 from plectrum.core.planning.strokes.sharing import share_unit
-from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Articulation, Direction, Note, Part
 
@@ -76,39 +78,73 @@ class Stroke:
     kind: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """The notes of the plan before, and what those of each unit were made from."""
+
+    keys: Ints
+    amounts: Mapping[int, str]
+    notes: tuple[PlannedNote | None, ...]
+
+
 def planned_notes(
     part: Part,
     choices: Choices,
     fingered: tuple[Fingered, ...],
     units: Sequence[Unit],
-    steps: Sequence[Step],
+    rows: Ints,
 ) -> tuple[PlannedNote | None, ...]:
-    """What every note does, from what the units do."""
-    notes: list[PlannedNote | None] = [None] * len(part.notes)
-    stroke = -1
+    """What every note does, from what the units do; notes that do what they did in the plan before
+    are the same ones.
+
+    Args:
+        rows: what each unit does (see `dynamic_program.WayBack`).
+    """
     amounts = amounts_of(part, choices)
-    kept = amounts.kept(fingered).setdefault("notes", {})
-    if len(kept) > KEPT_MOST:
-        kept.clear()
-    last = len(steps) - 1
-    for i, (unit, step) in enumerate(zip(units, steps, strict=True)):
-        stroke += i == 0 or step.join != HOOK
-        hooked_on = i < last and steps[i + 1].join == HOOK
-        first, after, amount = unit.first, unit.last + 1, unit.pin.amount
-        key = i, first, after, stroke, step, hooked_on, amount
-        members = kept.get(key)
-        if members is None:
-            members = kept[key] = _unit_notes(part, unit, step, stroke, hooked_on, amounts)
-        notes[first:after] = members
-    return tuple(notes)
+    kept = amounts.kept(fingered)
+    before: _Made | None = kept.get("notes")
+    keys, pinned = _keys(units, rows), _pinned_amounts(units)
+    other = np.arange(len(keys))
+    notes: list[PlannedNote | None] = [None] * len(part.notes)
+    if before is not None and before.keys.shape == keys.shape:
+        differs = (keys != before.keys).any(axis=1)
+        differs[[i for i, _ in pinned.items() ^ before.amounts.items()]] = True
+        other, notes = np.flatnonzero(differs), list(before.notes)
+    for i, key in zip(other.tolist(), keys[other].tolist(), strict=True):
+        unit = units[i]
+        notes[unit.first : unit.last + 1] = _unit_notes(part, unit, key, amounts)
+    made = _Made(keys, pinned, tuple(notes))
+    kept["notes"] = made
+    return made.notes
 
 
-def _unit_notes(
-    part: Part, unit: Unit, step: Step, stroke: int, hooked_on: bool, amounts: Amounts
-) -> list[PlannedNote]:
-    """The notes of one unit as its step plays them."""
-    join = Join.START if unit.index == 0 else JOINS[step.join]
-    way, place = DIRECTIONS[step.direction], (step.start / CELLS_N, step.end / CELLS_N)
+def _keys(units: Sequence[Unit], rows: Ints) -> Ints:
+    """First and last note of each unit, direction, join, start and end, the number of its stroke,
+    and whether the next is hooked on to it."""
+    if isinstance(units, Units):
+        first, last = units.base.columns.first, units.base.columns.last
+    else:
+        first, last = np.array([u[1:3] for u in units], dtype=np.int64).reshape(-1, 2).T
+    hooked = rows[:, 3] == HOOK
+    begins = ~hooked
+    begins[:1] = True
+    return np.column_stack(
+        [first, last, rows[:, 2:], np.cumsum(begins) - 1, np.append(hooked[1:], False)[: len(rows)]]
+    )
+
+
+def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
+    """The amounts of bow that are pinned, by unit."""
+    touched = units.touched if isinstance(units, Units) else range(len(units))
+    return {i: amount for i in touched if (amount := units[i].pin.amount) is not None}
+
+
+def _unit_notes(part: Part, unit: Unit, key: Sequence[int], amounts: Amounts) -> list[PlannedNote]:
+    """The notes of one unit as it is played (see `_keys`)."""
+    _, _, direction, join_code, start, end, stroke, hooked = key
+    hooked_on = bool(hooked)
+    join = Join.START if unit.index == 0 else JOINS[join_code]
+    way, place = DIRECTIONS[direction], (start / CELLS_N, end / CELLS_N)
     if unit.first == unit.last:
         moving = amounts.stopped_moving_s if hooked_on else amounts.moving_s
         whole = part.notes[unit.first], unit.index, stroke, way, join
@@ -162,7 +198,8 @@ class PlannedPart:
         part: the part, at the plan's tempo.
         choices: what it was made from.
         fingered: string and finger of every note.
-        units: what is played in one bow; steps: what each unit does.
+        units: what is played in one bow; steps: what each unit does, and the same as rows of
+            numbers in `rows` (see `dynamic_program.WayBack`).
         notes: one entry a note; None for notes without bow.
     """
 
@@ -172,7 +209,7 @@ class PlannedPart:
         choices: Choices,
         fingered: tuple[Fingered, ...],
         units: Sequence[Unit],
-        steps: Sequence[Step],
+        rows: Ints,
         notes: tuple[PlannedNote | None, ...],
     ) -> None:
         self.part = part
@@ -181,8 +218,12 @@ class PlannedPart:
         self.instrument = choices.own
         self.fingered = fingered
         self.units = units
-        self.steps = steps
+        self.rows = rows
         self.notes = notes
+
+    @cached_property
+    def steps(self) -> list[Step]:
+        return list(steps_of(self.rows).values())
 
     def unit_of(self, note_index: int) -> int | None:
         planned = self.notes[note_index]

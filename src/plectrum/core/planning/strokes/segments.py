@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -66,11 +66,11 @@ class Segments:
             after.append(following[row, column])
         return np.concatenate(before), np.concatenate(after)
 
-    def chosen(self, bows: Iterable[int]) -> list[Unit]:
+    def chosen(self, bows: Ints) -> list[Unit]:
         """Some of the bows as units, numbered anew."""
-        which = list(bows)
-        made = units_of(self.columns.some(np.array(which, dtype=int)), self.units.base.notes)
-        return [u._replace(pin=self.pins.get(b, NO_PIN)) for u, b in zip(made, which, strict=True)]
+        made = units_of(self.columns.some(bows), self.units.base.notes)
+        pins = (self.pins.get(b, NO_PIN) for b in bows.tolist())
+        return [u._replace(pin=pin) for u, pin in zip(made, pins, strict=True)]
 
 
 def segments_of(

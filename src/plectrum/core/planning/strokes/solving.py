@@ -15,7 +15,6 @@ from plectrum.core.planning.strokes.dynamic_program import (
     Problem,
     Solution,
     WayBack,
-    cost_of_rows,
 )
 from plectrum.core.planning.strokes.equal_bars import (
     FREE,
@@ -28,7 +27,7 @@ from plectrum.core.planning.strokes.equal_bars import (
 )
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.terms import DIRECTION_CODES, Asked, Nudges
-from plectrum.core.planning.strokes.units import Units, build_units
+from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction, Part
 
 ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
@@ -60,12 +59,10 @@ def hold_ways(
     ways = {u.index: DIRECTION_CODES[together[u.first]] for u in units if u.first in together}
     asked = Asked.ways(len(units), ways) if ways else None
     segments = segments_of(part, choices, fingered, units)
-    kept = units.base.kept
-    if "bar starts" not in kept:
-        kept["bar starts"] = bar_starts(part, units)
-    starts: Ints = kept["bar starts"]
+    starts = bar_starts(part, units)
     anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
-    solution = _in_rounds(anywhere, _equals(part, units), kept.setdefault("solved", {}))
+    solved = units.base.kept.setdefault("solved", {})
+    solution = _in_rounds(anywhere, find_equals(part, units), solved)
     return HeldWays(anywhere, starts, ways_of(starts, solution.rows), asked)
 
 
@@ -105,22 +102,12 @@ def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayB
         if (same == FREE).all() if before is None else np.array_equal(same, before):
             break
         tables = plain.nudged(Nudges(same, asked))
-        if number == 1 and cost_of_rows(tables.problem, solution.rows) == solution.total:
+        if number == 1 and tables.goes_as_asked(solution.rows):
             # nothing was asked before, so what costs no more now is still the least
             solution = Solution(tables.problem, solution.rows, solved.get(number))
         else:
             solution = _solved(tables.problem, solved, number)
     return solution
-
-
-def _equals(part: Part, units: Units) -> Classes:
-    """The classes of equal bars; kept where nothing is pinned."""
-    if units.touched:
-        return find_equals(part, units)
-    if "equals" not in units.base.kept:
-        units.base.kept["equals"] = find_equals(part, units)
-    found: Classes = units.base.kept["equals"]
-    return found
 
 
 def _solved(problem: Problem, solved: dict[int | str, WayBack], number: int | str) -> Solution:

@@ -115,13 +115,12 @@ def joining_costs(
     part: Part,
     columns: Columns,
     segments: Segments,
-    pairs: tuple[Ints, Ints],
     choices: Choices,
     player: Player,
 ) -> Ints:
     """What each join of two bows costs, shape (pairs, 2, 3); where the slurs are as printed, with
     a row of zeros for the first bow, which follows none."""
-    before, after = pairs
+    before, after = segments.pairs
     bows = segments.bows
     pair = segments.columns.short_after_long
     free = segments.index.shape[1] > 1
