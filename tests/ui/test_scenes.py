@@ -173,7 +173,7 @@ def _check_path(screen, plan: Plan, scene: Scene) -> None:
         assert held.high is not None
         return
     item = screen.view.item_of(scene.note)
-    row = SignRow(plan, item.system, item.timeline.segments, proposals_shown=True)
+    row = SignRow(plan, item.timeline, proposals_shown=True)
     kinds = {s.kind for s in row.signs() if s.bound is None and s.note == scene.note}
     bound = {s.kind for s in row.signs()
              if s.bound is not None and s.bound.first <= scene.note <= s.bound.last}  # fmt: skip

@@ -26,8 +26,8 @@ def _signs(plan: Plan, gap: float) -> list[Sign]:
     share = width / len(plan.part.bars)
     bars = {b.index: (share * b.index, share * (b.index + 1)) for b in plan.part.bars}
     system = System(0, b"", width, 80.0, notes, bars, (20.0, 60.0))
-    segments = SystemTimeline(system, plan.part).segments
-    return list(SignRow(plan, system, segments, pins_shown=True).signs())
+    row = SignRow(plan, SystemTimeline(system, plan.part), pins_shown=True)
+    return list(row.signs())
 
 
 @pytest.mark.parametrize("gap", [16.0, 24.0, 40.0])

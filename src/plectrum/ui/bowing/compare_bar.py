@@ -15,7 +15,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
 from plectrum.core.wording import say, tr
-from plectrum.ui.drawing.system_item import PathRow
+from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import drawn_plan
 from plectrum.ui.look import theme

@@ -23,9 +23,9 @@ from plectrum.ui.bowing.things_list import ThingsList
 from plectrum.ui.bowing.trying import Trying
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
+from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.drawing.score_view import ScoreView
 from plectrum.ui.drawing.strips import STRIPS
-from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import succeed
 from plectrum.ui.look.speaking import describe

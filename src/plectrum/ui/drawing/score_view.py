@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QMouseEvent
@@ -14,9 +15,10 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.wording import tr
 from plectrum.ui.drawing.path_painter import PathPainter
+from plectrum.ui.drawing.path_row import PathRow, drawn_otherwise
 from plectrum.ui.drawing.section_letters import Letter
 from plectrum.ui.drawing.strips import Strip
-from plectrum.ui.drawing.system_item import PathRow, SystemItem
+from plectrum.ui.drawing.system_item import SystemItem
 from plectrum.ui.engraving.system import System
 from plectrum.ui.engraving.systems_view import SystemsView
 
@@ -94,8 +96,9 @@ class ScoreView(SystemsView[SystemItem]):
         """Show other plans of the same notes; nothing is engraved again."""
         restack = len(rows) != len(self.rows)
         self.rows = tuple(rows)
+        otherwise = cache(drawn_otherwise)  # all lines ask the same
         for item in self.items_by_system:
-            item.set_rows(self.rows)
+            item.set_rows(self.rows, otherwise)
         if restack:
             self.stack_items()
         self._set_changed(frozenset(changed_bars))

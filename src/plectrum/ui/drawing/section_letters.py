@@ -14,6 +14,7 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen
 from plectrum.core.document.sections import Section
 from plectrum.ui.drawing.sign_row import LETTERS
 from plectrum.ui.drawing.timeline import Segment
+from plectrum.ui.engraving.engraved_item import Span
 from plectrum.ui.look import theme
 
 SIZE = 12
@@ -60,14 +61,19 @@ def letters_on(
     return tuple(found)
 
 
-def paint_letters(painter: QPainter, letters: Sequence[Letter], top: float) -> None:
-    """Paint them in a row `LETTERS` tall."""
+def paint_letters(
+    painter: QPainter, letters: Sequence[Letter], top: float, span: Span | None = None
+) -> None:
+    """Paint them in a row `LETTERS` tall; with a span only those that touch it."""
     now = theme.colours()
     painter.save()
     painter.translate(0, top)
     painter.setFont(_font())
     for letter in letters:
         section, rect = letter.section, letter.rect
+        right = max(rect.right(), letter.until_x)
+        if span is not None and (right < span[0] or rect.left() > span[1]):
+            continue
         if section.figure:
             painter.setPen(QPen(now.accent, 1.4))
             foot = LETTERS - 1.0

@@ -16,8 +16,8 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
 from plectrum.ui.drawing import signs
-from plectrum.ui.drawing.timeline import Segment
-from plectrum.ui.engraving.system import System
+from plectrum.ui.drawing.timeline import SystemTimeline
+from plectrum.ui.engraving.engraved_item import Span
 from plectrum.ui.look import theme
 
 LETTERS = 18.0  # over the row: the letters of sections
@@ -43,19 +43,10 @@ class Bound:
 def bounds_over(plan: Plan, first: int, last: int) -> Iterator[Bound]:
     """What binds notes `first` to `last` and is not on the page, whole also where it begins
     before them or goes on after them."""
-    notes = plan.notes
-
-    def join(k: int) -> Join | None:
-        planned = notes[k] if 0 < k < len(notes) else None
-        bound = planned is not None and notes[k - 1] is not None
-        return planned.join if bound and planned.join in (Join.SLUR, Join.HOOK) else None  # type: ignore[union-attr]
-
-    k = first
-    while join(k) is not None and join(k) is join(k - 1):
-        k -= 1
-    while k <= last + 1:
-        kind, begin = join(k), k
-        while kind is not None and join(k + 1) is kind:
+    k, last = bound_reach(plan, first, last)
+    while k <= last:
+        kind, begin = _bound_on(plan, k), k
+        while kind is not None and _bound_on(plan, k + 1) is kind:
             k += 1
         if kind is not None:
             own = [n for n in range(begin, k + 1) if not plan.part.notes[n].slurred]
@@ -64,6 +55,27 @@ def bounds_over(plan: Plan, first: int, last: int) -> Iterator[Bound]:
                 kept = all(plan.part.notes[n].id in pins for n in own)
                 yield Bound(kind, begin - 1, k, kept)
         k += 1
+
+
+def bound_reach(plan: Plan, first: int, last: int) -> tuple[int, int]:
+    """From the note to the note, or the one after the last, whose joins bind notes `first` to
+    `last`."""
+    kind = _bound_on(plan, first)
+    while kind is not None and _bound_on(plan, first - 1) is kind:
+        first -= 1
+    last += 1
+    kind = _bound_on(plan, last)
+    while kind is not None and _bound_on(plan, last + 1) is kind:
+        last += 1
+    return first, last
+
+
+def _bound_on(plan: Plan, k: int) -> Join | None:
+    """How a note is bound to the one before it; None if it is not."""
+    planned = plan.notes[k] if 0 < k < len(plan.notes) else None
+    if planned is None or planned.join not in (Join.SLUR, Join.HOOK):
+        return None
+    return planned.join if plan.notes[k - 1] is not None else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,32 +95,35 @@ class SignRow:
     def __init__(
         self,
         plan: Plan,
-        system: System,
-        segments: Sequence[Segment],
+        timeline: SystemTimeline,
         *,
         pins_shown: bool = False,
         proposals_shown: bool = False,
     ) -> None:
-        self.plan, self.system = plan, system
+        self.plan = plan
         self.pins_shown, self.proposals_shown = pins_shown, proposals_shown
-        self._begun = [s for s in segments if s.share_from == 0]
-        self._xs = {s.note: self._head_x(s) for s in self._begun}
+        self._xs = timeline.heads
 
-    def _head_x(self, segment: Segment) -> float:
-        box = self.system.notes.get(self.plan.part.notes[segment.note].id)
-        return box[0] + box[2] / 2 if box is not None else segment.left
-
-    def signs(self) -> Iterator[Sign]:
-        """All that is drawn, arcs first."""
-        if not self._begun:
+    def signs(self, span: Span | None = None) -> Iterator[Sign]:
+        """All that is drawn, or that touches a span of x; arcs first."""
+        notes = list(self._xs)
+        if span is not None:
+            reach = signs.WIDTH + LIFT_AWAY
+            near = [
+                k
+                for k, n in enumerate(notes)
+                if span[0] <= self._xs[n] + reach and self._xs[n] - reach <= span[1]
+            ]
+            notes = notes[max(0, near[0] - 1) : near[-1] + 2] if near else []
+        if not notes:
             return
-        for bound in bounds_over(self.plan, self._begun[0].note, self._begun[-1].note):
+        for bound in bounds_over(self.plan, notes[0], notes[-1]):
             rect = self._arc(bound)
             if rect is not None:
                 yield Sign("slur" if bound.join is Join.SLUR else "hook", bound.first, rect, bound)
         before_x = None
-        for note, x in self._xs.items():
-            planned = self.plan.notes[note]
+        for note in notes:
+            planned, x = self.plan.notes[note], self._xs[note]
             if planned is not None and planned.join is not Join.SLUR:
                 yield Sign("bow", note, _around(x, SIGN_Y, signs.WIDTH, signs.HEIGHT))
                 if planned.join is Join.RETAKE:
@@ -133,11 +148,11 @@ class SignRow:
         right = self._xs.get(bound.last, here[-1] + OVER_THE_LINE)
         return QRectF(left, ARC_TOP, max(4.0, right - left), ARC_FOOT - ARC_TOP)
 
-    def paint(self, painter: QPainter, top: float, span: tuple[float, float] | None = None) -> None:
+    def paint(self, painter: QPainter, top: float, span: Span | None = None) -> None:
         """Paint the row; with a span only what touches it, for a part of it painted anew."""
         painter.save()
         painter.translate(0, top)
-        for sign in self.signs():
+        for sign in self.signs(span):
             if span is None or (sign.rect.right() >= span[0] and sign.rect.left() <= span[1]):
                 self._paint(painter, sign)
         painter.restore()

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.wording import say
+from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.drawing.score_view import Handle, ScoreView
 from plectrum.ui.drawing.staff_view import StaffView
-from plectrum.ui.drawing.system_item import PathRow
 from plectrum.ui.engraving.client import EngravingClient
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
 from plectrum.core.document.sections import Section
-from plectrum.core.planning.plan import Plan, held_at
+from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.wording import tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.drawing.section_letters import Letter, letters_on, paint_letters
-from plectrum.ui.drawing.sign_row import SignRow, bounds_over
+from plectrum.ui.drawing.sign_row import SignRow, bound_reach, bounds_over
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline, notes_key
 from plectrum.ui.engraving.engraved_item import EngravedItem, Span
@@ -30,36 +30,7 @@ ROW_HEAD = 50.0  # over a path where several are shown: its name and its signs
 GAP = 4.0
 BELOW = 24.0
 AROUND = 16.0  # signs and joins reach so far beyond their note
-
-
-@dataclass(frozen=True)
-class PathRow:
-    """One plan to be drawn under the staff. `marked` are notes to be marked as differing."""
-
-    plan: Plan
-    label: str = ""
-    marked: frozenset[int] = frozenset()
-    pins_shown: bool = True
-
-
-def _note_look(plan: Plan, index: int) -> tuple[object, ...]:
-    """All that is drawn of one note."""
-    note, planned = plan.part.notes[index], plan.notes[index]
-    if planned is None:
-        return (None,)
-    row, contact = plan.contact_rows[index], plan.contact
-    return (
-        planned.direction,
-        planned.join,
-        planned.start,
-        planned.end,
-        planned.stop_after,
-        note.id in plan.choices.pins,
-        held_at(plan, index),
-        contact.lane[row],
-        contact.share[row],
-        plan.fingered[index].grip,
-    )
+Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
 
 
 class SystemItem(EngravedItem):
@@ -78,6 +49,7 @@ class SystemItem(EngravedItem):
         self.rows = tuple(rows)
         self.strips = tuple(strips)
         self._form = form
+        self._letters: tuple[Letter, ...] | None = None
         self.selected: tuple[int, int] | None = None
         self.alike: tuple[tuple[int, int], ...] = ()
         self.changed_bars: frozenset[int] = frozenset()
@@ -110,8 +82,11 @@ class SystemItem(EngravedItem):
 
     @property
     def letters(self) -> tuple[Letter, ...]:
-        """The letters of the sections that begin on this line."""
-        return letters_on(self._form, self.timeline.segments, self._edges[1] - self.margin)
+        """The letters of the sections that begin on this line; kept."""
+        if self._letters is None:
+            right = self._edges[1] - self.margin
+            self._letters = letters_on(self._form, self.timeline.segments, right)
+        return self._letters
 
     @property
     def _several(self) -> bool:
@@ -157,9 +132,13 @@ class SystemItem(EngravedItem):
 
     # changing
 
-    def set_rows(self, rows: Sequence[PathRow]) -> None:
+    def set_rows(self, rows: Sequence[PathRow], drawn_otherwise: Otherwise) -> None:
         """Show other plans; what looks just as before on this line is not painted again. Plans
-        of other notes are left for the layout that is on its way for them."""
+        of other notes are left for the layout that is on its way for them.
+
+        Args:
+            drawn_otherwise: see `path_row`.
+        """
         if not {notes_key(row.plan.part) for row in rows} <= self._keys:
             return
         before, self.rows = self.rows, tuple(rows)
@@ -167,31 +146,25 @@ class SystemItem(EngravedItem):
             self.prepareGeometryChange()
             self.repaint_layer()
         elif self.is_painted:
-            if not all(map(self._same_frame, before, self.rows)):
-                self.repaint_layer()
-                return
-            spans = [s for a, b in zip(before, self.rows, strict=True) for s in self._changed(a, b)]
+            spans: list[Span] = []
+            for was, now in zip(before, self.rows, strict=True):
+                others = drawn_otherwise(was, now)
+                if others is None:
+                    self.repaint_layer()
+                    return
+                spans += self._changed(was, now, others)
             if spans:
                 self.repaint_spans(spans)
 
-    def _same_frame(self, a: PathRow, b: PathRow) -> bool:
-        """Whether two rows differ in single notes at most."""
-        p, q = a.plan, b.plan
-        alike = (a.label, a.marked) == (b.label, b.marked)
-        if not alike or p.part is not q.part:
-            return False
-        return replace(p.choices, pins={}) == replace(q.choices, pins={})
-
-    def _changed(self, a: PathRow, b: PathRow) -> list[Span]:
+    def _changed(self, a: PathRow, b: PathRow, others: frozenset[int]) -> list[Span]:
         """From where to where notes look otherwise; their neighbours too, as joins reach there."""
         segments = self.timeline_of(b).segments
+        if not segments:
+            return []
+        seen = others | self._bound_otherwise(a, b, others)
         spans: list[Span] = []
         last = len(segments) - 1
-        bound = self._bound_otherwise(a, b)
-        for k, segment in enumerate(segments):
-            alike = _note_look(a.plan, segment.note) == _note_look(b.plan, segment.note)
-            if alike and segment.note not in bound:
-                continue
+        for k in (k for k, segment in enumerate(segments) if segment.note in seen):
             left = segments[max(0, k - 1)].left + self.margin - AROUND
             right = segments[min(last, k + 1)].right + self.margin + AROUND
             if spans and left <= spans[-1][1]:
@@ -200,17 +173,20 @@ class SystemItem(EngravedItem):
                 spans.append((left, right))
         return spans
 
-    def _bound_otherwise(self, a: PathRow, b: PathRow) -> set[int]:
+    def _bound_otherwise(self, a: PathRow, b: PathRow, others: frozenset[int]) -> set[int]:
         """Notes of this line under slurs and hooks that only one of two rows has."""
-        notes = [s.note for s in self.timeline_of(b).segments]
-        if not notes:
+        segments = self.timeline_of(b).segments
+        ends = segments[0].note, segments[-1].note
+        reach = [bound_reach(row.plan, *ends) for row in (a, b)]
+        first, last = min(r[0] for r in reach), max(r[1] for r in reach)
+        if not any(first <= n <= last for n in others):
             return set()
-        before, after = (set(bounds_over(row.plan, notes[0], notes[-1])) for row in (a, b))
+        before, after = (set(bounds_over(row.plan, *ends)) for row in (a, b))
         return {n for bound in before ^ after for n in range(bound.first, bound.last + 1)}
 
     def set_form(self, form: tuple[Section, ...]) -> None:
         """Show other sections; their letters are painted again where they change."""
-        before, self._form = self.letters, form
+        before, self._form, self._letters = self.letters, form, None
         if before != self.letters:
             self.repaint_layer()
 
@@ -260,20 +236,14 @@ class SystemItem(EngravedItem):
         self.paint_staff(painter)
         painter.save()
         painter.translate(self.margin, 0)
-        paint_letters(painter, self.letters, 0.0)
+        paint_letters(painter, self.letters, 0.0, self._local(span))
         for number, row in enumerate(self.rows):
             rect = self.strip_of(number).translated(-self.margin, 0)
             timeline = self.timeline_of(row)
             segments = self._within(timeline.segments, span)
             PathPainter(row.plan, timeline, PathGeometry(rect)).paint(painter, segments)
             top = (rect.top() if self._several else SIGNS) - sign_row.ROW
-            signs = SignRow(
-                row.plan,
-                self.system,
-                timeline.segments,
-                pins_shown=row.pins_shown,
-                proposals_shown=True,
-            )
+            signs = SignRow(row.plan, timeline, pins_shown=row.pins_shown, proposals_shown=True)
             signs.paint(painter, top, self._local(span))
             if self._several:
                 self._paint_row_head(painter, row, rect)

@@ -100,6 +100,7 @@ class SystemTimeline:
         for k in range(1, len(self._xs)):  # x never runs backwards
             self._xs[k] = max(self._xs[k], self._xs[k - 1])
         self.segments = self._segments(system, part)
+        self.heads = self._heads(system, part)
         self.notes = frozenset(s.note for s in self.segments)
 
     def x(self, at_q: float) -> float:
@@ -130,6 +131,15 @@ class SystemTimeline:
                 )
             )
         return _in_time(segments, part)
+
+    def _heads(self, system: System, part: Part) -> dict[int, float]:
+        """x of the middle of the head of every note that begins on this system."""
+        found = {}
+        for segment in self.segments:
+            if segment.share_from == 0:
+                box = system.notes.get(part.notes[segment.note].id)
+                found[segment.note] = segment.left if box is None else box[0] + box[2] / 2
+        return found
 
     def note_at(self, x: float) -> int | None:
         """The note whose stretch of the line holds x, or the nearest one."""

@@ -15,6 +15,7 @@ from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
 Span = tuple[float, float]
+CLEAR_ABOVE, CLEAR_BELOW = 2.0, 6.0  # of a line's height nothing that changes is drawn there
 
 
 class _Meta(type(QGraphicsItem), ABCMeta):  # type: ignore[misc]
@@ -77,7 +78,8 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
     def update_spans(self, spans: Iterable[Span]) -> None:
         """Between these x the view shows what is out of date."""
         for left, right in spans:
-            self.update(QRectF(left, 0, right - left, self.height))
+            # nearer to the lines above and below, the view would paint them too
+            self.update(QRectF(left, CLEAR_ABOVE, right - left, self.height - CLEAR_BELOW))
 
     def forget(self) -> None:
         """Give back the memory of pictures that are far out of sight."""

@@ -154,7 +154,7 @@ class SystemBlock(Block):
             ink.line(name, rect.center().x(), rect.top(), LETTER, bold=True, align=0.5)
 
     def _paint_signs(self, ink: Ink, left: float, top: float) -> None:
-        row = SignRow(self._plan, self._system, self._timeline.segments)
+        row = SignRow(self._plan, self._timeline)
         ink.painter.save()
         ink.painter.translate(left, 0)
         row.paint(ink.painter, top)

@@ -116,7 +116,7 @@ class LineItem(EngravedItem):
         self.paint_staff(painter)
         painter.save()
         painter.translate(self.margin, 0)
-        SignRow(self.plan, self.system, self.timeline.segments).paint(painter, 0.0)
+        SignRow(self.plan, self.timeline).paint(painter, 0.0)
         if self.path:
             PathPainter(self.plan, self.timeline, PathGeometry(self.strip)).paint(painter)
         painter.restore()

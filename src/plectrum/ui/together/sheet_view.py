@@ -120,9 +120,8 @@ class SheetItem(EngravedItem):
             painter.save()
             painter.translate(self.margin, 0)
             row_of_signs = SignRow(
-                row.plan, self.system, self._timelines[part].segments,
-                pins_shown=True, proposals_shown=True,
-            )  # fmt: skip
+                row.plan, self._timelines[part], pins_shown=True, proposals_shown=True
+            )
             row_of_signs.paint(painter, self.signs_top(part) + WORDS)
             self._paint_agreement(painter, part, row, row_of_signs)
             self._paint_words(painter, part, row)

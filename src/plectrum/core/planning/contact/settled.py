@@ -49,7 +49,7 @@ class Settled:
     def anew(cls, plan: PlannedPart, rows: Written, now: Bowed) -> Settled:
         """Find the way through a plan."""
         frames = frames_of(plan, rows, now)
-        quarters = quarters_allowed(plan, now.pinned_lane)
+        quarters = np.array(quarters_allowed(plan, now.pinned_lane))
         can = playable(plan, frames, quarters)
         own = own_costs(plan, frames, can, quarters)
         every = np.ones(len(own), dtype=bool)
@@ -81,8 +81,9 @@ class Settled:
         first, last = int(differ[0]), min(int(differ[-1]) + 2, len(rows.index))
         part = slice(first, last)  # with the note after them, which follows other strokes
         frames = _frames_in(plan, rows, now, part)
-        same = np.array_equal(self.frames.of_rows(part).last, frames.last)
-        if not same or not np.array_equal(self.quarters, quarters_allowed(plan, now.pinned_lane)):
+        counts = self.frames.last[part] - self.frames.first[part]
+        same = np.array_equal(counts, frames.last - frames.first)
+        if not same or tuple(self.quarters.tolist()) != quarters_allowed(plan, now.pinned_lane):
             return None
         changed = self._put(plan, frames, self.frames.span(part))
         path = self.path.copy()

@@ -7,7 +7,9 @@ Everything is in whole millionths, so that the least is exact.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import log
 
 import numpy as np
@@ -37,14 +39,20 @@ _PINNED = 1e4  # cost per lane away from a pinned one
 _FARTHEST = 1.8  # times the comfortable speed that a school may mean by mf
 
 
-def quarters_allowed(plan: PlannedPart, pinned: Ints) -> Ints:
+def quarters_allowed(plan: PlannedPart, pinned: Ints) -> tuple[int, ...]:
     """The contact points to choose from, in quarters of a lane; whole lanes are multiples of 4."""
-    lanes = sorted(set(plan.player.lanes))
-    if plan.choices.school.dynamics is DynamicsSchool.AMOUNT:
-        lanes = [min(lanes, key=lambda k: (abs(k - MIDDLE_LANE), k))]
-    fine = np.arange(QUARTERS * lanes[0], QUARTERS * lanes[-1] + 1)
-    fine = fine[np.isin(nearest_lane(fine), lanes)]
-    return np.union1d(fine, QUARTERS * pinned[pinned > 0])
+    one = plan.choices.school.dynamics is DynamicsSchool.AMOUNT
+    return _quarters(plan.player.lanes, one, tuple(sorted(set(pinned[pinned > 0].tolist()))))
+
+
+@lru_cache(maxsize=64)
+def _quarters(lanes: Iterable[int], one: bool, pinned: tuple[int, ...]) -> tuple[int, ...]:
+    usable = sorted(set(lanes))
+    if one:
+        usable = [min(usable, key=lambda k: (abs(k - MIDDLE_LANE), k))]
+    fine = range(QUARTERS * usable[0], QUARTERS * usable[-1] + 1)
+    kept = {q for q in fine if (q + QUARTERS // 2) // QUARTERS in usable}
+    return tuple(sorted(kept | {QUARTERS * lane for lane in pinned}))
 
 
 def nearest_lane(quarters: Ints) -> Ints:

@@ -266,16 +266,15 @@ class Solution:
 
     def _first_rows(self) -> Ints:
         """The optimum; the bows of the problem before from where they must be the same."""
-        earlier, met = self._earlier, None
-        if earlier is not None:
-            met = earlier.rows.copy()
-            met[: self._alike_from] = -1  # no bow is met there
-        begun = self._trace_rows(0, None, met)
-        rows = np.full((self.problem.units_n, 6), -1, dtype=np.int64)
+        earlier = self._earlier
+        if earlier is None:
+            rows, known = np.full((self.problem.units_n, 6), -1, dtype=np.int64), None
+        else:
+            rows = known = earlier.rows.copy()
+            known[: self._alike_from] = -1  # no bow is met there
+        begun = self._trace_rows(0, None, known)
+        rows[: int(begun[-1, :2].sum()) if len(begun) else 0] = -1
         rows[begun[:, 0]] = begun
-        if earlier is not None:
-            at = int(begun[-1, :2].sum()) if len(begun) else 0
-            rows[at:] = earlier.rows[at:]
         return rows
 
     def _trace(self, first: int, came: Step | None, known: Ints | None) -> dict[int, Step]:

@@ -56,7 +56,7 @@ def find_equals(part: Part, units: Units) -> Classes:
         grouped.setdefault((number, tuple(pins)), []).append(members)
         aside.setdefault(number, []).append(members[0])
     classes = [
-        alike[~np.isin(alike[:, 0], aside[number])] if number in aside else alike
+        alike[(alike[:, :1] != np.array(aside[number])).all(axis=1)] if number in aside else alike
         for number, alike in _written_alike(part, units).items()
     ]
     classes += map(np.array, grouped.values())
@@ -78,12 +78,12 @@ def _pins_by_bar(part: Part, units: Units) -> dict[int, list[tuple[int, Pin]]]:
 def _written_alike(part: Part, units: Units) -> dict[int, Ints]:
     """The units of each bar, by the number that bars of the same content share; kept."""
     kept = units.base.kept
-    if "alike" not in kept:
+    if "written alike" not in kept:
         grouped: dict[int, list[tuple[int, ...]]] = {}
         for _, number, members in bars_of(part, units):
             grouped.setdefault(number, []).append(members)
-        kept["alike"] = {number: np.array(bars) for number, bars in grouped.items()}
-    found: dict[int, Ints] = kept["alike"]
+        kept["written alike"] = {number: np.array(bars) for number, bars in grouped.items()}
+    found: dict[int, Ints] = kept["written alike"]
     return found
 
 
@@ -129,12 +129,16 @@ def wishes_of(classes: Classes, rows: Ints) -> Codes:
         A code a unit: three times the direction, and the join; `IN_BOW` for a unit in the bow of
         the one before, `ENTERING` and the direction where the join is free, or `FREE`.
     """
-    codes = _codes(rows)
-    same = np.full(len(codes), FREE, dtype=np.uint8)
+    every = _codes(rows).tobytes()
+    same = bytearray([FREE]) * len(every)
     for bars in classes:
-        same[bars] = _commonest(codes[bars])
+        width, firsts = bars.shape[1], bars[:, 0].tolist()
+        common = _commonest([every[k : k + width] for k in firsts])
+        for k in firsts:
+            same[k : k + width] = common
     starts = [bars[:, 0] for bars in classes]
-    return _entered(same, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
+    codes = np.frombuffer(same, dtype=np.uint8)
+    return _entered(codes, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
 
 
 def ways_of(starts: Ints, rows: Ints) -> Codes:
@@ -164,9 +168,7 @@ def other_ways(codes: Codes) -> tuple[Ints, Ints]:
     return _OTHER_WAYS[codes], _OTHER_JOINS[codes]
 
 
-def _commonest(patterns: Codes) -> Codes:
-    """The commonest row; ties go to the one that begins down, then turns before hooks."""
-    every, width = patterns.tobytes(), patterns.shape[1]
-    count = Counter(every[k : k + width] for k in range(0, len(every), width))
-    common = min(count, key=lambda p: (-count[p], p))
-    return np.frombuffer(common, dtype=np.uint8)
+def _commonest(patterns: Sequence[bytes]) -> bytes:
+    """The commonest; ties go to the one that begins down, then turns before hooks."""
+    count = Counter(patterns)
+    return min(count, key=lambda p: (-count[p], p))
