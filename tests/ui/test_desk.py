@@ -233,7 +233,8 @@ def test_several_notes_are_slurred_split_and_let_go_at_once(qtbot, violin):
         press(qtbot, violin, Qt.Key.Key_Right, SHIFT)
     press(qtbot, violin, Qt.Key.Key_S)
     assert [session.plan.notes[k].join for k in (2, 3)] == [Join.SLUR] * 2
-    assert session.plan.notes[1].stroke == session.plan.notes[3].stroke
+    plan = session.plan
+    assert plan.stroke_of(plan.notes[1]) == plan.stroke_of(plan.notes[3])
     press(qtbot, violin, Qt.Key.Key_X)
     assert [session.plan.notes[k].join for k in (2, 3)] == [Join.TURN] * 2
     press(qtbot, violin, Qt.Key.Key_H)

@@ -66,7 +66,7 @@ def test_strokes_meet_and_lengths_sum(music, player, school):
             assert after.start == pytest.approx(before.end)
             assert after.direction is not before.direction
     for stroke in plan.strokes:
-        members = [p for p in plan.notes if p.stroke == stroke.index]
+        members = [p for p in plan.notes if plan.stroke_of(p) == stroke.index]
         assert sum(p.length_mm for p in members) == pytest.approx(stroke.length_mm)
     for before, after in pairwise(plan.notes):
         if after.join in (Join.SLUR, Join.HOOK):

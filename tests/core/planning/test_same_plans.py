@@ -40,7 +40,7 @@ def fingerprint(plan: Plan) -> str:
         rows.append(fingered.grip)
         if planned is not None:
             numbers = (planned.start, planned.end, planned.length_mm, planned.moving_s)
-            rows.append((str(planned.direction), str(planned.join), planned.stroke))
+            rows.append((str(planned.direction), str(planned.join), plan.stroke_of(planned)))
             rows.append(tuple(f"{x:.9g}" for x in numbers))
     contact = plan.contact
     rows.append(contact.lane.tolist())

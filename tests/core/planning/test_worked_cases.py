@@ -94,8 +94,9 @@ def test_crescendo_of_ups_grows_to_half_a_bow_at_the_frog():
 
 def test_the_same_crescendo_slurred_keeps_its_shares():
     separate = tune_plan(CRESCENDO).notes[:4]
-    slurred = tune_plan("[p] [<] A4u( B4 A4 B4) [x]|[f] A4*2d r*2|").notes[:4]
-    assert len({p.stroke for p in slurred}) == 1
+    plan = tune_plan("[p] [<] A4u( B4 A4 B4) [x]|[f] A4*2d r*2|")
+    slurred = plan.notes[:4]
+    assert len({plan.stroke_of(p) for p in slurred}) == 1
 
     def shares(notes):
         lengths = [abs(p.end - p.start) for p in notes]

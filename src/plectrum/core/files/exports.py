@@ -134,7 +134,7 @@ def _note(plan: Plan, note: Note, passes: int) -> dict[str, Any]:
     row |= {
         "direction": str(planned.direction),
         "join": str(planned.join),
-        "stroke": planned.stroke,
+        "stroke": plan.stroke_of(planned),
         "from": _number(planned.start),
         "to": _number(planned.end),
         "length_mm": _number(planned.length_mm, 3),
@@ -246,7 +246,7 @@ def plan_as_csv(plan: Plan) -> str:
             pin = plan.choices.pins.get(note.id)
             fingered, k = plan.fingered[note.index], plan.contact_rows[note.index]
             row += [
-                planned.direction, planned.join, planned.stroke, f"{planned.start:.4f}",
+                planned.direction, planned.join, plan.stroke_of(planned), f"{planned.start:.4f}",
                 f"{planned.end:.4f}", f"{planned.length_mm:.0f}", f"{planned.speed_mm_s:.0f}",
                 fingered.string_words, fingered.finger_words, fingered.level,
                 int(plan.contact.lane[k]), f"{plan.contact.weight_n[k]:.2f}",

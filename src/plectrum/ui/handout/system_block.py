@@ -37,7 +37,7 @@ BELOW = 14.0
 
 
 def _cm(plan: Plan, planned: PlannedNote) -> str:
-    stroke = plan.strokes[planned.stroke]
+    stroke = plan.strokes[plan.stroke_of(planned)]
     return f"{stroke.length_mm / 10:.0f}"
 
 

@@ -38,7 +38,6 @@ class PlannedNote(NamedTuple):
 
     note: Note
     unit: int
-    stroke: int
     direction: Direction
     join: Join
     start: float
@@ -119,18 +118,14 @@ def planned_notes(
 
 
 def _keys(units: Sequence[Unit], rows: Ints) -> Ints:
-    """First and last note of each unit, direction, join, start and end, the number of its stroke,
-    and whether the next is hooked on to it."""
+    """First and last note of each unit, direction, join, start and end, and whether the next is
+    hooked on to it."""
     if isinstance(units, Units):
         first, last = units.base.columns.first, units.base.columns.last
     else:
         first, last = np.array([u[1:3] for u in units], dtype=np.int64).reshape(-1, 2).T
-    hooked = rows[:, 3] == HOOK
-    begins = ~hooked
-    begins[:1] = True
-    return np.column_stack(
-        [first, last, rows[:, 2:], np.cumsum(begins) - 1, np.append(hooked[1:], False)[: len(rows)]]
-    )
+    hooked_on = np.append(rows[1:, 3] == HOOK, False)[: len(rows)]
+    return np.column_stack([first, last, rows[:, 2:], hooked_on])
 
 
 def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
@@ -141,13 +136,13 @@ def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
 
 def _unit_notes(part: Part, unit: Unit, key: Sequence[int], amounts: Amounts) -> list[PlannedNote]:
     """The notes of one unit as it is played (see `_keys`)."""
-    _, _, direction, join_code, start, end, stroke, hooked = key
+    _, _, direction, join_code, start, end, hooked = key
     hooked_on = bool(hooked)
     join = Join.START if unit.index == 0 else JOINS[join_code]
     way, place = DIRECTIONS[direction], (start / CELLS_N, end / CELLS_N)
     if unit.first == unit.last:
         moving = amounts.stopped_moving_s if hooked_on else amounts.moving_s
-        whole = part.notes[unit.first], unit.index, stroke, way, join
+        whole = part.notes[unit.first], unit.index, way, join
         return [_planned(whole, place, moving.item(unit.first), hooked_on, amounts)]
     members = part.notes[unit.first : unit.last + 1]
     stops = [*(stops_inside(b, a) for a, b in pairwise(members)), hooked_on]
@@ -159,13 +154,13 @@ def _unit_notes(part: Part, unit: Unit, key: Sequence[int], amounts: Amounts) ->
     ends = share_unit(moving_s, gains, *place, unit.pin.amount)
     joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
     return [
-        _planned((note, unit.index, stroke, way, joins[k]), ends[k], moving_s[k], stops[k], amounts)
+        _planned((note, unit.index, way, joins[k]), ends[k], moving_s[k], stops[k], amounts)
         for k, note in enumerate(members)
     ]
 
 
 def _planned(
-    whole: tuple[Note, int, int, Direction, Join],
+    whole: tuple[Note, int, Direction, Join],
     place: tuple[float, float],
     moving_s: float,
     stop_after: bool,
@@ -232,13 +227,24 @@ class PlannedPart:
     def head_of(self, unit: int) -> Note:
         return self.part.notes[self.units[unit].first]
 
+    def stroke_of(self, planned: PlannedNote) -> int:
+        """The number of the stroke a note is in."""
+        return self._stroke_of_unit[planned.unit]
+
+    @cached_property
+    def _stroke_of_unit(self) -> list[int]:
+        begins = self.rows[:, 3] != HOOK
+        begins[:1] = True
+        numbers: list[int] = (np.cumsum(begins) - 1).tolist()
+        return numbers
+
     @cached_property
     def strokes(self) -> tuple[Stroke, ...]:
         """The strokes in order; made when first asked for."""
         grouped: dict[int, list[PlannedNote]] = {}
         for planned in self.notes:
             if planned is not None:
-                grouped.setdefault(planned.stroke, []).append(planned)
+                grouped.setdefault(self.stroke_of(planned), []).append(planned)
         strokes = []
         for index, members in grouped.items():
             first, last = members[0], members[-1]
