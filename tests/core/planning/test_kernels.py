@@ -9,6 +9,7 @@ import pytest
 
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes import in_numpy, kernels
+from plectrum.core.planning.strokes.dynamic_program import Onward
 from tests.core.planning.test_program import costs_of_table, random_problem
 
 
@@ -20,25 +21,35 @@ def test_the_loops_are_compiled_here():
 @pytest.mark.parametrize("seed", range(9))
 def test_both_ways_agree_on_every_table(seed):
     p = random_problem(np.random.default_rng(seed), 8, 1 + seed % 3)
-    shape = p.units_n, p.longest_n, p.evenness.shape[1], 2, len(p.strokes.ends)
-    onward = [np.zeros(shape, dtype=np.int64) for _ in range(2)]
-    for loops, table in zip((kernels, in_numpy), onward, strict=True):
-        loops.run_backwards(*p.costs, table, table[:0], p.units_n)
-    np.testing.assert_array_equal(*onward)
-    forwards = [loops.run_forwards(*p.costs, onward[0]) for loops in (kernels, in_numpy)]
+    tables = [anew(loops, p) for loops in (kernels, in_numpy)]
+    whole = [table.whole for table in tables]
+    np.testing.assert_array_equal(*whole)
+    forwards = [loops.run_forwards(*p.costs, whole[0]) for loops in (kernels, in_numpy)]
     for one, other in zip(*forwards, strict=True):
         np.testing.assert_array_equal(np.minimum(one, 10**14), np.minimum(other, 10**14))
+    same = np.zeros(p.units_n, dtype=bool)
     start, nothing = np.zeros(4, dtype=np.int64), np.zeros((0, 6), dtype=np.int64)
-    head, tail = onward[0][: p.units_n // 2], onward[0][p.units_n // 2 :]
-    rows = kernels.trace(*p.costs, head, tail, 0, start, nothing)
-    np.testing.assert_array_equal(rows, in_numpy.trace(*p.costs, head, tail, 0, start, nothing))
+    table = tables[0][:3]
+    args = (*p.costs, *table, 0, start, nothing, ~same, ~same)
+    rows = kernels.trace(*args)
+    np.testing.assert_array_equal(rows, in_numpy.trace(*args))
     known = np.full((p.units_n, 6), -1, dtype=np.int64)
     known[rows[:, 0]] = rows
     for row in rows[:-1].tolist():
         i, units, d, _, a, b = row
         came = np.array([units, p.speed(i, units, abs(a - b)), 1 - d, b], dtype=np.int64)
-        args = (*p.costs, head, tail, i + units, came, known)
+        args = (*p.costs, *table, i + units, came, known, same, same)
         np.testing.assert_array_equal(kernels.trace(*args), in_numpy.trace(*args))
+
+
+def anew(loops, p) -> Onward:
+    """The table of the way back, with nothing to go on from."""
+    shape = p.units_n, p.longest_n, p.evenness.shape[1], 2, len(p.strokes.ends)
+    own, none = np.zeros(shape, dtype=np.int64), np.zeros(0, dtype=np.int64)
+    where, shift = np.zeros((2, p.units_n), dtype=np.int64)
+    every, differs = np.ones(p.units_n, dtype=bool), np.zeros(p.units_n, dtype=bool)
+    loops.run_backwards(*p.costs, own[:0], own[:0], none, none, every, own, where, shift, differs)
+    return Onward(own[:0], own, where, shift)
 
 
 def test_costs_of_strokes_are_the_sum_of_their_parts():

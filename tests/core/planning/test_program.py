@@ -338,7 +338,35 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     alone, after = Solution(second), Solution(second, earlier=earlier)
     assert (after.steps, after.total) == (alone.steps, alone.total)
     np.testing.assert_array_equal(after.extra, alone.extra)
-    of_kind = int(np.flatnonzero((first.kind == first.kind[unit, 0]).any(axis=1))[-1])
-    assert second.alike_from(first) == (unit + 1, unit + 1, unit + 1, of_kind + 1, 0)[what]
+    of_kind = np.flatnonzero((first.kind == first.kind[unit, 0]).any(axis=1)).tolist()
+    found = np.flatnonzero(second.differs(first)).tolist()
+    assert found == ([unit], [unit], [unit], of_kind, [])[what]
     again = Solution(first, earlier=after.way_back)  # and back
     assert again.steps == Solution(first).steps
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_a_change_is_forgotten_by_is_shared(seed):
+    """Changes here and there, one solution going on from the other: the same bows, totals and
+    extra costs as alone, though most of the table is the earlier one, all its costs shifted."""
+    rng = np.random.default_rng(900 + seed)
+    problem = random_problem(rng, 90, 1 + seed % 3)
+    earlier = Solution(problem).way_back
+    shared = 0
+    for _ in range(5):
+        direction, join = problem.direction.copy(), problem.join.copy()
+        for unit in rng.integers(0, 90, 2):
+            direction[unit, :, int(rng.integers(0, 2))] += rng.integers(-3_000_000, 3_000_000)
+            join[unit, ..., int(rng.integers(0, 3))] += rng.integers(-3_000_000, 3_000_000)
+        problem = replace(problem, direction=direction, join=join)
+        alone, after = Solution(problem), Solution(problem, earlier=earlier)
+        assert (after.steps, after.total) == (alone.steps, alone.total)
+        np.testing.assert_array_equal(after.extra, alone.extra)
+        unit = int(rng.integers(1, 90))
+        way, join_code = (int(n) for n in rng.integers(0, 2, 2))
+        if after.extra[unit, way, join_code] < IMPOSSIBLE:
+            assert after.changed_by(unit, way, join_code) == alone.changed_by(unit, way, join_code)
+        earlier = after.way_back
+        onward = earlier.onward
+        shared += int(((onward.where >= 0) & (onward.shift != 0)).sum())
+    assert shared > 20

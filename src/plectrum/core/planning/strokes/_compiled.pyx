@@ -235,12 +235,29 @@ cdef void leave_costs(
 
 
 cdef inline Cost[:, :, :, ::1] of_unit(
-    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t i,
+    Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] own, const Cost[::1] where, Py_ssize_t i,
 ) noexcept nogil:
-    """The costs of one unit in a table of two parts: see `dynamic_program.Onward`."""
-    if i < head.shape[0]:
-        return head[i]
-    return tail[i - head.shape[0]]
+    """The costs of one unit: see `dynamic_program.Onward`."""
+    if where[i] >= 0:
+        return base[where[i]]
+    return own[-1 - where[i]]
+
+
+cdef bint shifted(const Cost* costs, const Cost* others, Py_ssize_t count, Cost* by) noexcept nogil:
+    """Whether costs differ from others by one and the same amount; what is barred is barred in
+    both."""
+    cdef Py_ssize_t k
+    cdef bint known = False
+    by[0] = 0
+    for k in range(count):
+        if costs[k] >= BARRED // 2 or others[k] >= BARRED // 2:
+            if costs[k] < BARRED // 2 or others[k] < BARRED // 2:
+                return False
+        elif not known:
+            by[0], known = costs[k] - others[k], True
+        elif costs[k] - others[k] != by[0]:
+            return False
+    return True
 
 
 def run_backwards(
@@ -249,35 +266,67 @@ def run_backwards(
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
-    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t units_n,
+    Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] known, const Cost[::1] known_where,
+    const Cost[::1] known_shift, const unsigned char[::1] changed,
+    Cost[:, :, :, :, ::1] own, Cost[::1] where, Cost[::1] shift, unsigned char[::1] differs,
 ):
-    """Fill in head[i, l, s, d, k0] for so many units from the first; the table holds the
-    others."""
+    """The table of the way back from an earlier one: see `in_numpy`."""
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t lengths = kind.shape[1]
-    cdef Py_ssize_t i, l, q
-    shape = head.shape[2], 2, head.shape[4]
+    cdef Py_ssize_t speeds = own.shape[2]
+    cdef Py_ssize_t places = own.shape[4]
+    cdef Py_ssize_t count = lengths * speeds * 2 * places
+    cdef Py_ssize_t i, l, q, made = 0
+    cdef bint again
+    cdef Cost by
+    shape = speeds, 2, places
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
-    cdef Cost[:, ::1] free = np.empty((2, head.shape[4]), dtype=np.int64)
-    cdef Cost[::1] row = np.empty(head.shape[4], dtype=np.int64)
+    cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
+    cdef Cost[::1] row = np.empty(places, dtype=np.int64)
+    cdef Cost[::1] moved = np.zeros(n + 1, dtype=np.int64)  # against the earlier table
+    cdef Cost[::1] way = np.empty(2, dtype=np.int64)
     cdef strokes_t of
     with nogil:
-        for i in range(units_n - 1, -1, -1):
+        for i in range(n - 1, -1, -1):
+            again = changed[i]
+            for l in range(lengths):
+                q = least(i + l + 1, n)
+                if q < n and (changed[q] or differs[q]) or moved[q] != moved[i + 1]:
+                    again = True
+            if not again:
+                moved[i] = moved[i + 1]
+                shift[i] = known_shift[i] + moved[i]
+                where[i] = known_where[i]
+                if where[i] < 0:
+                    own[made, :, :, :, :] = known[-1 - known_where[i], :, :, :, :]
+                    where[i] = -1 - made
+                    made += 1
+                continue
             for l in range(lengths):
                 if kind[i, l] < 0:
-                    head[i, l, :, :, :] = BARRED
+                    own[made, l, :, :, :] = BARRED
                     continue
                 q = i + l + 1
+                way[0], way[1] = direction[i, l, 0], direction[i, l, 1]
                 if q < n:
-                    leave_costs(of_unit(head, tail, q), join[q, l], kind[q], reach[q], travel,
-                                evenness[even[q]], met, free, after, 0, head.shape[2])
+                    leave_costs(of_unit(base, own, where, q), join[q, l], kind[q], reach[q], travel,
+                                evenness[even[q]], met, free, after, 0, speeds)
+                    way[0] += shift[q]
+                    way[1] += shift[q]
                 else:
                     after[:, :, :] = 0
                 of = strokes_of(by_length, by_place, ends, extra, extra_of, kind[i, l])
-                begin_bows(&head[i, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
-                           &after[0, 0, 0], &direction[i, l, 0], head.shape[2],
-                           head.shape[4], BARRED)
+                begin_bows(&own[made, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
+                           &after[0, 0, 0], &way[0], speeds, places, BARRED)
+            where[i], shift[i], differs[i] = -1 - made, 0, True
+            if known_where.shape[0]:
+                differs[i] = not shifted(
+                    &own[made, 0, 0, 0, 0], &of_unit(base, known, known_where, i)[0, 0, 0, 0],
+                    count, &by)
+                moved[i] = by - known_shift[i]
+            made += 1
+    return made
 
 
 cdef void enter_costs(
@@ -451,20 +500,35 @@ cdef Bow first_bow(Cost[:, :, :, ::1] onward) noexcept nogil:
     return best
 
 
+cdef inline bint alike(
+    const unsigned char[::1] changed, const unsigned char[::1] differs, Py_ssize_t i,
+    Py_ssize_t lengths,
+) noexcept nogil:
+    """Whether neither a unit nor those that may follow its bow are others than before."""
+    cdef Py_ssize_t k
+    for k in range(i, least(i + lengths + 1, changed.shape[0])):
+        if changed[k] or differs[k]:
+            return False
+    return True
+
+
 def trace(
     const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
     const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
     const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
-    Cost[:, :, :, :, ::1] head, Cost[:, :, :, :, ::1] tail, Py_ssize_t first,
-    const Cost[::1] came, const Cost[:, ::1] known,
+    Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] own, const Cost[::1] where, Py_ssize_t first,
+    const Cost[::1] came, const Cost[:, ::1] known, const unsigned char[::1] changed,
+    const unsigned char[::1] differs,
 ):
     """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
 
     Args:
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
-        known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
+        known: bows of an earlier table by their first unit, shape (N, 6) or (0, 6). changed,
+            differs: as in `run_backwards`; where neither is and the bow before is the same, so is
+            the next.
     """
     cdef Py_ssize_t n = kind.shape[0]
     cdef Py_ssize_t places = ends.shape[0]
@@ -477,25 +541,34 @@ def trace(
     cdef Py_ssize_t end = came[3]
     cdef Cost best, cost
     cdef Bow bow
-    shape = head.shape[2], 2, places
+    shape = own.shape[2], 2, places
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
     rows_array = np.zeros((max(n - first, 0), 6), dtype=np.int64)
     cdef Cost[:, ::1] rows = rows_array
+    cdef bint together = known.shape[0] > 0 and units == 0
     with nogil:
         while i < n:
+            if together and alike(changed, differs, i, kind.shape[1]):
+                rows[found] = known[i]
+                found += 1
+                units, direction_before, end = known[i, 1], known[i, 2], known[i, 5]
+                length = end - known[i, 4] if direction_before == 0 else known[i, 4] - end
+                speed = speed_of[kind[i, units - 1], length]
+                i += units
+                continue
             if units == 0:
-                bow = first_bow(of_unit(head, tail, i))
+                bow = first_bow(of_unit(base, own, where, i))
             else:
-                bow = next_bow(of_unit(head, tail, i), join[i, units - 1], reach[i], travel, evenness[even[i]],
-                               speed, direction_before, end)
+                bow = next_bow(of_unit(base, own, where, i), join[i, units - 1], reach[i], travel,
+                               evenness[even[i]], speed, direction_before, end)
             u = kind[i, bow.units]
             d = bow.direction
             q = i + bow.units + 1
             if q < n and reach[q] >= 0:
-                leave_costs(of_unit(head, tail, q), join[q, bow.units], kind[q], reach[q], travel,
-                            evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
+                leave_costs(of_unit(base, own, where, q), join[q, bow.units], kind[q], reach[q],
+                            travel, evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
             else:
                 after[:, :, :] = 0
             best = BARRED * 8
@@ -509,16 +582,16 @@ def trace(
                 if extra_of[u] >= 0:
                     cost += extra[extra_of[u], d, length, low]
                 if q < n and reach[q] < 0:  # quicker than for all ends at once, without lifts
-                    cost += next_bow(of_unit(head, tail, q), join[q, bow.units], -1, travel, evenness[even[q]],
-                                     bow.speed, d, k).cost
+                    cost += next_bow(of_unit(base, own, where, q), join[q, bow.units], -1, travel,
+                                     evenness[even[q]], bow.speed, d, k).cost
                 if cost < best:
                     best = cost
                     end = k
-            if known.shape[0] and (
-                known[i, 1] == bow.units + 1 and known[i, 2] == d and known[i, 3] == bow.join
-                and known[i, 4] == bow.start and known[i, 5] == end
-            ):
-                break
+            together = (
+                known.shape[0] and not changed[i] and known[i, 1] == bow.units + 1
+                and known[i, 2] == d and known[i, 3] == bow.join and known[i, 4] == bow.start
+                and known[i, 5] == end
+            )
             rows[found, 0], rows[found, 1], rows[found, 2] = i, bow.units + 1, d
             rows[found, 3], rows[found, 4], rows[found, 5] = bow.join, bow.start, end
             found += 1

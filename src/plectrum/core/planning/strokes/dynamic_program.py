@@ -29,7 +29,9 @@ from plectrum.core.planning.strokes.cost_arrays import Costs
 from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 TURN, HOOK, RETAKE = 0, 1, 2
+_FEW, _MANY = 0.25, 0.75  # of the rows of a table
 DOWN, UP = 0, 1
 POSITIONS_N = CELLS_N + 1
 
@@ -83,17 +85,18 @@ class Problem:
         """The speed class of a bow."""
         return int(self.speed_of[self.kind[first, units_n - 1], length])
 
-    def alike_from(self, other: Problem) -> int:
-        """The first unit from which on all is as in another problem of the same units."""
-        if self.kind.shape != other.kind.shape:
-            return self.units_n
+    def fits(self, other: Problem) -> bool:
+        """Whether another problem has the same units, as far as the bows go that they allow."""
+        return self.kind.shape == other.kind.shape
+
+    def differs(self, other: Problem) -> NDArray[np.bool_]:
+        """The units of which anything differs from another problem of the same units."""
         differs = self._kinds_differ(other)
         for name in ("reach", "even", "direction", "join"):
             own, others = getattr(self, name), getattr(other, name)
             if own is not others:
                 differs |= (own != others).reshape(len(differs), -1).any(axis=1)
-        found = np.flatnonzero(differs)
-        return int(found[-1]) + 1 if len(found) else 0
+        return differs
 
     def _kinds_differ(self, other: Problem) -> NDArray[np.bool_]:
         differs: NDArray[np.bool_] = (self.kind != other.kind).any(axis=1)
@@ -123,34 +126,42 @@ class Step(NamedTuple):
 
 
 class Onward(NamedTuple):
-    """The table of the way back, shape (N, L, S, 2, K+1): best cost of a bow of so many units from
-    each unit and all after it, by its speed class, direction and start.
+    """The table of the way back: best cost of a bow of so many units from each unit and all after
+    it, by its speed class, direction and start; shape (N, L, S, 2, K+1).
 
-    In two parts, so that the units from which on two problems are alike are shared, not copied.
+    Two problems that are nearly alike share nearly all of it: a unit's costs are a row of `base`
+    or, for negative numbers, of `own`, counted from −1 down, and as much more as `shift` says. For
+    some bows after a change all costs are others by one and the same amount.
     """
 
-    head: Ints
-    tail: Ints
+    base: Ints
+    own: Ints
+    where: Ints
+    shift: Ints
 
-    def of_unit(self, i: int) -> Ints:
-        """The costs of one unit."""
-        n = len(self.head)
-        row: Ints = self.head[i] if i < n else self.tail[i - n]
-        return row
-
-    def from_unit(self, i: int) -> Onward:
-        """A table that shares all from a unit on, with room for what comes before."""
-        n = len(self.head)
-        if i < n < n + len(self.tail):
-            head = np.empty_like(self.head)
-            head[i:] = self.head[i:]
-            return Onward(head, self.tail)
-        shared = self.tail[i - n :] if i >= n else self.head[i:]
-        return Onward(np.empty((i, *self.head.shape[1:]), dtype=np.int64), shared)
+    def on_base(self) -> Onward:
+        """The same with all rows in a base of its own."""
+        base = np.empty((len(self.where), *self.own.shape[1:]), dtype=np.int64)
+        shared = self.where >= 0
+        base[shared] = self.base[self.where[shared]]
+        base[~shared] = self.own[-1 - self.where[~shared]]
+        return Onward(base, self.own[:0], np.arange(len(base)), self.shift)
 
     @property
     def whole(self) -> Ints:
-        return np.concatenate(self)
+        """The table, written out."""
+        table = self.on_base().base
+        table += self.shift[:, None, None, None, None]
+        return table
+
+    @property
+    def least(self) -> int:
+        """The least cost of all."""
+        if not len(self.where):
+            return 0
+        at = int(self.where[0])
+        row = self.base[at] if at >= 0 else self.own[-1 - at]
+        return int(row.min() + self.shift[0])
 
 
 class WayBack(NamedTuple):
@@ -187,8 +198,7 @@ class Solution:
                 those are taken over that must be the same.
         """
         self.problem = problem
-        self._earlier = earlier
-        self._alike_from = problem.alike_from(earlier.problem) if earlier else problem.units_n
+        self._earlier = earlier if earlier and problem.fits(earlier.problem) else None
         self._given = known
 
     @cached_property
@@ -196,7 +206,7 @@ class Solution:
         """Cost of the optimum in millionths."""
         if self._given is not None:
             return cost_of_rows(self.problem, self.rows)
-        return int(self._onward.of_unit(0).min()) if self.problem.units_n else 0
+        return self._onward.least
 
     @cached_property
     def bows(self) -> dict[int, Step]:
@@ -209,20 +219,43 @@ class Solution:
         return list(self.bows.values())
 
     @cached_property
+    def _changed(self) -> Bools:
+        """The units of which something is not as it was in the earlier problem."""
+        if self._earlier is None:
+            return np.ones(self.problem.units_n, dtype=bool)
+        return self.problem.differs(self._earlier.problem)
+
+    @cached_property
+    def _solved(self) -> tuple[Onward, Bools]:
+        """The way back; and the units whose costs are not the earlier ones but for a shift."""
+        p = self.problem
+        own = np.empty(_shape(p), dtype=np.int64)
+        where, shift = np.empty((2, p.units_n), dtype=np.int64)
+        differs = np.zeros(p.units_n, dtype=bool)
+        none = np.empty(0, dtype=np.int64)
+        before = Onward(own[:0], own[:0], none, none)
+        if self._earlier is not None:
+            before = self._earlier.onward
+        rows_n = kernels.run_backwards(*p.costs, *before, self._changed, own, where, shift, differs)
+        if not len(before.where):
+            return Onward(own, own[:0], -1 - where, shift), differs
+        if rows_n < _FEW * p.units_n:
+            own = own[:rows_n].copy()  # else all its room would be kept
+        onward = Onward(before.base, own, where, shift)
+        return onward.on_base() if rows_n > _MANY * p.units_n else onward, differs
+
+    @property
     def _onward(self) -> Onward:
-        p, earlier, self._earlier = self.problem, self._earlier, None
-        if earlier is not None and earlier.problem.kind.shape == p.kind.shape:
-            onward = earlier.onward.from_unit(self._alike_from)
-        else:
-            onward = _room_for(p)
-        kernels.run_backwards(*p.costs, *onward, self._alike_from)
-        return onward
+        return self._solved[0]
+
+    @cached_property
+    def _whole(self) -> Ints:
+        return self._onward.whole
 
     @property
     def way_back(self) -> WayBack:
         """What was worked out, for a problem like this one."""
-        rows = self.rows  # first, while what came earlier is at hand
-        return WayBack(self.problem, self._onward, rows)
+        return WayBack(self.problem, self._onward, self.rows)
 
     @cached_property
     def _forwards(self) -> tuple[Ints, Ints]:
@@ -230,15 +263,18 @@ class Solution:
         unit i at k1. Through[i, l, d, join]: least cost of the whole with such a bow from unit i.
         Made when alternatives are first asked for; the optimum itself needs only the way back.
         """
-        before, through = kernels.run_forwards(*self.problem.costs, self._onward.whole)
+        before, through = kernels.run_forwards(*self.problem.costs, self._whole)
         return before, through
 
     @cached_property
     def extra(self) -> Ints:
         """Exact extra cost of a bow that begins with each unit in each direction and join, all the
         rest solved for the best, shape (N, 2, 3); `IMPOSSIBLE` if it cannot be."""
-        through = self._forwards[1].min(axis=1)
-        extra: Ints = np.minimum(through - self.total, IMPOSSIBLE)
+        return self._extra_of(self._forwards[1].min(axis=1))
+
+    def _extra_of(self, through: Ints) -> Ints:
+        """How much more than the optimum; what cannot be may cost a little less than it should."""
+        extra: Ints = np.where(through < IMPOSSIBLE // 2, through - self.total, IMPOSSIBLE)
         return extra
 
     @cached_property
@@ -251,8 +287,7 @@ class Solution:
             for inside in range(1, units):
                 reached = whole[: n - inside, units - 1]
                 least[inside:] = np.minimum(least[inside:], reached)
-        extra: Ints = np.minimum(least - self.total, IMPOSSIBLE)
-        return extra
+        return self._extra_of(least)
 
     @property
     def bow_rows(self) -> Ints:
@@ -265,40 +300,33 @@ class Solution:
         return self._first_rows() if self._given is None else self._given
 
     def _first_rows(self) -> Ints:
-        """The optimum; the bows of the problem before from where they must be the same."""
-        earlier = self._earlier
-        if earlier is None:
-            rows, known = np.full((self.problem.units_n, 6), -1, dtype=np.int64), None
-        else:
-            rows = known = earlier.rows.copy()
-            known[: self._alike_from] = -1  # no bow is met there
-        begun = self._trace_rows(0, None, known)
-        rows[: int(begun[-1, :2].sum()) if len(begun) else 0] = -1
+        """The optimum; where nothing is changed, the earlier one."""
+        earlier, n = self._earlier, self.problem.units_n
+        rows = np.full((n, 6), -1, dtype=np.int64)
+        known = rows[:0] if earlier is None else earlier.rows
+        begun = self._trace(0, np.zeros(4, dtype=np.int64), known, self._changed, self._solved[1])
         rows[begun[:, 0]] = begun
+        self._earlier = None  # all that was to be had of it
         return rows
 
-    def _trace(self, first: int, came: Step | None, known: Ints | None) -> dict[int, Step]:
-        """Best bows from unit `first` on; stops early where it meets a bow already known."""
-        return steps_of(self._trace_rows(first, came, known))
-
-    def _trace_rows(self, first: int, came: Step | None, known: Ints | None) -> Ints:
-        """The same as rows of numbers."""
-        p = self.problem
-        if first >= p.units_n:
-            return np.zeros((0, 6), dtype=np.int64)
-        onward = self._onward
-        before = [0, 0, 0, 0]
-        if came is not None:
-            speed = p.speed(first - came.units_n, came.units_n, came.length)
-            before = [came.units_n, speed, came.direction, came.end]
+    def _trace(self, first: int, came: Ints, known: Ints, changed: Bools, differs: Bools) -> Ints:
+        """Best bows from unit `first` on, as rows (see `kernels.trace`)."""
+        base, own, where, _ = self._onward
         rows: Ints = kernels.trace(
-            *p.costs,
-            *onward,
-            first,
-            np.array(before, dtype=np.int64),
-            np.zeros((0, 6), dtype=np.int64) if known is None else known,
+            *self.problem.costs, base, own, where, first, came, known, changed, differs
         )
         return rows
+
+    def _other_bows(self, first: int, came: Step) -> dict[int, Step]:
+        """Best bows from unit `first` on after one that is forced, as far as they are others."""
+        p = self.problem
+        if first >= p.units_n:
+            return {}
+        speed = p.speed(first - came.units_n, came.units_n, came.length)
+        before = np.array([came.units_n, speed, came.direction, came.end], dtype=np.int64)
+        same = np.zeros(p.units_n, dtype=bool)
+        rows = self._trace(first, before, self.rows, same, same)
+        return steps_of(rows[(rows != self.rows[rows[:, 0]]).any(axis=1)])
 
     def changed_by(self, i: int, direction: int, join: int) -> dict[int, Step]:
         """The bows that would go otherwise if a bow with this direction and join began at unit i.
@@ -309,14 +337,14 @@ class Solution:
         units = int(self._forwards[1][i, :, direction, join].argmin()) + 1
         forced = self._forced(i, units, direction, join)
         changed = {i: forced}
-        changed.update(self._trace(i + units, forced, self.rows))
+        changed.update(self._other_bows(i + units, forced))
         changed.update(self._trace_back(i, forced))
         return {k: s for k, s in sorted(changed.items()) if self.bows.get(k) != s}
 
     def _forced(self, i: int, units: int, direction: int, join: int) -> Step:
         """The best bow of so many units from i with this direction and join."""
         p = self.problem
-        onward = self._onward.of_unit(i)[units - 1, :, direction]
+        onward = self._whole[i, units - 1, :, direction]
         whole = self._entries(i, units)[join][:, direction] + onward
         speed, start = np.unravel_index(int(whole.argmin()), whole.shape)
         kind = p.kind[i, units - 1]
@@ -337,7 +365,7 @@ class Solution:
         if after >= p.units_n:
             return cost
         speed = p.speed(i, step.units_n, step.length)
-        onward, join = self._onward.of_unit(after), p.join[after, step.units_n - 1]
+        onward, join = self._whole[after], p.join[after, step.units_n - 1]
         even = p.evenness[p.even[after], speed]
         d, end = step.direction, step.end
         best = [
@@ -436,10 +464,8 @@ def steps_of(rows: Ints) -> dict[int, Step]:
     return dict(zip(rows[:, 0].tolist(), steps, strict=True))
 
 
-def _room_for(p: Problem) -> Onward:
-    """A table of which nothing is known."""
-    shape = p.longest_n, p.evenness.shape[1], 2, POSITIONS_N
-    return Onward(np.empty((p.units_n, *shape), np.int64), np.empty((0, *shape), np.int64))
+def _shape(p: Problem) -> tuple[int, ...]:
+    return p.units_n, p.longest_n, p.evenness.shape[1], 2, POSITIONS_N
 
 
 def _flat(steps: Sequence[Step]) -> Ints:

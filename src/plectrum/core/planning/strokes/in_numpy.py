@@ -6,7 +6,6 @@ The same tables, bows and ties as `_compiled`, many times slower. Shapes and cod
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -17,6 +16,7 @@ from plectrum.core.planning.strokes.cost_arrays import Costs
 from plectrum.core.planning.strokes.stroke_costs import StrokeCosts
 
 Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
 
 
 def _strokes(c: Costs, kind: int) -> Ints:
@@ -28,7 +28,7 @@ def _strokes(c: Costs, kind: int) -> Ints:
     return costs
 
 
-def _leave(c: Costs, i: int, came: int, onward: Sequence[Ints]) -> Ints:
+def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
     """Best cost of going on at unit i after a bow of `came` units, by its speed, direction and
     end; shape (S, 2, P)."""
     join = c.join[i, came - 1]
@@ -46,11 +46,11 @@ def _leave(c: Costs, i: int, came: int, onward: Sequence[Ints]) -> Ints:
     return best
 
 
-def _after(c: Costs, i: int, units: int, onward: Sequence[Ints]) -> Ints:
+def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
     """Best cost of all after a bow of so many units from i."""
     if i + units < c.units_n:
         return _leave(c, i + units, units, onward)
-    return np.zeros(onward[0].shape[1:], dtype=np.int64)
+    return np.zeros(onward.shape[2:], dtype=np.int64)
 
 
 def run_backwards(
@@ -67,20 +67,39 @@ def run_backwards(
     travel: Ints,
     even: Ints,
     evenness: Ints,
-    head: Ints,
-    tail: Ints,
-    units_n: int,
-) -> None:
-    """Fill in head[i, more, s, d, k0] for so many units from the first; the table holds the
-    others."""
+    base: Ints,
+    known: Ints,
+    known_where: Ints,
+    known_shift: Ints,
+    changed: Bools,
+    own: Ints,
+    where: Ints,
+    shift: Ints,
+    differs: Bools,
+) -> int:
+    """The table of the way back (see `dynamic_program.Onward`) from an earlier one; here it is
+    made anew.
+
+    Args:
+        base, known, known_where, known_shift: the earlier table; empty where there is none.
+        changed: the units of which something in the problem is not as it was for that table.
+        own, where, shift: the new table over the same base, written into.
+        differs: written into: units whose costs differ by more than what they all share.
+
+    Returns:
+        How many rows of `own` are used.
+    """
     strokes = by_length, by_place, ends, extra, extra_of
-    onward = [*head, *tail]
     c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
-    for i in range(units_n - 1, -1, -1):
+    n = len(kind)
+    where[:], shift[:], differs[:] = np.arange(-n, 0), 0, True
+    onward = own[n - 1 :: -1] if n else own[:0]
+    for i in range(n - 1, -1, -1):
         for more in range(kind.shape[1]):
-            head[i, more] = IMPOSSIBLE
+            onward[i, more] = IMPOSSIBLE
             if kind[i, more] >= 0:
-                _start(c, i, more, _after(c, i, more + 1, onward), head[i, more])
+                _start(c, i, more, _after(c, i, more + 1, onward), onward[i, more])
+    return n
 
 
 def _start(c: Costs, i: int, more: int, after: Ints, out: Ints) -> None:
@@ -181,20 +200,23 @@ def trace(
     travel: Ints,
     even: Ints,
     evenness: Ints,
-    head: Ints,
-    tail: Ints,
+    base: Ints,
+    own: Ints,
+    where: Ints,
     first: int,
     came: Ints,
     known: Ints,
+    changed: Bools,
+    differs: Bools,
 ) -> Ints:
     """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
 
     Args:
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
-        known: bows by their first unit, shape (N, 6) or (0, 6); stops before one it meets.
+        known, changed, differs: bows found before, and where they may be others; not used here.
     """
     strokes = by_length, by_place, ends, extra, extra_of
-    onward = [*head, *tail]
+    onward = np.concatenate([base, own[::-1]])[where]  # what is made last stands first
     c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
     rows: list[tuple[int, ...]] = []
     units, speed, way, end = (int(v) for v in came)
@@ -203,8 +225,6 @@ def trace(
         bow = _first(onward[i]) if units == 0 else _next(c, i, onward, (units, speed, way, end))
         end = _best_end(c, i, bow, _after(c, i, bow.units, onward))
         row = (i, bow.units, bow.direction, bow.join, bow.start, end)
-        if len(known) and tuple(known[i, 1:].tolist()) == row[1:]:
-            break
         rows.append(row)
         units, speed, way = bow.units, bow.speed, bow.direction
         i += units
@@ -218,13 +238,13 @@ def _first(onward: Ints) -> _Bow:
     return _Bow(more + 1, s, d, 0, k)
 
 
-def _next(c: Costs, i: int, onward: Sequence[Ints], came: tuple[int, int, int, int]) -> _Bow:
+def _next(c: Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
     """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
     units, speed, way, end = came
     join, even = c.join[i, units - 1], c.evenness[c.even[i], speed]
     best, found = IMPOSSIBLE * 8, _Bow(1, 0, 0, 0, end)
     for j, d in ((0, 1 - way), (1, way)):
-        costs = onward[i][:, :, d, end] + join[:, d, j, None] + even[None, :]
+        costs = onward[i, :, :, d, end] + join[:, d, j, None] + even[None, :]
         if int(costs.min()) < best:
             more, s = divmod(int(costs.argmin()), costs.shape[1])
             best, found = int(costs.min()), _Bow(more + 1, s, d, j, end)
