@@ -369,4 +369,4 @@ def test_what_a_change_is_forgotten_by_is_shared(seed):
         earlier = after.way_back
         onward = earlier.onward
         shared += int(((onward.where >= 0) & (onward.shift != 0)).sum())
-    assert shared > 20
+    assert shared > 90 or problem.longest_n > 1
