@@ -20,13 +20,8 @@ from plectrum.core.files.exports import plan_as_json
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import IMPOSSIBLE
-from plectrum.core.planning.strokes.dynamic_program import (
-    HOOK,
-    POSITIONS_N,
-    TURN,
-    Problem,
-    Solution,
-)
+from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.problem import HOOK, POSITIONS_N, TURN, Problem
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
 

@@ -31,8 +31,9 @@ from plectrum.core.planning.ensemble import coupling, rounds
 from plectrum.core.planning.strokes import costs, planned, stroke_tables
 from plectrum.core.planning.strokes.amounts import Amounts
 from plectrum.core.planning.strokes.costs import CostTables
-from plectrum.core.planning.strokes.dynamic_program import HOOK, Solution
+from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.planning.strokes.problem import HOOK
 
 Change = tuple[object, str, Any]
 
@@ -74,10 +75,10 @@ def hookless(solution: Solution) -> Any:
     p = solution.problem
     join = p.join.copy()
     join[..., HOOK] = rules.IMPOSSIBLE
-    return _ONWARD.func(Solution(replace(p, join=join)))
+    return _SOLVED.func(Solution(replace(p, join=join)))
 
 
-_ONWARD = Solution.__dict__["_onward"]
+_SOLVED = Solution.__dict__["_solved"]
 _EXTRA = Solution.__dict__["extra"]
 _EVENNESS = stroke_tables.evenness_tables
 
@@ -97,7 +98,7 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
      test_invariants.test_strokes_meet_and_lengths_sum, ()),
     ("a term is not printed", [(CostTables, "terms_of", without_joins)],
      test_invariants.test_the_total_is_the_sum_of_its_printed_terms, ()),
-    ("hooks are forgotten when solving", [(Solution, "_onward", property(hookless))],
+    ("hooks are forgotten when solving", [(Solution, "_solved", property(hookless))],
      test_program.test_a_real_tune_equals_trying_everything, ()),
     ("chance", [(costs, "evenness_tables", shaky)],
      test_invariants.test_same_input_same_output, ()),

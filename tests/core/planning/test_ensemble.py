@@ -17,7 +17,7 @@ from plectrum.core.planning.ensemble.ensemble import plan_together
 from plectrum.core.planning.ensemble.matching import match
 from plectrum.core.planning.ensemble.rounds import Rounds, Voice
 from plectrum.core.planning.plan import make_plan
-from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN
+from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, tunes
 from tests.tunes import tune_document

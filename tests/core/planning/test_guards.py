@@ -15,7 +15,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import moving_shares, school_range
-from plectrum.core.planning.strokes.dynamic_program import TURN, Step
+from plectrum.core.planning.strokes.problem import TURN, Step
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Kind, stroke_tables
 from plectrum.core.player.school import AmountSchool, DirectionSchool
 from plectrum.core.score.model import Articulation, Direction

@@ -18,8 +18,9 @@ from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
 from plectrum.core.planning.strokes.costs import CostTables, usable_cells
-from plectrum.core.planning.strokes.dynamic_program import DOWN, HOOK, TURN, Solution, Step, cost_of
+from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
+from plectrum.core.planning.strokes.problem import DOWN, HOOK, TURN, Step, cost_of
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction

@@ -11,16 +11,9 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import shortest_path
 
 from plectrum.core.planning.rules import IMPOSSIBLE
-from plectrum.core.planning.strokes.dynamic_program import (
-    DOWN,
-    HOOK,
-    RETAKE,
-    TURN,
-    Problem,
-    Solution,
-    Step,
-    cost_of,
-)
+from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.other_bows import changed_by
+from plectrum.core.planning.strokes.problem import DOWN, HOOK, RETAKE, TURN, Problem, Step, cost_of
 from plectrum.core.planning.strokes.stroke_costs import StrokeCosts, by_halves
 from tests.tunes import tune_plan
 
@@ -291,7 +284,7 @@ def test_changed_bows_make_a_valid_plan_of_exactly_that_cost(seed):
         extra = int(solution.extra[unit, d, join])
         if extra >= IMPOSSIBLE // 2:
             continue
-        changed = solution.changed_by(unit, d, join)
+        changed = changed_by(solution, unit, d, join)
         bows = _merged(solution.bows, changed, problem.units_n)
         assert (bows[unit].direction, bows[unit].join) == (d, join)
         assert cost_of(problem, list(bows.values())) == solution.total + extra
@@ -365,7 +358,8 @@ def test_what_a_change_is_forgotten_by_is_shared(seed):
         unit = int(rng.integers(1, 90))
         way, join_code = (int(n) for n in rng.integers(0, 2, 2))
         if after.extra[unit, way, join_code] < IMPOSSIBLE:
-            assert after.changed_by(unit, way, join_code) == alone.changed_by(unit, way, join_code)
+            changed = (changed_by(s, unit, way, join_code) for s in (after, alone))
+            assert next(changed) == next(changed)
         earlier = after.way_back
         onward = earlier.onward
         shared += int(((onward.where >= 0) & (onward.shift != 0)).sum())

@@ -16,7 +16,8 @@ from plectrum.core.planning.learning.figures import fit_figures
 from plectrum.core.planning.learning.groups import Cuts, ManyCuts
 from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import MILLIONTHS
-from plectrum.core.planning.strokes.dynamic_program import Solution, cost_of
+from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.problem import cost_of
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import group_features
 from plectrum.core.planning.strokes.slur_figures import SHAPES, figure_scores, figures_of

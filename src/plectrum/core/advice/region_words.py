@@ -5,7 +5,7 @@ from __future__ import annotations
 from plectrum.core.document.places import words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.dynamic_program import RETAKE, Step
+from plectrum.core.planning.strokes.problem import RETAKE, Step
 from plectrum.core.wording import tr
 
 WHOLE = 0.7  # of the bow: what counts as a whole bow (own default)

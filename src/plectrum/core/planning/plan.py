@@ -14,8 +14,10 @@ from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import CostTables
-from plectrum.core.planning.strokes.dynamic_program import TURN, Solution, Step
+from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.other_bows import changed_by
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
+from plectrum.core.planning.strokes.problem import TURN, Step
 from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
 from plectrum.core.planning.tempo_window import tempo_window
@@ -191,7 +193,7 @@ class Plan(PlannedPart):
         """What choosing an alternative would change in the rest of the piece."""
         code = JOIN_CODES.get(join, TURN)
         first = self._firsts[unit]
-        changed = self.solution.changed_by(first, DIRECTIONS.index(direction), code)
+        changed = changed_by(self.solution, first, DIRECTIONS.index(direction), code)
         return self._change(changed)
 
     def _change(self, changed: dict[int, Step]) -> Change:

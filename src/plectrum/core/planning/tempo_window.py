@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.dynamic_program import RETAKE
 from plectrum.core.planning.strokes.planned import PlannedPart
+from plectrum.core.planning.strokes.problem import RETAKE
 
 SLOWEST_RATIO, FASTEST_RATIO = 0.1, 6.0
 PRECISION = 1e-4  # of the ratio; below what a metronome shows

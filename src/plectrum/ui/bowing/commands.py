@@ -15,7 +15,7 @@ from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.dynamic_program import Step
+from plectrum.core.planning.strokes.problem import Step
 from plectrum.core.score.model import Direction, Note
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session

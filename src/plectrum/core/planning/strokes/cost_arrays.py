@@ -1,4 +1,4 @@
-"""What the inner loops are given: the costs of a problem as arrays (see `dynamic_program`)."""
+"""What the inner loops are given: the costs of a problem as arrays (see `problem`)."""
 
 from __future__ import annotations
 

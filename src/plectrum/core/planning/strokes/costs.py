@@ -18,7 +18,7 @@ from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.context import columns_of
-from plectrum.core.planning.strokes.dynamic_program import RETAKE, Ints, Problem, Step
+from plectrum.core.planning.strokes.problem import RETAKE, Ints, Problem, Step
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     Held,
@@ -207,7 +207,7 @@ class CostTables:
         return other
 
     def goes_as_asked(self, rows: Ints) -> bool:
-        """Whether bows (see `dynamic_program.WayBack`) cost nothing for equal bars."""
+        """Whether bows (see `problem`) cost nothing for equal bars."""
         first, units_n, direction, join = rows[rows[:, 0] >= 0].T[:4]
         ways = np.repeat(direction, units_n)
         against = self.same_direction[np.arange(len(ways)), ways].any()
@@ -300,8 +300,7 @@ class CostTables:
         return {"even": int(p.evenness[p.even[i], was, now])}
 
     def units_of(self, rows: Ints) -> Sequence[Unit]:
-        """What is played in one bow under some bows (see `dynamic_program.WayBack`), numbered
-        anew."""
+        """What is played in one bow under some bows (see `problem`), numbered anew."""
         if not self._free:
             return self.units
         return self.segments.chosen(self.segments.index[rows[:, 0], rows[:, 1] - 1])

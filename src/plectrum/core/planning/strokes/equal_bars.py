@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning.strokes.context import columns_of
-from plectrum.core.planning.strokes.dynamic_program import TURN, Ints
+from plectrum.core.planning.strokes.problem import TURN, Ints
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Part, note_table
 
@@ -123,7 +123,7 @@ def wishes_of(classes: Classes, rows: Ints) -> Codes:
     entered is free.
 
     Args:
-        rows: the solution (see `dynamic_program.WayBack`).
+        rows: the solution (see `problem`).
 
     Returns:
         A code a unit: three times the direction, and the join; `IN_BOW` for a unit in the bow of

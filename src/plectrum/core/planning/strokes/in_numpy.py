@@ -1,7 +1,7 @@
 """The planner's inner loops where no compiler was there when the program was set up.
 
 The same tables, bows and ties as `_compiled`, many times slower. Shapes and codes are those of
-`dynamic_program`; U kinds, N units, L lengths of a bow, S speed classes, P = K + 1.
+`problem` and `dynamic_program`; U kinds, N units, L lengths of a bow, S speed classes, P = K + 1.
 """
 
 from __future__ import annotations

@@ -17,7 +17,7 @@ from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import stops_inside
-from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Ints, Step, steps_of
+from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints, Step, steps_of
 from plectrum.core.planning.strokes.sharing import share_unit
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.player.player import Player
@@ -97,7 +97,7 @@ def planned_notes(
     are the same ones.
 
     Args:
-        rows: what each unit does (see `dynamic_program.WayBack`).
+        rows: what each unit does (see `problem`).
     """
     amounts = amounts_of(part, choices)
     kept = amounts.kept(fingered)
@@ -194,7 +194,7 @@ class PlannedPart:
         choices: what it was made from.
         fingered: string and finger of every note.
         units: what is played in one bow; steps: what each unit does, and the same as rows of
-            numbers in `rows` (see `dynamic_program.WayBack`).
+            numbers in `rows` (see `problem`).
         notes: one entry a note; None for notes without bow.
     """
 

@@ -23,7 +23,7 @@ from plectrum.core.planning.strokes.context import (
     rest_before_s,
     up_features,
 )
-from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, UP, Ints
+from plectrum.core.planning.strokes.problem import HOOK, RETAKE, UP, Ints
 from plectrum.core.planning.strokes.stroke_tables import whole
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DirectionSchool, DottedSchool, RestSchool, School

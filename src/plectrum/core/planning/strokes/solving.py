@@ -10,12 +10,7 @@ import numpy as np
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.costs import CostTables
-from plectrum.core.planning.strokes.dynamic_program import (
-    Ints,
-    Problem,
-    Solution,
-    WayBack,
-)
+from plectrum.core.planning.strokes.dynamic_program import Solution, WayBack
 from plectrum.core.planning.strokes.equal_bars import (
     FREE,
     Classes,
@@ -25,6 +20,7 @@ from plectrum.core.planning.strokes.equal_bars import (
     ways_of,
     wishes_of,
 )
+from plectrum.core.planning.strokes.problem import Ints, Problem
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.terms import DIRECTION_CODES, Asked, Nudges
 from plectrum.core.planning.strokes.units import build_units

@@ -22,7 +22,7 @@ from plectrum.core.errors import ChoiceError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.bow_columns import BowColumns, Crossings
-from plectrum.core.planning.strokes.dynamic_program import POSITIONS_N, Ints, Step
+from plectrum.core.planning.strokes.problem import POSITIONS_N, Ints, Step
 from plectrum.core.planning.strokes.stroke_costs import StrokeCosts, by_halves
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DirectionSchool

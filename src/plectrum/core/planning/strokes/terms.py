@@ -20,7 +20,6 @@ from plectrum.core.planning.strokes.context import (
     direction_features,
     rest_before_s,
 )
-from plectrum.core.planning.strokes.dynamic_program import HOOK, RETAKE, TURN, Ints
 from plectrum.core.planning.strokes.equal_bars import Codes, other_ways
 from plectrum.core.planning.strokes.preferences import (
     Boundary,
@@ -29,6 +28,7 @@ from plectrum.core.planning.strokes.preferences import (
     join_costs,
     triple_ups,
 )
+from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import whole
 from plectrum.core.planning.strokes.units import Unit, Units
