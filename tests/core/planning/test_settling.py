@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from itertools import product
 
 import numpy as np
@@ -9,7 +10,7 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.document.choices import Pin
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.planning.contact import in_numpy, kernels
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n
@@ -17,7 +18,7 @@ from plectrum.core.planning.contact.touch_costs import nearest_lane
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
-from tests.core.planning.strategies import players, tunes
+from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
 
 EXAMPLES = settings(max_examples=30, deadline=None)
@@ -192,17 +193,40 @@ def test_a_lane_is_the_nearest_to_its_quarters():
     assert nearest_lane(np.array([10, 12, 13, 14, 15, 17])).tolist() == [3, 3, 3, 4, 4, 4]
 
 
+PINS = st.builds(
+    Pin,
+    direction=st.sampled_from([None, Direction.DOWN, Direction.UP]),
+    join=st.sampled_from([None, Join.HOOK, Join.TURN]),
+    lane=st.sampled_from([None, 2, 4]),
+    amount=st.sampled_from([None, "half"]),
+)
+
+
 @EXAMPLES
-@given(tunes(marks=False), players(), st.integers(0, 30), st.sampled_from([None, 2, 4]))
-def test_going_on_from_the_plan_before_changes_nothing(music, player, note, lane):
-    """A pinned plan made after another has the contact of one made afresh."""
-    document = tune_document(music, player=player)
+@given(tunes(), players(), schools(), st.lists(st.tuples(st.integers(0, 30), PINS), min_size=1))
+def test_going_on_from_the_plans_before_changes_nothing(music, player, school, pins):
+    """A plan made after others, each of which differs in a pin, is the one made afresh."""
+    document = tune_document(music, player=player, school=school)
+    ids = [note.id for note in document.part.notes]
     plan_of(document).contact  # noqa: B018
-    note_id = document.part.notes[note % len(document.part.notes)].id
-    pin = Pin(direction=Direction.UP, lane=lane)
-    pinned = document.with_choices(document.choices.with_pin(note_id, pin))
-    after = plan_of(pinned).contact
+    for note, pin in pins:
+        choices = document.choices.with_pin(ids[note % len(ids)], pin)
+        document = document.with_choices(choices)
+        after = plan_of(document)
+        after.contact  # noqa: B018
     forget_everything()
-    alone = plan_of(pinned).contact
-    for name in ("lane", "contact_mm", "weight_n", "share", "left_over_db", "hand_nmm"):
-        np.testing.assert_array_equal(getattr(after, name), getattr(alone, name))
+    alone = plan_of(document)
+    assert (after.notes, after.steps, after.total_cost) == (
+        alone.notes, alone.steps, alone.total_cost,
+    )  # fmt: skip
+    np.testing.assert_array_equal(after.solution.extra, alone.solution.extra)
+    assert list(columns_of(after.contact)) == list(columns_of(alone.contact))
+
+
+def columns_of(contact):
+    """Every column of contact and weight, at both ends and between, by its name."""
+    for where, rows in (("", contact), ("start", contact.start), ("end", contact.end)):
+        for field in fields(rows):
+            value = getattr(rows, field.name)
+            if isinstance(value, np.ndarray):
+                yield where, field.name, value.tolist()
