@@ -198,12 +198,16 @@ PINS = st.builds(
     direction=st.sampled_from([None, Direction.DOWN, Direction.UP]),
     join=st.sampled_from([None, Join.HOOK, Join.TURN]),
     lane=st.sampled_from([None, 2, 4]),
-    amount=st.sampled_from([None, "half"]),
+    amount=st.sampled_from([None, "half", "growing-inside"]),
 )
 
 
 @EXAMPLES
 @given(tunes(), players(), schools(), st.lists(st.tuples(st.integers(0, 30), PINS), min_size=1))
+@example(
+    "A4( B4 C5 D5)|E4*4", "steady", "downbeat",
+    [(0, Pin(amount="growing-inside")), (0, Pin(amount="shrinking-inside"))],
+)  # fmt: skip
 def test_going_on_from_the_plans_before_changes_nothing(music, player, school, pins):
     """A plan made after others, each of which differs in a pin, is the one made afresh."""
     document = tune_document(music, player=player, school=school)
