@@ -88,7 +88,8 @@ ROOMS: dict[str, tuple[tuple[str, ...], str, int]] = {
     ),
     "advice": (
         (
-            "advice/warnings.py",
+            "advice/bow_warnings.py",
+            "advice/note_warnings.py",
             "advice/reasons.py",
             "advice/out_of_reach.py",
             "advice/comparison.py",

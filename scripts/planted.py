@@ -25,7 +25,7 @@ from tests.core.planning import (
 )
 from tests.core.planning.rule_examples import forget_everything
 
-from plectrum.core.advice import warnings
+from plectrum.core.advice import bow_warnings, note_warnings
 from plectrum.core.planning import feedback, plan, rules
 from plectrum.core.planning.ensemble import coupling, rounds
 from plectrum.core.planning.strokes import costs, planned, stroke_tables
@@ -103,10 +103,10 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
     ("chance", [(costs, "evenness_tables", shaky)],
      test_invariants.test_same_input_same_output, ()),
     ("marks do not hold, silently",
-     [number("MARK", 0.0), (warnings, "_kept", lambda *_a: iter(()))],
+     [number("MARK", 0.0), (bow_warnings, "_kept", lambda *_a: iter(()))],
      test_invariants.test_score_marks_are_kept_or_the_plan_says_why_not, ()),
     ("pins do not hold, silently",
-     [number("PIN", 0.0), (warnings, "_kept", lambda *_a: iter(()))],
+     [number("PIN", 0.0), (bow_warnings, "_kept", lambda *_a: iter(()))],
      test_invariants.test_every_pin_is_honoured_or_refused_with_a_reason, ()),
     ("alternatives cost a little too much",
      [(Solution, "extra", property(lambda s: _EXTRA.func(s) + 1))],
@@ -134,7 +134,7 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
                   number("LEVEL_PER_NEPER_DB", 3.0)],
      test_settling.test_every_end_of_every_note_lies_inside_the_limits, ()),
     ("remedies beyond the hair",
-     [(warnings, "_reach_remedy", lambda _p, r: f"Use {r.length_mm / 10:.0f} cm in one bow")],
+     [(note_warnings, "_reach_remedy", lambda _p, r: f"Use {r.length_mm / 10:.0f} cm in one bow")],
      test_contact.test_no_warning_asks_for_bow_that_is_not_there, ()),
     ("others may ask for what a player cannot", [number("GUARD", 0.0)],
      test_ensemble.test_no_part_hooks_unlearnt_to_come_right_again, ()),

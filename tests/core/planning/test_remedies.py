@@ -6,8 +6,9 @@ from dataclasses import replace
 
 import pytest
 
+from plectrum.core.advice.plan_warning import Severity
 from plectrum.core.advice.remedies import find_remedy, tried_warnings
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import make_plan

@@ -16,7 +16,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.plan_warning import Severity
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Choices
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml

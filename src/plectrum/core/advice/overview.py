@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from plectrum.core.advice.passages import Passage, passages_of
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.plan_warning import Severity
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.hands import Hand
 from plectrum.core.planning.fingering.grips import Finger

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from plectrum.core.advice.plan_warning import Severity
 from plectrum.core.advice.region_words import region_of
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.planning.ensemble.differing import Difference
 from plectrum.core.planning.ensemble.ensemble import Ensemble
 from plectrum.core.score.model import Direction, beat_words

@@ -12,8 +12,10 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import product
 
+from plectrum.core.advice.bow_warnings import split_note
 from plectrum.core.advice.out_of_reach import out_of_reach
-from plectrum.core.advice.warnings import PlanWarning, Severity, split_note, warnings_of
+from plectrum.core.advice.plan_warning import PlanWarning, Severity
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import length_words, way_words
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import grips_for

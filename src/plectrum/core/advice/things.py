@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.reasons import bars_words
-from plectrum.core.advice.warnings import PlanWarning, Severity
 from plectrum.core.wording import tr
 
 # What several warnings of a kind are, together.

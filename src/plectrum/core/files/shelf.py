@@ -8,8 +8,9 @@ from itertools import count
 from pathlib import Path
 from typing import Any
 
+from plectrum.core.advice.plan_warning import Severity
 from plectrum.core.advice.things import things_of
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.incoming.files import read_file

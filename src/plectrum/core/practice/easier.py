@@ -14,7 +14,8 @@ from fractions import Fraction
 
 from lxml import etree
 
-from plectrum.core.advice.warnings import Severity, warnings_of
+from plectrum.core.advice.plan_warning import Severity
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.errors import ChoiceError

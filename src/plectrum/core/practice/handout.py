@@ -13,9 +13,10 @@ from itertools import pairwise
 
 from plectrum.core.advice.care import CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.advice.overview import TrickyBar, tricky_bars
+from plectrum.core.advice.plan_warning import PlanWarning
 from plectrum.core.advice.reasons import across_words, bars_words
 from plectrum.core.advice.rests import rest_short
-from plectrum.core.advice.warnings import PlanWarning, warnings_of
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import counts_words
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import command_of, words_of

@@ -8,8 +8,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from plectrum.core.advice.plan_warning import PlanWarning
 from plectrum.core.advice.remedies import with_remedy
-from plectrum.core.advice.warnings import PlanWarning
 from plectrum.core.planning.plan import Plan
 from plectrum.ui.editing.runner import Runner
 

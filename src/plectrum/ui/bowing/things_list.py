@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.things import Thing, things_of
-from plectrum.core.advice.warnings import PlanWarning, Severity
 from plectrum.core.wording import several, tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import tip

@@ -25,7 +25,7 @@ from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.runner import Runner
 
 if TYPE_CHECKING:
-    from plectrum.core.advice.warnings import PlanWarning
+    from plectrum.core.advice.plan_warning import PlanWarning
     from plectrum.core.document.document import Document
     from plectrum.core.planning.ensemble.ensemble import Ensemble
     from plectrum.core.planning.plan import Plan

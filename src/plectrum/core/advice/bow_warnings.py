@@ -1,0 +1,253 @@
+"""What should be looked at about single bows: too long, too fast, not as marked or pinned, not
+learnt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+
+from plectrum.core.advice.plan_warning import PlanWarning, Severity
+from plectrum.core.advice.words import length_words
+from plectrum.core.document.choices import Join
+from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
+from plectrum.core.errors import ChoiceError
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.rules import CELLS_N, REACH_DB
+from plectrum.core.planning.strokes.amounts import school_range
+from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.planned import JOINS
+from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
+from plectrum.core.score.model import Direction
+from plectrum.core.wording import say, sentence_like, tr
+
+RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
+TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
+Warn = Callable[[str, Severity, str, str], PlanWarning]
+
+
+def bow_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
+    head = plan.head_of(index)
+
+    def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
+        return PlanWarning(
+            code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy
+        )
+
+    yield from _kept(plan, index, warn)
+    yield from _learnt(plan, index, warn)
+    yield from _slur_or_slow(plan, index, warn)
+    yield from _fast_or_short(plan, index, warn)
+
+
+def _length_and_speed(plan: Plan, index: int) -> tuple[float, float]:
+    """What a bow takes of the hair, and its speed in millimetres a second."""
+    length = abs(plan.steps[index].end - plan.steps[index].start) / CELLS_N
+    return length, length * plan.choices.bow.hair_mm / max(plan.units[index].moving_s, 1e-3)
+
+
+def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit = plan.units[index]
+    length, speed_mm_s = _length_and_speed(plan, index)
+    low, high = usable_cells(plan.choices)
+    full_s = (high - low) / CELLS_N * plan.choices.bow.hair_mm / plan.player.slowest_mm_s
+    if unit.last > unit.first and unit.duration_s > full_s * TOLERANCE:
+        text = say(
+            "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
+            "the bow {full:.1f} s",
+            duration=unit.duration_s,
+            full=full_s,
+        )
+        remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
+        yield warn("slur_too_long", Severity.PROBLEM, text, remedy)
+    elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
+        text = say(
+            "a slur of {notes} notes; this player slurs up to {slur_notes}",
+            notes=notes_n,
+            slur_notes=plan.player.slur_notes_n,
+        )
+        remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
+        yield warn("slur_not_learnt", Severity.NOTE, text, remedy)
+    elif speed_mm_s * TOLERANCE < plan.player.slowest_mm_s:
+        text = say(
+            "too little bow for so long a note: {length} in {moving:.1f} s, "
+            "where this player needs {least}",
+            length=length_words(length),
+            moving=unit.moving_s,
+            least=_cm(plan.player.slowest_mm_s * unit.moving_s),
+        )
+        remedy = tr("Use more bow, split the note, or play faster")
+        yield warn("too_slow", Severity.CAUTION, text, remedy)
+
+
+def _fast_or_short(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit, hair_mm = plan.units[index], plan.choices.bow.hair_mm
+    length, speed_mm_s = _length_and_speed(plan, index)
+    if speed_mm_s > plan.player.fastest_mm_s * TOLERANCE:
+        text = say(
+            "too much bow for so short a note: {length} in {moving:.2f} s, "
+            "where this player draws {most}",
+            length=length_words(length),
+            moving=unit.moving_s,
+            most=_cm(plan.player.fastest_mm_s * unit.moving_s),
+        )
+        yield warn("too_fast", Severity.CAUTION, text, tr("Use less bow, or play slower"))
+    if runs_out(plan, index):
+        text = say(
+            "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
+            length=length_words(length),
+            left=_cm(length * hair_mm),
+            wanted=_cm(unit.ideal_length * hair_mm),
+        )
+        remedy = tr("Turn or lift the bow earlier, or give the notes before it less")
+        yield warn("runs_out", Severity.CAUTION, text, remedy)
+
+
+def _cm(length_mm: float) -> str:
+    return say("{length:.0f} cm", length=length_mm / 10)
+
+
+def too_slow(plan: Plan, index: int) -> bool:
+    """Whether the bow itself is below the player's limit; that is then the thing to mend."""
+    step, unit = plan.steps[index], plan.units[index]
+    length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
+    return length_mm / max(unit.moving_s, 1e-3) * TOLERANCE < plan.player.slowest_mm_s
+
+
+def runs_out(plan: Plan, index: int) -> bool:
+    """Whether a bow is much shorter than it would like because of what is marked or pinned, or so
+    that it is heard; where the plan saves bow and the note sounds, there is nothing to say."""
+    unit, step = plan.units[index], plan.steps[index]
+    if abs(step.end - step.start) / CELLS_N >= RUNS_OUT * unit.ideal_length:
+        return False
+    if unit.pin.amount is not None or unit.pin.length_cells is not None:
+        return False  # so much bow is what the teacher has said
+    if unit.mark is not None or not unit.pin.is_empty:
+        return True
+    rows = (plan.contact_rows[i] for i in range(unit.first, unit.last + 1))
+    return any(plan.contact.left_over_db[row] > REACH_DB for row in rows)
+
+
+def _slurred_n(plan: Plan, index: int) -> int:
+    unit = plan.units[index]
+    return sum(1 for n in plan.part.notes[unit.first : unit.last + 1] if not n.grace)
+
+
+def _place(plan: Plan, index: int) -> str:
+    place = plan.head_of(index).place
+    return sentence_like(place)
+
+
+def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    unit, step = plan.units[index], plan.steps[index]
+    direction = (Direction.DOWN, Direction.UP)[step.direction]
+    if unit.mark is not None and unit.mark is not direction:
+        reason = (
+            tr("your pin says otherwise")
+            if unit.pin.direction
+            else tr("there is no bow left for it")
+        )
+        yield warn(
+            "mark_not_kept",
+            Severity.NOTE if unit.pin.direction else Severity.PROBLEM,
+            say("the score marks it {mark}; {reason}", mark=unit.mark, reason=reason),
+            tr("Let go of the pin to follow the score")
+            if unit.pin.direction
+            else tr("Change the marks"),
+        )
+    pin = unit.pin
+    length = abs(step.end - step.start)
+    broken = [
+        pin.direction is not None and pin.direction is not direction,
+        index > 0 and pin.join is not None and pin.join is not JOINS[step.join],
+        pin.start_cell is not None and pin.start_cell != step.start,
+        pin.length_cells is not None and pin.length_cells != length,
+    ]
+    if pin.place is not None or pin.amount is not None:
+        yield from _placed(plan, index, warn)
+    if any(broken):
+        why = _why_refused(plan, index)
+        yield warn(
+            "pin_not_kept",
+            Severity.PROBLEM,
+            say("your pin cannot be kept: {why}", why=why),
+            tr("Let it go (P)"),
+        )
+
+
+def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    """A place or an amount of bow that the teacher named and that cannot be."""
+    pin, step, bow = plan.units[index].pin, plan.steps[index], plan.choices.bow
+    words = tr(" and ").join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
+    usable = school_range(plan.choices)
+    try:
+        span = span_of(pin.place, pin.amount, bow, usable)
+    except ChoiceError as error:
+        remedy = error.remedy or tr("Choose another place, or another player")
+        yield warn(
+            "place_not_kept",
+            Severity.PROBLEM,
+            say("“{words}” cannot be: {what}", words=words, what=error.what),
+            remedy,
+        )
+        return
+    own = replace(pin, start_cell=None, length_cells=None)
+    if keeps(step, held_by(own, bow, usable)):
+        return
+    reach = plan.units[index].moving_s * plan.player.fastest_mm_s / bow.hair_mm
+    asked = LEAST_STROKE if span.length is None else span.length
+    if span.start is not None and span.end is not None:
+        asked = abs(span.end - span.start)
+    too_short = reach < asked - 1 / CELLS_N
+    why = (
+        tr("this note's time does not allow so much bow")
+        if too_short
+        else tr("what stands before or after it leaves the bow elsewhere")
+    )
+    yield warn(
+        "place_not_kept", Severity.PROBLEM,
+        say("“{words}” cannot be kept: {why}", words=words, why=why),
+        tr("Say the place of the notes around it too, or let it go (P)"),
+    )  # fmt: skip
+
+
+def _why_refused(plan: Plan, index: int) -> str:
+    unit = plan.units[index]
+    if unit.pin.join is Join.RETAKE and unit.free_s < plan.player.lift_s:
+        return say("no time to lift, it needs {lift_s:.1f} s", lift_s=plan.player.lift_s)
+    if unit.pin.start_cell is not None or unit.pin.length_cells is not None:
+        return tr("it would leave the part of the bow this player uses, or not meet its neighbours")
+    return tr("it does not go together with the pins and marks around it")
+
+
+def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+    step = plan.steps[index]
+    join = JOINS[step.join] if index else Join.START
+    if join is Join.HOOK and not plan.player.can_hook and plan.stops_for_hook(index):
+        yield warn(
+            "not_learnt",
+            Severity.PROBLEM,
+            tr("a hook, which this player has not learnt"),
+            tr("Turn the bow instead, or change the marks"),
+        )
+    if join is Join.RETAKE and not plan.player.can_retake:
+        yield warn(
+            "not_learnt",
+            Severity.PROBLEM,
+            tr("a lift, which this player has not learnt"),
+            tr("Turn the bow instead"),
+        )
+
+
+def split_note(plan: Plan, index: int) -> int:
+    """The note at which a long slur is best split: on the strongest beat nearest its middle."""
+    unit = plan.units[index]
+    notes = plan.part.notes[unit.first + 1 : unit.last + 1]
+    middle_s = plan.head_of(index).onset_s + unit.duration_s / 2
+    best = min(
+        notes, key=lambda n: abs(n.onset_s - middle_s) / unit.duration_s - 0.25 * n.metric_weight
+    )
+    return best.index
+
+
+def _split_place(plan: Plan, index: int) -> str:
+    return plan.part.notes[split_note(plan, index)].place

@@ -1,0 +1,179 @@
+"""What should be looked at about single notes: the hand, what is not learnt, and loudness that does
+not come out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from itertools import pairwise
+
+from plectrum.core.advice.bow_warnings import runs_out, too_slow
+from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
+from plectrum.core.advice.plan_warning import PlanWarning, Severity, and_others, at
+from plectrum.core.advice.words import dynamic_words, length_words
+from plectrum.core.document.choices import Join
+from plectrum.core.planning.fingering.grips import Fingered
+from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.planned import PlannedNote
+from plectrum.core.score.model import Articulation, Note
+from plectrum.core.wording import in_words, say, sentence_like, tr
+
+_TAUGHT = frozenset(
+    {
+        Articulation.STACCATO,
+        Articulation.ACCENT,
+        Articulation.TENUTO,
+        Articulation.PORTATO,
+        Articulation.SPICCATO,
+        Articulation.RICOCHET,
+    }
+)
+
+
+def note_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
+        yield from _hand_warnings(plan, note, fingered)
+    for before, after in pairwise(plan.part.notes):
+        yield from _slur_crossing(plan, before, after)
+    yield from _technique_warnings(plan)
+    yield from _reach_warnings(plan)
+
+
+def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanWarning]:
+    player = plan.choices.player
+    pin = plan.choices.pins.get(note.id)
+    if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
+        yield at(
+            note, "not_on_instrument", Severity.PROBLEM,
+            say("not playable on the {instrument} in "
+                "this player's positions", instrument=in_words(plan.choices.instrument)),
+            tr("Change the note, the instrument or the positions"),
+        )  # fmt: skip
+        return
+    main = fingered.grip.main
+    wanted = pin is not None and (
+        (pin.string is not None and pin.string != main.string)
+        or (pin.finger is not None and pin.finger != main.finger)
+    )
+    if wanted:
+        yield at(
+            note, "pin_not_kept", Severity.PROBLEM,
+            tr("the pinned string or finger cannot play this note"), tr("Let it go (P)"),
+        )  # fmt: skip
+    if not all(player.knows_finger(f.finger, plan.instrument) for f in fingered.grip.fingers):
+        yield at(
+            note, "finger_not_learnt", Severity.NOTE,
+            say("needs finger {finger}, which this "
+                "player has not learnt", finger=fingered.finger_words),
+            tr("Use another string, or teach the finger first"),
+        )  # fmt: skip
+
+
+def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    """What the player has not learnt, once for each, with all the notes that need it."""
+    needed: dict[str, list[int]] = {}
+    for note, planned, fingered in zip(plan.part.notes, plan.notes, plan.fingered, strict=True):
+        if planned is None or fingered.grip is None:
+            continue
+        kinds = {str(a) for a in note.articulations & _TAUGHT}
+        kinds |= {tr("double stops")} if len(fingered.grip.fingers) > 1 else set()
+        for kind in kinds - set(plan.choices.player.techniques):
+            needed.setdefault(kind, []).append(note.index)
+    for kind, notes in sorted(needed.items()):
+        text = say("{kind}, which this player has not learnt", kind=kind)
+        said = at(plan.part.notes[notes[0]], "technique_not_learnt", Severity.NOTE,
+                   text + and_others(len(notes)), tr("Leave it out, or teach it "
+                                                      "first"))  # fmt: skip
+        yield replace(said, notes=tuple(notes))
+
+
+def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
+    a, b = plan.fingered[before.index].level, plan.fingered[after.index].level
+    planned = plan.notes[after.index]
+    if planned is None or planned.join is not Join.SLUR or a is None or b is None:
+        return
+    if abs(a - b) > 2:
+        yield at(
+            after, "slur_skips_string", Severity.CAUTION,
+            tr("a string is skipped inside a slur"), tr("Split the slur here (X), or "
+                                                        "change the finger"),
+        )  # fmt: skip
+
+
+def _reach_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    """Dynamics that do not come out, a warning for each stretch that misses to the same side."""
+    stretch: list[OutOfReach] = []
+    for reach in out_of_reach(plan):
+        unit = plan.unit_of(reach.note)
+        if unit is None or too_slow(plan, unit) or runs_out(plan, unit):
+            continue
+        if stretch and not _goes_on(plan, stretch[-1], reach):
+            yield _reach_warning(plan, stretch)
+            stretch = []
+        stretch.append(reach)
+    if stretch:
+        yield _reach_warning(plan, stretch)
+
+
+def _goes_on(plan: Plan, a: OutOfReach, b: OutOfReach) -> bool:
+    """Whether two notes miss alike, with no more than a bar between them."""
+    one, other = plan.part.notes[a.note], plan.part.notes[b.note]
+    same = one.dynamic == other.dynamic and (a.missing_db > 0) == (b.missing_db > 0)
+    return same and other.bar_index - one.bar_index <= 1
+
+
+def _reach_warning(plan: Plan, stretch: Sequence[OutOfReach]) -> PlanWarning:
+    """The worst of a stretch, in dynamics and in shares of the bow."""
+    worst = max(stretch, key=lambda r: abs(r.missing_db))
+    note, planned = plan.part.notes[worst.note], plan.notes[worst.note]
+    wanted = dynamic_words(note.level_db)
+    sounds = dynamic_words(note.level_db - worst.missing_db)
+    hair_mm = plan.choices.bow.hair_mm
+    have = length_words(planned.length_mm / hair_mm) if planned is not None else tr("this bow")
+    if sounds != wanted:
+        text = say("{wanted} comes out as {sounds} with {have}", wanted=wanted, sounds=sounds,
+                   have=have)  # fmt: skip
+    elif worst.missing_db > 0:
+        text = say("{wanted} comes out too soft with {have}", wanted=wanted, have=have)
+    else:
+        text = say("{wanted} comes out too loud with {have}", wanted=wanted, have=have)
+    text += _where_used(plan, planned)
+    said = at(note, "reach", Severity.NOTE, text + and_others(len(stretch)),
+               _reach_remedy(plan, worst))  # fmt: skip
+    return replace(said, notes=tuple(r.note for r in stretch))
+
+
+def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
+    """Which part of the bow a note uses, where it is in one half alone."""
+    if planned is None:
+        return ""
+    low, high = sorted((planned.start, planned.end))
+    if low >= 0.5:
+        return tr(": only the upper half is used there, the lower half is not")
+    return tr(": only the lower half is used there, the upper half is not") if high <= 0.5 else ""
+
+
+def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
+    """Never more bow than there is, nor faster or slower than the player draws it."""
+    low, high = usable_cells(plan.choices)
+    whole_mm = (high - low) / CELLS_N * plan.choices.bow.hair_mm
+    speed_mm_s = reach.length_mm / max(reach.moving_s, 1e-3)
+    ways = []
+    can = plan.player.slowest_mm_s <= speed_mm_s <= plan.player.fastest_mm_s
+    if reach.length_mm <= whole_mm and can:
+        hair_mm, planned = plan.choices.bow.hair_mm, plan.notes[reach.note]
+        wanted = length_words(reach.length_mm / hair_mm)
+        if planned is None or wanted != length_words(planned.length_mm / hair_mm):
+            ways.append(say("use {wanted}", wanted=wanted))
+    if reach.lane in plan.player.lanes:
+        ways.append(say("play in lane {lane}", lane=reach.lane))
+    if not ways:
+        ways.append(
+            tr("let it be softer here, or take another tempo")
+            if reach.missing_db > 0
+            else tr("let it be louder here, or take another tempo")
+        )
+    words = tr(", or ").join(ways)
+    return sentence_like(words)
