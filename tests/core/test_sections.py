@@ -17,7 +17,8 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import document_bytes, document_from_bytes
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.ladder import ladders_of, step_study
-from plectrum.core.practice.studies import StudyKind, make_study
+from plectrum.core.practice.studies import make_study
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.score.writing.editor import Editor
 from plectrum.demo import demo_paths
 from tests.tunes import tune_document

@@ -22,7 +22,7 @@ from plectrum.core.practice.practice_day import (
     TimedTask,
     stages_of,
 )
-from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.practice.week import TaskKind
 from plectrum.core.score.reading.opening import open_path
 from plectrum.demo import demo_paths

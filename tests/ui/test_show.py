@@ -23,7 +23,7 @@ from plectrum.core.practice.exercises.patterns import Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.ladder import ladders_of
 from plectrum.core.practice.strokes_per_note import Strokes
-from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.sound.render import RATE_HZ, Renderer
 from plectrum.core.sound.together import Parts, Together
 from plectrum.core.tracking.sensor import head_lines, sample_line

@@ -16,7 +16,8 @@ from plectrum.core.document.sections import notes_in_bars
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.practice.studies import StudyKind, make_study
+from plectrum.core.practice.studies import make_study
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.wording import say, tr
 
 

@@ -19,12 +19,8 @@ from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE, is_plan_file
 from plectrum.core.files.opening import open_document
-from plectrum.core.files.planfile import (
-    PlanFile,
-    document_bytes,
-    document_from_bytes,
-    save_document,
-)
+from plectrum.core.files.plan_records import PlanFile
+from plectrum.core.files.planfile import document_bytes, document_from_bytes, save_document
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School

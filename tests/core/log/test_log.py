@@ -25,6 +25,7 @@ from plectrum.core.log.exchange import (
 )
 from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import Proposal
+from plectrum.core.log.log_file import LogError
 from plectrum.core.log.measuring import StopWatch, check_value, measured_by_bow, strokes_seen
 from plectrum.core.log.records import (
     KINDS,
@@ -38,7 +39,7 @@ from plectrum.core.log.records import (
     StepDone,
     Student,
 )
-from plectrum.core.log.store import LogError, LogStore
+from plectrum.core.log.store import LogStore
 from plectrum.core.log.summaries import (
     class_overview,
     fault_places,

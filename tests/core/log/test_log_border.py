@@ -24,14 +24,9 @@ from plectrum.core.log.exchange import (
     records_from_csv_zip,
     records_from_json,
 )
+from plectrum.core.log.log_file import CalledOffError, LogError, UnusableLogError, set_aside
 from plectrum.core.log.records import Measured, Piece, Practised, Student
-from plectrum.core.log.store import (
-    CalledOffError,
-    LogError,
-    LogStore,
-    UnusableLogError,
-    set_aside,
-)
+from plectrum.core.log.store import LogStore
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.programme import programme_of
 from tests.tunes import tune_document

@@ -19,7 +19,8 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 
-from plectrum.core.log import store as store_module
+from plectrum.core.log import log_file
+from plectrum.core.log.log_file import LogError
 from plectrum.core.log.migrating import upgrade
 from plectrum.core.log.records import (
     KINDS,
@@ -34,7 +35,7 @@ from plectrum.core.log.records import (
     StepDone,
     Student,
 )
-from plectrum.core.log.store import LogError, LogStore
+from plectrum.core.log.store import LogStore
 
 DAY = date(2026, 11, 2)
 OLD_ROWS = (  # as the first version kept them
@@ -272,7 +273,7 @@ def test_undo_does_not_overwrite_what_another_window_changed(store):
 
 def test_a_log_of_the_first_version_is_brought_up_to_date_with_its_data(tmp_path):
     path = tmp_path / "log.sqlite"
-    engine = store_module._engine(path)
+    engine = log_file.engine_of(path)
     with engine.begin() as connection:
         upgrade(connection, "1")
         for line in OLD_ROWS:

@@ -28,7 +28,7 @@ from plectrum.core.practice.handout import (
 from plectrum.core.practice.ladder import ladder, ladders_of, step_study
 from plectrum.core.practice.programme import _joined, class_programme, drills_of, programme_of
 from plectrum.core.practice.said import level_words, levels_of, said_bar, short_place
-from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.practice.week import TaskKind
 from plectrum.core.wording.dates import weekday_and_day
 from plectrum.demo import demo_paths

@@ -15,7 +15,8 @@ from plectrum.core.document.sections import notes_in_bars
 from plectrum.core.errors import ScoreError
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.practice.studies import StudyKind, make_study
+from plectrum.core.practice.studies import make_study
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
 from plectrum.demo import demo_paths

@@ -40,7 +40,7 @@ def open_document(
     name = one_line(name)
     guards.check_size(data, name)
     if is_plan_file(data):
-        from plectrum.core.files.planfile import document_from_bytes  # only plan files need it
+        from plectrum.core.files.planfile import document_from_bytes
 
         kept = document_from_bytes(data, name)
         wanted = kept.part_id if part is None else kept.score.part_named(part).id

@@ -13,7 +13,7 @@ from plectrum.core.atomic import private_folder, write_atomically
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import PlectrumError
-from plectrum.core.files.planfile import (
+from plectrum.core.files.plan_records import (
     ChoicesRecord,
     HomeworkRecord,
     choices_json,

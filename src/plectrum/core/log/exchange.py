@@ -16,6 +16,7 @@ from pydantic import TypeAdapter, ValidationError
 from plectrum.core.incoming.border import border
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.incoming.numbers import decimal, only_whole
+from plectrum.core.log.log_file import LogError
 from plectrum.core.log.records import (
     CHECKS,
     KINDS,
@@ -26,7 +27,7 @@ from plectrum.core.log.records import (
     Student,
 )
 from plectrum.core.log.sound_records import made_plain, unsound_field
-from plectrum.core.log.store import LogError, LogStore
+from plectrum.core.log.store import LogStore
 from plectrum.core.log.tables import TABLES, row_of
 from plectrum.core.plain_text import one_line
 from plectrum.core.wording import say, tr

@@ -24,16 +24,8 @@ from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import PracticeTempo, Verdict, at_tempo
 from plectrum.core.practice.rhythm_study import pitches_of, rhythm_bar, rhythm_word
 from plectrum.core.practice.said import level_words, levels_of
-from plectrum.core.practice.studies import (
-    AS_PLANNED,
-    SHOWN_AS,
-    TITLES,
-    Study,
-    StudyKind,
-    hairpins_in,
-    make_study,
-    second_part_id,
-)
+from plectrum.core.practice.studies import Study, hairpins_in, make_study, second_part_id
+from plectrum.core.practice.study_kinds import AS_PLANNED, SHOWN_AS, TITLES, StudyKind
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note
 from plectrum.core.wording import NOTE_VALUE, say, several, tr

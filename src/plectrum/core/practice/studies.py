@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
@@ -25,7 +24,18 @@ from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import at_tempo
 from plectrum.core.practice.rhythm_study import pitches_of, rhythm_bar, rhythm_word
 from plectrum.core.practice.said import said_notes, short_place
-from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, Strokes, study_plan
+from plectrum.core.practice.strokes_per_note import SECOND, STOPPING, study_plan
+from plectrum.core.practice.study_kinds import (
+    AS_PLANNED,
+    BOWED,
+    ON_OPEN,
+    SAME_WAY,
+    SHOWN_AS,
+    SPOKEN,
+    STROKES,
+    TITLES,
+    StudyKind,
+)
 from plectrum.core.score.instruments import open_pitch
 from plectrum.core.score.model import Articulation, Direction, Note, Part, Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, read_part
@@ -35,75 +45,6 @@ from plectrum.core.wording import tr
 
 SAID_DYNAMICS = frozenset({"pp", "p", "mp", "mf", "f", "ff", "ppp", "fff"})
 GROWING_NOTES_N = 6  # at most so many notes of a crescendo are taken (own default)
-
-
-class StudyKind(StrEnum):
-    """What is made of a passage, in the order in which it is learnt."""
-
-    SAY_RHYTHM = "say-rhythm"
-    SAY = "say"
-    PLUCK = "pluck"
-    CROSSINGS = "crossings"
-    OPEN = "open-strings"
-    TWO = "two-strokes"
-    ONE = "one-stroke"
-    STOPS = "stops"
-    EVEN = "even"
-    GROWING = "growing"
-    GROWING_SLUR = "growing-slurred"
-    DIVISION = "bow-division"
-    TWO_NOTES = "two-strokes-on-the-notes"
-    ONE_NOTES = "one-stroke-on-the-notes"
-    RHYTHM = "rhythm-on-each-note"
-    HANDS = "both-hands"
-    SECOND = "second-part"
-
-
-TITLES = {
-    StudyKind.SAY_RHYTHM: tr("say the rhythm"),
-    StudyKind.SAY: tr("say and clap"),
-    StudyKind.PLUCK: tr("pluck"),
-    StudyKind.CROSSINGS: tr("silent crossings"),
-    StudyKind.OPEN: tr("bow alone on open strings"),
-    StudyKind.TWO: tr("two strokes a note"),
-    StudyKind.ONE: tr("one stroke a note"),
-    StudyKind.STOPS: tr("stop-bows"),
-    StudyKind.EVEN: tr("the same way, all alike"),
-    StudyKind.GROWING: tr("growing bow, separate"),
-    StudyKind.GROWING_SLUR: tr("growing bow, slurred"),
-    StudyKind.DIVISION: tr("bow division at the tape marks"),
-    StudyKind.TWO_NOTES: tr("two strokes on the real notes"),
-    StudyKind.ONE_NOTES: tr("one stroke on the real notes"),
-    StudyKind.RHYTHM: tr("the bow rhythm on each note"),
-    StudyKind.HANDS: tr("both hands"),
-    StudyKind.SECOND: tr("with the second part"),
-}
-# How the Show screen plays a study: it holds open strings already where it is for them.
-SHOWN_AS = {
-    StudyKind.SAY_RHYTHM: Kind.PLUCKED,
-    StudyKind.SAY: Kind.PLUCKED,
-    StudyKind.PLUCK: Kind.PLUCKED,
-    StudyKind.CROSSINGS: Kind.SILENT,
-}
-_ON_OPEN = {StudyKind.CROSSINGS, StudyKind.OPEN, StudyKind.TWO, StudyKind.ONE, StudyKind.STOPS,
-            StudyKind.DIVISION}  # fmt: skip
-AS_PLANNED = {StudyKind.OPEN, StudyKind.DIVISION, StudyKind.HANDS, StudyKind.SECOND}
-_BOWED = (_ON_OPEN - {StudyKind.CROSSINGS}) | {
-    StudyKind.SAY,
-    StudyKind.TWO_NOTES,
-    StudyKind.ONE_NOTES,
-    StudyKind.RHYTHM,
-    StudyKind.HANDS,
-    StudyKind.SECOND,
-}
-_SPOKEN = {StudyKind.SAY, StudyKind.SAY_RHYTHM}
-_STROKES = {
-    StudyKind.TWO: Strokes.TWO,
-    StudyKind.ONE: Strokes.ONE,
-    StudyKind.TWO_NOTES: Strokes.TWO,
-    StudyKind.ONE_NOTES: Strokes.ONE,
-}
-_SAME_WAY = {StudyKind.EVEN, StudyKind.GROWING, StudyKind.GROWING_SLUR}
 
 
 @dataclass(frozen=True)
@@ -138,11 +79,11 @@ def make_study(
     """
     practised = at_tempo(plan, ratio)
     base = practised.plan
-    if kind in _STROKES:
-        base = study_plan(base, _STROKES[kind])
+    if kind in STROKES:
+        base = study_plan(base, STROKES[kind])
     ids = plan.part.notes[first_note].id, plan.part.notes[last_note].id
     source = _Source(document, base, kind, _run(base, *ids), practised.ratio)
-    if kind in _SAME_WAY:
+    if kind in SAME_WAY:
         return _growing(source)
     if kind is StudyKind.RHYTHM:
         return _on_each_pitch(source)
@@ -218,7 +159,7 @@ class _Source:
     def write(self, note: Note) -> SheetNote:
         """One note of the study."""
         planned, fingered = self.plan.notes[note.index], self.plan.fingered[note.index]
-        bowed = self.kind in _BOWED and planned is not None
+        bowed = self.kind in BOWED and planned is not None
         stopped = self.kind is StudyKind.STOPS
         unit = self.plan.units[planned.unit] if planned is not None else None
         slurred = bowed and not stopped and unit is not None
@@ -228,7 +169,7 @@ class _Source:
         mark = None
         if planned is not None and bowed and (stopped or planned.join is not Join.SLUR):
             mark = planned.direction
-        on_open = self.kind in _ON_OPEN
+        on_open = self.kind in ON_OPEN
         return SheetNote(
             written_id(note),
             note.onset_q - self.from_q,
@@ -242,7 +183,7 @@ class _Source:
             lyric=self.said.get(note.index, ""),
             dynamic=self._dynamic(note),
             wedge=self.wedges.get(note.index, "") if self.kind in AS_PLANNED else "",
-            head="x" if self.kind in _SPOKEN or self.kind is StudyKind.CROSSINGS else "",
+            head="x" if self.kind in SPOKEN or self.kind is StudyKind.CROSSINGS else "",
             grace=note.grace,
         )
 
@@ -255,7 +196,7 @@ class _Source:
     @property
     def _fingers(self) -> bool:
         """Whether the left hand has anything to do."""
-        return not (self.kind in _ON_OPEN or self.kind in _SPOKEN)
+        return not (self.kind in ON_OPEN or self.kind in SPOKEN)
 
     def _dynamic(self, note: Note) -> str:
         if self.kind not in AS_PLANNED:
@@ -286,7 +227,7 @@ class _Source:
         for k, note in enumerate(self.notes):
             planned, fingered = self.planned[k], self.fingered[k]
             pin = self._string_pin(fingered)
-            if planned is not None and self.kind in _BOWED:
+            if planned is not None and self.kind in BOWED:
                 pin = self._bow_pin(pin, planned, k == 0)
             if not pin.is_empty:
                 pins[written_id(note)] = pin
@@ -295,7 +236,7 @@ class _Source:
     def _string_pin(self, fingered: Fingered) -> Pin:
         if fingered.grip is None:
             return Pin()
-        if self.kind in _ON_OPEN:
+        if self.kind in ON_OPEN:
             return Pin(string=fingered.grip.fingers[-2:][0].string, finger=0)
         main = fingered.grip.main
         return Pin(string=main.string, finger=main.finger)

@@ -61,7 +61,8 @@ class LogLink(QObject):
     def store(self) -> LogStore:
         """The log, opened when it is first needed. One that cannot be used is set aside and a new
         one begun; where there can be none, the window works without and says so."""
-        from plectrum.core.log.store import LogStore, UnusableLogError, set_aside
+        from plectrum.core.log.log_file import UnusableLogError, set_aside
+        from plectrum.core.log.store import LogStore
 
         try:
             try:

@@ -19,7 +19,7 @@ from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Routine, planned_items
 from plectrum.core.practice.ladder import LadderStep, step_study
-from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.sound.together import Beside, beside
 from plectrum.core.wording import say
 from plectrum.ui.desk.guest import ExerciseGuest, Guest

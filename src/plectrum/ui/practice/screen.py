@@ -36,7 +36,7 @@ from plectrum.core.practice.programme import (
     exercise_programme,
     programme_of,
 )
-from plectrum.core.practice.studies import StudyKind
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.practice.week import DRILL_PREFIX
 from plectrum.core.wording import say, several, tr
 from plectrum.core.wording.dates import day_month
