@@ -436,7 +436,8 @@ class MainWindow(QMainWindow):
                 player=document.choices.player.called,
             )
         )
-        self.setWindowModified(self.session.unsaved)
+        if self.isWindowModified() != self.session.unsaved:  # else the platform is told again
+            self.setWindowModified(self.session.unsaved)
 
     def show_error(self, error: Exception) -> None:
         """One clear message; what was open stays."""
