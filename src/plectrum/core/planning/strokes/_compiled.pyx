@@ -54,6 +54,10 @@ cdef extern from *:
             out[k] = cost;
     }
 
+    /* As many costs as are taken at once; a row has at least so many. The last of a row are taken with
+       some before them once more, which changes no minimum and is quicker than one by one. */
+    #define WIDTH 8
+
     /* met[s][d][k] becomes the least cost of a next bow, turned or hooked, of any length that is
        not barred; join[l][d][j] is that of the next bow. */
     PLECTRUM_WIDE
@@ -89,13 +93,18 @@ cdef extern from *:
                          Py_ssize_t first, Py_ssize_t last, Py_ssize_t speeds, Py_ssize_t count,
                          cost_t barred)
     {
-        for (Py_ssize_t s = first; s < last; s++) {
-            cost_t *row = out + s * count;
-            fill(row, barred, count);
-            for (Py_ssize_t t = 0; t < speeds; t++) {
-                const cost_t *from = met + t * count, more = evenness[s * speeds + t];
-                for (Py_ssize_t k = 0; k < count; k++)
-                    row[k] = smaller(row[k], from[k] + more);
+        for (Py_ssize_t k = 0; k < count; k += WIDTH) {
+            const Py_ssize_t at = k + WIDTH <= count ? k : count - WIDTH;
+            for (Py_ssize_t s = first; s < last; s++) {
+                cost_t least[WIDTH];
+                fill(least, barred, WIDTH);
+                for (Py_ssize_t t = 0; t < speeds; t++) {
+                    const cost_t *from = met + t * count + at, more = evenness[s * speeds + t];
+                    for (Py_ssize_t j = 0; j < WIDTH; j++)
+                        least[j] = smaller(least[j], from[j] + more);
+                }
+                for (Py_ssize_t j = 0; j < WIDTH; j++)
+                    out[s * count + at + j] = least[j];
             }
         }
     }
@@ -128,30 +137,46 @@ cdef extern from *:
         }
     }
 
+    static inline void begin_some(cost_t *restrict from_down, cost_t *restrict from_up,
+                                  const cost_t *ends, const cost_t *by_place, cost_t by_length,
+                                  const cost_t *to_down, const cost_t *to_up, Py_ssize_t count)
+    {
+        for (Py_ssize_t k = 0; k < count; k++) {
+            const cost_t cost = ends[k] + by_place[k] + by_length;
+            from_down[k] = smaller(from_down[k], cost + to_down[k]);
+            from_up[k] = smaller(from_up[k], cost + to_up[k]);
+        }
+    }
+
     /* onward[s][d][k] becomes the cost of the best bow that starts there and of all after it. */
     PLECTRUM_WIDE
-    static void begin_bows(cost_t *restrict onward, cost_t *restrict row, strokes_t of,
-                           const cost_t *speed_of, const cost_t *after, const cost_t *direction,
+    static void begin_bows(cost_t *restrict onward, strokes_t of, const cost_t *speed_of,
+                           const cost_t *restrict after, const cost_t *direction,
                            Py_ssize_t speeds, Py_ssize_t places, cost_t barred)
     {
         fill(onward, barred, 2 * speeds * places);
         for (Py_ssize_t length = 1; length < places; length++) {
             const Py_ssize_t at = 2 * speed_of[length] * places, count = places - length;
-            cost_t *from_down = onward + at, *from_up = from_down + places + length;
+            cost_t *restrict from_down = onward + at, *restrict from_up = from_down + places + length;
             const cost_t *to_down = after + at + length, *to_up = after + at + places;
-            plain_row(row, of, length, places);
+            const cost_t *ends = of.ends + length * places;
+            const cost_t *by_place = of.by_place + (length & 1) * places + (length >> 1);
+            const cost_t by_length = of.by_length[length];
             if (of.extra) {
                 const cost_t *down = of.extra + length * places, *up = down + places * places;
-                for (Py_ssize_t k = 0; k < count; k++)
-                    from_down[k] = smaller(from_down[k], row[k] + down[k] + to_down[k]);
-                for (Py_ssize_t k = 0; k < count; k++)
-                    from_up[k] = smaller(from_up[k], row[k] + up[k] + to_up[k]);
-            } else {
-                for (Py_ssize_t k = 0; k < count; k++)
-                    from_down[k] = smaller(from_down[k], row[k] + to_down[k]);
-                for (Py_ssize_t k = 0; k < count; k++)
-                    from_up[k] = smaller(from_up[k], row[k] + to_up[k]);
-            }
+                for (Py_ssize_t k = 0; k < count; k++) {
+                    const cost_t cost = ends[k] + by_place[k] + by_length;
+                    from_down[k] = smaller(from_down[k], cost + down[k] + to_down[k]);
+                    from_up[k] = smaller(from_up[k], cost + up[k] + to_up[k]);
+                }
+            } else if (count >= WIDTH) {
+                for (Py_ssize_t k = 0; k < count; k += WIDTH) {
+                    const Py_ssize_t first = k + WIDTH <= count ? k : count - WIDTH;
+                    begin_some(from_down + first, from_up + first, ends + first, by_place + first,
+                               by_length, to_down + first, to_up + first, WIDTH);
+                }
+            } else
+                begin_some(from_down, from_up, ends, by_place, by_length, to_down, to_up, count);
         }
         for (Py_ssize_t s = 0; s < speeds; s++)
             for (Py_ssize_t d = 0; d < 2; d++)
@@ -174,7 +199,7 @@ cdef extern from *:
         const Cost* extra
     void stroke_row(Cost* row, strokes_t of, Py_ssize_t up, Py_ssize_t length,
                     Py_ssize_t places) noexcept nogil
-    void begin_bows(Cost* onward, Cost* row, strokes_t of, const Cost* speed_of, const Cost* after,
+    void begin_bows(Cost* onward, strokes_t of, const Cost* speed_of, const Cost* after,
                     const Cost* direction, Py_ssize_t speeds, Py_ssize_t places,
                     Cost barred) noexcept nogil
 
@@ -283,7 +308,6 @@ def run_backwards(
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
-    cdef Cost[::1] row = np.empty(places, dtype=np.int64)
     cdef Cost[::1] moved = np.zeros(n + 1, dtype=np.int64)  # against the earlier table
     cdef Cost[::1] way = np.empty(2, dtype=np.int64)
     cdef strokes_t of
@@ -317,7 +341,7 @@ def run_backwards(
                 else:
                     after[:, :, :] = 0
                 of = strokes_of(by_length, by_place, ends, extra, extra_of, kind[i, l])
-                begin_bows(&own[made, l, 0, 0, 0], &row[0], of, &speed_of[kind[i, l], 0],
+                begin_bows(&own[made, l, 0, 0, 0], of, &speed_of[kind[i, l], 0],
                            &after[0, 0, 0], &way[0], speeds, places, BARRED)
             where[i], shift[i], differs[i] = -1 - made, 0, True
             if known_where.shape[0]:
@@ -566,7 +590,7 @@ def trace(
             u = kind[i, bow.units]
             d = bow.direction
             q = i + bow.units + 1
-            if q < n and reach[q] >= 0:
+            if q < n:
                 leave_costs(of_unit(base, own, where, q), join[q, bow.units], kind[q], reach[q],
                             travel, evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
             else:
@@ -581,9 +605,6 @@ def trace(
                         + ends[length, low] + after[bow.speed, d, k])
                 if extra_of[u] >= 0:
                     cost += extra[extra_of[u], d, length, low]
-                if q < n and reach[q] < 0:  # quicker than for all ends at once, without lifts
-                    cost += next_bow(of_unit(base, own, where, q), join[q, bow.units], -1, travel,
-                                     evenness[even[q]], bow.speed, d, k).cost
                 if cost < best:
                     best = cost
                     end = k
