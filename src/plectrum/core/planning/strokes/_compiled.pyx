@@ -301,7 +301,7 @@ def run_backwards(
     cdef Py_ssize_t speeds = own.shape[2]
     cdef Py_ssize_t places = own.shape[4]
     cdef Py_ssize_t count = lengths * speeds * 2 * places
-    cdef Py_ssize_t i, l, q, made = 0
+    cdef Py_ssize_t i, l, q, made = 0, carried = 0
     cdef bint again
     cdef Cost by
     shape = speeds, 2, places
@@ -326,6 +326,7 @@ def run_backwards(
                     own[made, :, :, :, :] = known[-1 - known_where[i], :, :, :, :]
                     where[i] = -1 - made
                     made += 1
+                    carried += 1
                 continue
             for l in range(lengths):
                 if kind[i, l] < 0:
@@ -350,7 +351,7 @@ def run_backwards(
                     count, &by)
                 moved[i] = by - known_shift[i]
             made += 1
-    return made
+    return made, carried
 
 
 cdef void enter_costs(

@@ -27,8 +27,6 @@ from plectrum.core.planning.strokes.problem import (
     steps_of,
 )
 
-_FEW, _MANY = 0.25, 0.75  # of the rows of a table
-
 
 class Onward(NamedTuple):
     """The table of the way back: best cost of a bow of so many units from each unit and all after
@@ -137,13 +135,17 @@ class Solution:
         before = Onward(own[:0], own[:0], none, none)
         if self._earlier is not None:
             before = self._earlier.onward
-        rows_n = kernels.run_backwards(*p.costs, *before, self._changed, own, where, shift, differs)
+        rows_n, copied_n = kernels.run_backwards(
+            *p.costs, *before, self._changed, own, where, shift, differs
+        )
         if not len(before.where):
             return Onward(own, own[:0], -1 - where, shift), differs
-        if rows_n < _FEW * p.units_n:
+        if rows_n < p.units_n // 4:
             own = own[:rows_n].copy()  # else all its room would be kept
         onward = Onward(before.base, own, where, shift)
-        return onward.on_base() if rows_n > _MANY * p.units_n else onward, differs
+        if copied_n > p.units_n // 4:
+            onward = onward.on_base()  # else they would be copied every time
+        return onward, differs
 
     @property
     def _onward(self) -> Onward:

@@ -76,7 +76,7 @@ def run_backwards(
     where: Ints,
     shift: Ints,
     differs: Bools,
-) -> int:
+) -> tuple[int, int]:
     """The table of the way back (see `dynamic_program.Onward`) from an earlier one; here it is
     made anew.
 
@@ -87,7 +87,7 @@ def run_backwards(
         differs: written into: units whose costs differ by more than what they all share.
 
     Returns:
-        How many rows of `own` are used.
+        How many rows of `own` are used, and how many of these are copied from `known`.
     """
     strokes = by_length, by_place, ends, extra, extra_of
     c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
@@ -99,7 +99,7 @@ def run_backwards(
             onward[i, more] = IMPOSSIBLE
             if kind[i, more] >= 0:
                 _start(c, i, more, _after(c, i, more + 1, onward), onward[i, more])
-    return n
+    return n, 0
 
 
 def _start(c: Costs, i: int, more: int, after: Ints, out: Ints) -> None:
