@@ -29,7 +29,7 @@ SEVERAL_PATH = 84.0  # a path's height where two are shown
 ROW_HEAD = 50.0  # over a path where several are shown: its name and its signs
 GAP = 4.0
 BELOW = 24.0
-AROUND = 16.0  # signs and joins reach so far beyond their note
+AROUND = sign_row.OVER_THE_LINE + 2  # arcs and joins reach so far beyond their note
 Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
 
 

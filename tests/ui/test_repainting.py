@@ -1,0 +1,40 @@
+"""Only what differs is painted again: the picture is the one that is painted afresh."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from plectrum.demo import demo_paths
+from tests.ui.conftest import wait_planned
+
+KEYS = (Qt.Key.Key_D, Qt.Key.Key_U, Qt.Key.Key_H, Qt.Key.Key_S, Qt.Key.Key_X, Qt.Key.Key_P)
+SEAM = 12  # of 255: where parts meet, edges are blended twice
+
+
+def picture(view) -> np.ndarray:
+    view.hold_changed(())
+    image = view.viewport().grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+    data = np.frombuffer(image.constBits(), np.uint8)
+    return data.reshape(image.height(), image.bytesPerLine())[:, : 4 * image.width()].astype(int)
+
+
+@pytest.mark.parametrize("number", [1, 2])
+def test_after_any_key_it_looks_as_painted_afresh(qtbot, opened, number):
+    """Slurs and hooks over the end of a line too, whose arcs reach far beyond their notes."""
+    window = opened(demo_paths()[number])
+    screen, rng = window.screen_of("bowing"), random.Random(number)
+    view, last = screen.view, len(window.session.plan.notes) - 1
+    for _ in range(16):
+        screen.select(rng.randint(0, min(last, 40)))
+        QTest.keyClick(view, rng.choice(KEYS))
+        wait_planned(qtbot, window)
+        kept = picture(view)
+        for item in view.items_by_system:
+            item.repaint_layer()
+        assert np.abs(kept - picture(view)).max() <= SEAM
