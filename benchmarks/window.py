@@ -6,7 +6,8 @@ import gc
 import statistics
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QEventLoop, QObject, QSettings, Qt, QTimer
@@ -98,30 +99,44 @@ def _open(app: QApplication, window: MainWindow, path: Path, bars_n: int) -> Non
 
 
 def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
-    view, session = window.screen_of("bowing").view, window.session
-    paints = _Paints(view)
-    window.screen_of("bowing").select(9)
+    """A stroke this way and that, planned each time as if it never had been; then taken back and
+    done again."""
+    screen, session = window.screen_of("bowing"), window.session
+    paints, goal = _Paints(screen.view), 16 if bars_n == 64 else 33
+    screen.select(9)
     settle(app, window)
     gc.collect()
-    presses, dog = [], Watchdog().start()
-    for k in range(34):
+    dog = Watchdog().start()
+
+    def painted_s(act: Callable[[], object]) -> float:
         settle(app, window, 0.1)  # as apart as a teacher presses; the panel has followed by then
         old, seen = session.plan, paints.count
         begun = time.perf_counter()
-        QTest.keyClick(view, Qt.Key.Key_U if k % 2 else Qt.Key.Key_D)
+        act()
         while session.plan is old or paints.count == seen:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        presses.append(time.perf_counter() - begun)
-    presses = presses[4:]  # the first ones fill what is kept
+        return time.perf_counter() - begun
+
+    def press(key: Qt.Key) -> None:
+        session.forget_plans()
+        QTest.keyClick(screen.view, key)
+
+    keys = [Qt.Key.Key_U if k % 2 else Qt.Key.Key_D for k in range(34)]
+    pressed = [painted_s(partial(press, key)) for key in keys][4:]  # the first fill what is kept
+    _say_times(f"press D or U until painted, {bars_n} bars", pressed, goal)
+    undo = session.undo_stack
+    back = [painted_s(undo.redo if k % 2 else undo.undo) for k in range(12)][2:]
+    _say_times(f"back and there again until painted, {bars_n} bars", back, goal)
     settle(app, window)
     dog.stop()
-    goal = 16 if bars_n == 64 else 33
-    times = sorted(presses)
+    print(f"interface thread away at most {dog.worst_ms:.0f} ms (goal 100)")
+
+
+def _say_times(what: str, seconds: Sequence[float], goal_ms: int) -> None:
+    times = [s * 1e3 for s in sorted(seconds)]
     print(
-        f"press D or U until painted, {bars_n} bars: median {statistics.median(times) * 1e3:.0f} "
-        f"ms, nine in ten under {times[int(0.9 * len(times))] * 1e3:.0f} ms, worst "
-        f"{times[-1] * 1e3:.0f} ms (goal {goal}); interface thread away at most "
-        f"{dog.worst_ms:.0f} ms (goal 100)"
+        f"{what}: median {statistics.median(times):.0f} ms, nine in ten under "
+        f"{times[int(0.9 * len(times))]:.0f} ms, worst {times[-1]:.0f} ms (goal {goal_ms})"
     )
 
 

@@ -19,6 +19,7 @@ from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSch
 from plectrum.core.score.model import Direction
 from plectrum.ui.editing.session import Session
 from tests.tunes import tune_document
+from tests.ui.conftest import wait_planned
 
 TUNE = "A4 B4*1/2 C#5*1/2 D5*2|E5 D5 C#5 B4|A4*4"
 
@@ -191,3 +192,27 @@ def test_fields_that_differ_in_kind_are_taken_whole():
     assert rebased(replace(choices, player=stage("steady")), choices, other) == replace(
         other, player=stage("steady")
     )
+
+
+def test_to_go_back_and_there_again_needs_no_planning(qtbot, violin, monkeypatch):
+    """What the last few plans were made from is so again: they are taken as they are; what was not
+    there before is planned."""
+    session = violin.session
+    first = session.plan
+    note, other = (first.notes[k] for k in (4, 9))
+    session.pin(note.note.id, Pin(direction=note.direction.other), "other way")
+    wait_planned(qtbot, violin)
+    second = session.plan
+    assert second.notes != first.notes
+    planned = []
+    monkeypatch.setattr(session, "_planned", planned.append)
+    session.undo_stack.undo()
+    assert session.plan is first
+    session.undo_stack.redo()
+    assert session.plan is second
+    assert not planned
+    monkeypatch.undo()
+    session.pin(other.note.id, Pin(direction=other.direction.other), "other way")
+    wait_planned(qtbot, violin)
+    assert session.plan not in (first, second)
+    assert session.plan.choices == session.document.choices

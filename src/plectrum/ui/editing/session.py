@@ -8,6 +8,7 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
 PAINTED_MS = 30  # by then a new plan has been painted
 AT_ONCE_N = 2500  # notes in all parts of a score that is shown once it is planned as one
 AT_ONCE_S = 0.04  # a plan that takes no longer is made in the interface thread
+KEPT_PLANS_N = 4  # so that to go back, and there again, takes no time
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +73,11 @@ def _plans_alike(a: Document, b: Document) -> bool:
     """Whether two documents differ at most in what is set for practice."""
     same = a.part is b.part and a.score is b.score and a.choices == b.choices
     return same and a.together == b.together and a.seats == b.seats
+
+
+def _is_one_of_several(document: Document) -> bool:
+    """Whether the part is planned as one with others."""
+    return document.together and len(document.string_parts) > 1
 
 
 class _Edit(QUndoCommand):
@@ -121,6 +128,7 @@ class Session(QObject):
         self._took_s = 1.0  # the last planning; the first is made in a thread
         self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
+        self._made: deque[tuple[Document, Plan]] = deque(maxlen=KEPT_PLANS_N)
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
         self._planner = Runner(self)
@@ -236,6 +244,8 @@ class Session(QObject):
             runner.cancel()
         self.edits.clear()
         self.document, self.plan = document, plan
+        self.forget_plans()  # those of what was open before
+        self._keep(document, plan)
         self.trial, self.path = None, path
         self.undo_stack.clear()
         self.undo_stack.setClean()
@@ -351,7 +361,11 @@ class Session(QObject):
             return
         self._detail_soon.stop()
         self._detailer.cancel()
-        if before is not None and before.part is document.part and self._took_s < AT_ONCE_S:
+        known = self._made_before(document)
+        if known is not None:
+            self._planner.cancel()
+            self._take_plan(known)
+        elif before is not None and before.part is document.part and self._took_s < AT_ONCE_S:
             self._plan_at_once(document)
         else:
             self._answer_at_once(before, document)
@@ -398,11 +412,26 @@ class Session(QObject):
     def _planned(self, document: Document) -> Plan:
         """A plan, and beside it the parts it is planned with; also in another thread."""
         plan = drawn_plan(document)
-        if document.together and len(document.string_parts) > 1:
+        if _is_one_of_several(document):
             from plectrum.core.planning.ensemble.documents import ensemble_of
 
             self._ensemble = ensemble_of(document)  # kept since it was planned
+        self._keep(document, plan)
         return plan
+
+    def _keep(self, document: Document, plan: Plan) -> None:
+        """Keep the plan of a part by itself, to take it again."""
+        if not _is_one_of_several(document):
+            self._made.append((document, plan))
+
+    def forget_plans(self) -> None:
+        """What was planned before is planned anew when it is asked for again."""
+        self._made.clear()
+
+    def _made_before(self, document: Document) -> Plan | None:
+        """One of the last plans of a part by itself, where all it was made from is so again."""
+        made = tuple(self._made)
+        return next((plan for known, plan in made if _plans_alike(known, document)), None)
 
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars
