@@ -118,7 +118,7 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
         return time.perf_counter() - begun
 
     def press(key: Qt.Key) -> None:
-        session.forget_plans()
+        session.kept_plans.forget()
         QTest.keyClick(screen.view, key)
 
     keys = [Qt.Key.Key_U if k % 2 else Qt.Key.Key_D for k in range(34)]

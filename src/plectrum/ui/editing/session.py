@@ -8,7 +8,6 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 from __future__ import annotations
 
 import time
-from collections import deque
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -23,6 +22,7 @@ from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.edit_queue import EditQueue, Make
+from plectrum.ui.editing.kept_plans import KeptPlans, is_one_of_several, plans_alike
 from plectrum.ui.editing.runner import Runner
 
 if TYPE_CHECKING:
@@ -37,7 +37,6 @@ if TYPE_CHECKING:
 PAINTED_MS = 30  # by then a new plan has been painted
 AT_ONCE_N = 2500  # notes in all parts of a score that is shown once it is planned as one
 AT_ONCE_S = 0.04  # a plan that takes no longer is made in the interface thread
-KEPT_PLANS_N = 4  # so that to go back, and there again, takes no time
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,17 +66,6 @@ def add_details(plan: Plan) -> Plan:
     warnings_of(plan)
     _ = plan.solution.extra
     return plan
-
-
-def _plans_alike(a: Document, b: Document) -> bool:
-    """Whether two documents differ at most in what is set for practice."""
-    same = a.part is b.part and a.score is b.score and a.choices == b.choices
-    return same and a.together == b.together and a.seats == b.seats
-
-
-def _is_one_of_several(document: Document) -> bool:
-    """Whether the part is planned as one with others."""
-    return document.together and len(document.string_parts) > 1
 
 
 class _Edit(QUndoCommand):
@@ -128,7 +116,7 @@ class Session(QObject):
         self._took_s = 1.0  # the last planning; the first is made in a thread
         self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
-        self._made: deque[tuple[Document, Plan]] = deque(maxlen=KEPT_PLANS_N)
+        self.kept_plans = KeptPlans()
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
         self._planner = Runner(self)
@@ -244,8 +232,8 @@ class Session(QObject):
             runner.cancel()
         self.edits.clear()
         self.document, self.plan = document, plan
-        self.forget_plans()  # those of what was open before
-        self._keep(document, plan)
+        self.kept_plans.forget()  # those of what was open before
+        self.kept_plans.keep(document, plan)
         self.trial, self.path = None, path
         self.undo_stack.clear()
         self.undo_stack.setClean()
@@ -354,14 +342,14 @@ class Session(QObject):
             self.trial = None
             self.tried.emit()
         before, self.document = self.document, document
-        if before is not None and _plans_alike(before, document):
+        if before is not None and plans_alike(before, document):
             if before.sections != document.sections:
                 self.form_changed.emit()
             self.homework_changed.emit()
             return
         self._detail_soon.stop()
         self._detailer.cancel()
-        known = self._made_before(document)
+        known = self.kept_plans.find(document)
         if known is not None:
             self._planner.cancel()
             self._take_plan(known)
@@ -412,26 +400,12 @@ class Session(QObject):
     def _planned(self, document: Document) -> Plan:
         """A plan, and beside it the parts it is planned with; also in another thread."""
         plan = drawn_plan(document)
-        if _is_one_of_several(document):
+        if is_one_of_several(document):
             from plectrum.core.planning.ensemble.documents import ensemble_of
 
             self._ensemble = ensemble_of(document)  # kept since it was planned
-        self._keep(document, plan)
+        self.kept_plans.keep(document, plan)
         return plan
-
-    def _keep(self, document: Document, plan: Plan) -> None:
-        """Keep the plan of a part by itself, to take it again."""
-        if not _is_one_of_several(document):
-            self._made.append((document, plan))
-
-    def forget_plans(self) -> None:
-        """What was planned before is planned anew when it is asked for again."""
-        self._made.clear()
-
-    def _made_before(self, document: Document) -> Plan | None:
-        """One of the last plans of a part by itself, where all it was made from is so again."""
-        made = tuple(self._made)
-        return next((plan for known, plan in made if _plans_alike(known, document)), None)
 
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars

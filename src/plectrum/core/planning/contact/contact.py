@@ -68,15 +68,12 @@ class Contact:
     elbow_mm: Floats
     reference_per_mm: float
 
-    def spliced(self, at: slice, part: Contact) -> Contact:
-        """The same with other values for some notes that follow each other."""
-        return _spliced(self, at, part)
-
 
 _Rows = TypeVar("_Rows", Touched, Contact)
 
 
 def _spliced(whole: _Rows, at: slice, part: _Rows) -> _Rows:
+    """The same with other values for some notes that follow each other."""
     columns: dict[str, Any] = {}
     for field in fields(whole):
         old, new = getattr(whole, field.name), getattr(part, field.name)
@@ -120,7 +117,7 @@ def _gone_on(plan: PlannedPart, rows: Written, now: Bowed, before: _Found) -> Co
     at = before.settled.go_on(plan, rows, now, before.now)
     if at is None or at.start == at.stop:
         return None if at is None else before.contact
-    return before.contact.spliced(at, _gathered(plan, rows, now, before.settled, at))
+    return _spliced(before.contact, at, _gathered(plan, rows, now, before.settled, at))
 
 
 def _gathered(plan: PlannedPart, rows: Written, now: Bowed, settled: Settled, at: slice) -> Contact:
