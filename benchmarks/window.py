@@ -99,8 +99,8 @@ def _open(app: QApplication, window: MainWindow, path: Path, bars_n: int) -> Non
 
 
 def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
-    """A stroke this way and that, planned each time as if it never had been; then taken back and
-    done again."""
+    """A stroke this way and that: foreseen, as after a moment's thought; planned as if it never had
+    been; then taken back and done again."""
     screen, session = window.screen_of("bowing"), window.session
     paints, goal = _Paints(screen.view), 16 if bars_n == 64 else 33
     screen.select(9)
@@ -117,13 +117,21 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         return time.perf_counter() - begun
 
+    def press_foreseen(key: Qt.Key) -> float:
+        wait(app, lambda: not session.foresight.looking)
+        return painted_s(partial(QTest.keyClick, screen.view, key))
+
     def press(key: Qt.Key) -> None:
         session.kept_plans.forget()
         QTest.keyClick(screen.view, key)
 
     keys = [Qt.Key.Key_U if k % 2 else Qt.Key.Key_D for k in range(34)]
-    pressed = [painted_s(partial(press, key)) for key in keys][4:]  # the first fill what is kept
-    _say_times(f"press D or U until painted, {bars_n} bars", pressed, goal)
+    foreseen = [press_foreseen(key) for key in keys][4:]  # the first fill what is kept
+    _say_times(f"press D or U until painted, foreseen, {bars_n} bars", foreseen, goal)
+    foresee, session.foresee = session.foresee, lambda asks: None  # type: ignore[method-assign]
+    pressed = [painted_s(partial(press, key)) for key in keys][4:]
+    _say_times(f"press D or U until painted, not foreseen, {bars_n} bars", pressed, goal)
+    session.foresee = foresee  # type: ignore[method-assign]
     undo = session.undo_stack
     back = [painted_s(undo.redo if k % 2 else undo.undo) for k in range(12)][2:]
     _say_times(f"back and there again until painted, {bars_n} bars", back, goal)

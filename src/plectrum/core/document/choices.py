@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
@@ -111,3 +111,8 @@ class Choices:
         """The same choices with several notes pinned or let go."""
         pins = {**self.pins, **wanted}
         return replace(self, pins={k: v for k, v in pins.items() if not v.is_empty})
+
+    def repinned(self, changes: Mapping[str, Callable[[Pin], Pin]]) -> Choices:
+        """The same choices with what is pinned at some notes changed."""
+        pins = self.pins
+        return self.with_pins({k: change(pins.get(k, NO_PIN)) for k, change in changes.items()})

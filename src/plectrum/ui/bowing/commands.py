@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from copy import copy
 from dataclasses import replace
 from functools import partial
 
@@ -31,6 +32,14 @@ HERE_ONLY = tr("Corrections are meant for this place alone.")
 ALL_PARTS = tr("Corrections are meant for all parts that move together.")
 ONE_PART = tr("Corrections are meant for this part alone.")
 Change = Callable[[Pin], Pin]
+OFTEN: tuple[Callable[[NoteCommands], None], ...] = (
+    lambda c: c.direction(Direction.DOWN),
+    lambda c: c.direction(Direction.UP),
+    lambda c: c.join(Join.SLUR),
+    lambda c: c.join(Join.HOOK),
+    lambda c: c.join(Join.RETAKE),
+    lambda c: c.join(Join.TURN),
+)  # what is asked most at a note
 PLUCKED = tr("This note is plucked; it takes no bow.")
 
 
@@ -56,6 +65,7 @@ class NoteCommands:
             plan: the plan of the part that the selection is of; None for the session's own.
         """
         self._session = session
+        self._ask: Callable[[Mapping[str, Change], str], None] = session.repin
         self._selection = selection
         self._say = say
         self._plan_now = plan or (lambda: session.plan)
@@ -209,7 +219,19 @@ class NoteCommands:
                 bars=_bars_of(plan, others),
             )
         here = {**changes, **more}
-        self._session.repin({**(self._carried(plan, here) if carry else {}), **here}, text)
+        self._ask({**(self._carried(plan, here) if carry else {}), **here}, text)
+
+    def would_ask(
+        self, commands: Iterable[Callable[[NoteCommands], None]]
+    ) -> list[Mapping[str, Change]]:
+        """What some commands would change; nothing is done, and nothing said."""
+        asked: list[Mapping[str, Change]] = []
+        other = copy(self)
+        other._say = lambda _: None
+        other._ask = lambda changes, _: asked.append(changes)
+        for command in commands:
+            command(other)
+        return asked
 
     def _carried(self, plan: Plan, changes: Mapping[str, Change]) -> dict[str, Change]:
         """The same changes for the notes of other parts that move with these."""
@@ -249,7 +271,7 @@ class NoteCommands:
         main = grips[(grips.index(now) + 1) % len(grips)].main
         change = partial(replace, string=main.string, finger=main.finger)
         name = plan.instrument.string_names[main.string]
-        self._session.repin(
+        self._ask(
             {note.id: change}, say("{name} string, finger {finger}", name=name, finger=main.finger)
         )
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -12,7 +14,7 @@ from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.plan import Plan
 from plectrum.core.wording import say, tr
-from plectrum.ui.bowing.commands import NoteCommands
+from plectrum.ui.bowing.commands import OFTEN, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
 from plectrum.ui.bowing.place_menu import PlaceMenu
@@ -276,6 +278,8 @@ class BowingScreen(Screen):
         self.panel.show_note(plan, self.selected, base)
         self._show_alike()
         describe(self.view, path_words(plan, first, last))
+        if self.session.trial is None:
+            self.session.foresee(partial(self.commands.would_ask, OFTEN))
 
     def _show_alike(self) -> None:
         """The places a correction is meant in too, in words and framed in the music."""

@@ -34,6 +34,11 @@ def hold_collection(owner: QObject, hold: bool) -> None:
         _held.discard(id(owner))
 
 
+def something_moves() -> bool:
+    """Whether what takes a while would be seen on the screen."""
+    return bool(_held)
+
+
 class GarbageCollector(QObject):
     """Looks for unreachable objects in the interface thread only, a little at a time."""
 
@@ -47,7 +52,7 @@ class GarbageCollector(QObject):
         self._timer.start()
 
     def _look(self) -> None:
-        if _held:
+        if something_moves():
             return
         self._looks += 1
         if self._looks % GIVE_BACK_EVERY == 0:

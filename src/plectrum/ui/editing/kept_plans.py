@@ -1,11 +1,11 @@
-"""The last plans of a part by itself, so that to go back, and there again, takes no planning.
+"""The last plans of a part by itself, so that to go back, and there again, takes no planning; and
+those that were foreseen.
 
 Parts planned as one are left out: what goes with such a plan is kept for the last state alone.
 """
 
 from __future__ import annotations
 
-from collections import deque
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from plectrum.core.planning.plan import Plan
 
 KEPT_N = 4
+FORESEEN_N = 6
 
 
 def plans_alike(a: Document, b: Document) -> bool:
@@ -27,19 +28,32 @@ def is_one_of_several(document: Document) -> bool:
 
 
 class KeptPlans:
-    """The last few plans, and what each was made from; also asked by threads."""
+    """A few plans, and what each was made from; also asked by threads."""
 
     def __init__(self) -> None:
-        self._made: deque[tuple[Document, Plan]] = deque(maxlen=KEPT_N)
+        self._made: tuple[tuple[Document, Plan], ...] = ()
+        self._foreseen: tuple[tuple[Document, Plan], ...] = ()
 
     def keep(self, document: Document, plan: Plan) -> None:
-        if not is_one_of_several(document):
-            self._made.append((document, plan))
+        """Keep a plan that is shown."""
+        self._made = _with(self._made, document, plan, KEPT_N)
+
+    def foresee(self, document: Document, plan: Plan) -> None:
+        """Keep a plan that has not been asked for; it never takes the place of one that was."""
+        self._foreseen = _with(self._foreseen, document, plan, FORESEEN_N)
 
     def find(self, document: Document) -> Plan | None:
         """One of them, where all that it was made from is so again."""
-        made = tuple(self._made)
+        made = (*self._made, *self._foreseen)
         return next((plan for known, plan in made if plans_alike(known, document)), None)
 
     def forget(self) -> None:
-        self._made.clear()
+        self._made = self._foreseen = ()
+
+
+def _with(
+    made: tuple[tuple[Document, Plan], ...], document: Document, plan: Plan, most_n: int
+) -> tuple[tuple[Document, Plan], ...]:
+    if is_one_of_several(document):
+        return made
+    return (*(m for m in made if m[1] is not plan), (document, plan))[-most_n:]

@@ -8,7 +8,7 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -16,12 +16,13 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QEventLoop, QObject, QThreadPool, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.edit_queue import EditQueue, Make
+from plectrum.ui.editing.foresight import Foresight
 from plectrum.ui.editing.kept_plans import KeptPlans, is_one_of_several, plans_alike
 from plectrum.ui.editing.runner import Runner
 
@@ -113,10 +114,13 @@ class Session(QObject):
         self.path: Path | None = None
         self._ensemble: Ensemble | None = None
         self._keep_next = False
-        self._took_s = 1.0  # the last planning; the first is made in a thread
+        self._took_s: float | None = None  # the last planning after that of opening
         self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
         self.kept_plans = KeptPlans()
+        self.foresight = Foresight(
+            self._drawn_and_timed, self.kept_plans, lambda: self.planning, self
+        )
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
         self._planner = Runner(self)
@@ -230,8 +234,10 @@ class Session(QObject):
         """
         for runner in (self._planner, self._trier, self._mender, self._detailer):
             runner.cancel()
+        self.foresight.stop()
         self.edits.clear()
         self.document, self.plan = document, plan
+        self._took_s = None
         self.kept_plans.forget()  # those of what was open before
         self.kept_plans.keep(document, plan)
         self.trial, self.path = None, path
@@ -338,6 +344,7 @@ class Session(QObject):
     def set_document(self, document: Document) -> None:
         """Make a state of the document the present one and plan it; the undo stack calls this."""
         self._trier.cancel()
+        self.foresight.stop()
         if self.trial is not None:
             self.trial = None
             self.tried.emit()
@@ -352,12 +359,18 @@ class Session(QObject):
         known = self.kept_plans.find(document)
         if known is not None:
             self._planner.cancel()
+            self.kept_plans.keep(document, known)
             self._take_plan(known)
-        elif before is not None and before.part is document.part and self._took_s < AT_ONCE_S:
+        elif before is not None and before.part is document.part and self._is_quick:
             self._plan_at_once(document)
         else:
             self._answer_at_once(before, document)
             self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
+
+    @property
+    def _is_quick(self) -> bool:
+        """Whether a plan is known to be made sooner than a thread is asked to."""
+        return self._took_s is not None and self._took_s < AT_ONCE_S
 
     def _plan_at_once(self, document: Document) -> None:
         """A short piece is planned sooner than a thread is asked to."""
@@ -391,15 +404,21 @@ class Session(QObject):
         self._answer_s = time.perf_counter() - begun
         self._take_plan(plan)
 
-    def _timed_plan(self, document: Document) -> Plan:
+    def _drawn_and_timed(self, document: Document) -> Plan:
         begun = time.perf_counter()
-        plan = self._planned(document)
+        plan = drawn_plan(document)
         self._took_s = time.perf_counter() - begun
         return plan
 
+    def _timed_plan(self, document: Document) -> Plan:
+        return self._kept(document, self._drawn_and_timed(document))
+
     def _planned(self, document: Document) -> Plan:
-        """A plan, and beside it the parts it is planned with; also in another thread."""
-        plan = drawn_plan(document)
+        """The plan of a document, kept; also in another thread."""
+        return self._kept(document, drawn_plan(document))
+
+    def _kept(self, document: Document, plan: Plan) -> Plan:
+        """Keep a plan, and beside it the parts it is planned with."""
         if is_one_of_several(document):
             from plectrum.core.planning.ensemble.documents import ensemble_of
 
@@ -472,12 +491,22 @@ class Session(QObject):
 
     def repin(self, changes: Mapping[str, Callable[[Pin], Pin]], text: str) -> None:
         """Change what is pinned at some notes, each from what is pinned there in its turn."""
-        self.edit(
-            lambda choices: choices.with_pins(
-                {note: change(choices.pins.get(note, NO_PIN)) for note, change in changes.items()}
-            ),
-            text,
-        )
+        self.edit(lambda choices: choices.repinned(changes), text)
+
+    def foresee(self, asks: Callable[[], Iterable[Mapping[str, Callable[[Pin], Pin]]]]) -> None:
+        """Plan a quick part by itself as each of these changes of its pins would have it, before
+        one is asked for.
+
+        Args:
+            asks: tells the changes, the likeliest first, once nothing has been asked for a moment.
+        """
+
+        def ahead() -> Iterator[Document]:
+            now = self.document
+            if now is not None and self._is_quick and not is_one_of_several(now):
+                yield from (now.with_choices(now.choices.repinned(changes)) for changes in asks())
+
+        self.foresight.look(ahead())
 
     def let_go_all(self) -> None:
         self.edit(lambda choices: replace(choices, pins={}), tr("let go of all pins"))
