@@ -306,6 +306,12 @@ def note_table(part: Part) -> Mapping[str, tuple[Any, ...]]:
 
 
 @lru_cache(maxsize=8)
+def note_numbers(part: Part) -> Mapping[str, int]:
+    """The index of every note by its id."""
+    return {note_id: k for k, note_id in enumerate(note_table(part)["id"])}
+
+
+@lru_cache(maxsize=8)
 def _at_tempo(part: Part, bpm: float) -> Part:
     """Kept, because a plan is made anew far more often than its tempo changes."""
     ratio = bpm / part.tempo.bpm

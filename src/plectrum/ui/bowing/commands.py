@@ -17,7 +17,7 @@ from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.problem import Step
-from plectrum.core.score.model import Direction, Note
+from plectrum.core.score.model import Direction, Note, note_numbers, note_table
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.session import Session
 
@@ -208,9 +208,9 @@ class NoteCommands:
         if plan is None or not changes:
             return
         wide = self.everywhere if everywhere is None else everywhere
-        notes = [n.index for n in plan.part.notes if n.id in changes]
+        ids, number = note_table(plan.part)["id"], note_numbers(plan.part)
+        notes = sorted(number[i] for i in changes if i in number)
         others = notes_like(plan, notes) if wide else []
-        ids = [note.id for note in plan.part.notes]
         own = [changes[ids[i]] for i in notes]
         more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
@@ -238,7 +238,8 @@ class NoteCommands:
         ensemble = self._session.ensemble
         if not self.all_parts or ensemble is None or plan not in ensemble.plans:
             return {}
-        places = {n.index: changes[n.id] for n in plan.part.notes if n.id in changes}
+        number = note_numbers(plan.part)
+        places = {number[i]: change for i, change in changes.items() if i in number}
         found = carried(ensemble, ensemble.plans.index(plan), places)
         if found:
             names = [p.part.name for p in ensemble.plans if _has_any(p, found)]

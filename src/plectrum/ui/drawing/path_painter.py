@@ -44,23 +44,27 @@ class PathGeometry:
         return self.rect.bottom() - at * self.rect.height()
 
 
+def fill(painter: QPainter, rect: QRectF, colour: QColor) -> None:
+    """Fill a rectangle up to whole pixels: a third of the time of smooth edges."""
+    smooth = painter.testRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.fillRect(rect, colour)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
+
+
 def paint_ground(
     painter: QPainter, geometry: PathGeometry, bow: Bow, usable: tuple[float, float]
 ) -> None:
     """The empty strip: paper, tape marks as guide lines, frog and tip edges."""
     rect = geometry.rect
-    painter.fillRect(rect, theme.colours().panel)
+    fill(painter, rect, theme.colours().panel)
     outside = QColor(theme.colours().edge)
     outside.setAlpha(110)
-    painter.fillRect(
-        QRectF(rect.left(), rect.top(), rect.width(), geometry.y(usable[1]) - rect.top()), outside
-    )
-    painter.fillRect(
-        QRectF(
-            rect.left(), geometry.y(usable[0]), rect.width(), rect.bottom() - geometry.y(usable[0])
-        ),
-        outside,
-    )
+    above = QRectF(rect.topLeft(), QPointF(rect.right(), geometry.y(usable[1])))
+    below = QRectF(QPointF(rect.left(), geometry.y(usable[0])), rect.bottomRight())
+    for part in (above, below):
+        if not part.isEmpty():
+            fill(painter, part, outside)
     for mark in bow.marks:
         pen = QPen(QColor(mark.colour), 1.4, Qt.PenStyle.DashLine)
         pen.setDashPattern([6, 4])
@@ -72,27 +76,29 @@ def paint_ground(
     painter.drawLine(rect.bottomLeft(), rect.bottomRight())
 
 
-def band_polygon(a: QPointF, b: QPointF, half: float) -> QPolygonF:
+Band = tuple[QPointF, QPointF, QPointF, QPointF]
+
+
+def band_corners(a: QPointF, b: QPointF, half: float) -> Band:
     """A slanted band between two points; its ends stand upright so that notes meet cleanly.
 
     A steep band is drawn taller, so that it looks about as thick as a flat one.
     """
-    run = max(b.x() - a.x(), 1.0)
-    half *= min(STEEPEST, math.hypot(run, b.y() - a.y()) / run)
-    return QPolygonF(
-        [
-            QPointF(a.x(), a.y() - half),
-            QPointF(b.x(), b.y() - half),
-            QPointF(b.x(), b.y() + half),
-            QPointF(a.x(), a.y() + half),
-        ]
+    left, right, y, until = a.x(), b.x(), a.y(), b.y()
+    run = max(right - left, 1.0)
+    half *= min(STEEPEST, math.hypot(run, until - y) / run)
+    return (
+        QPointF(left, y - half),
+        QPointF(right, until - half),
+        QPointF(right, until + half),
+        QPointF(left, y + half),
     )
 
 
-def hatch_lines(polygon: QPolygonF, step: float = HATCH_STEP) -> list[QLineF]:
+def hatch_lines(corners: Sequence[QPointF], step: float = HATCH_STEP) -> list[QLineF]:
     """Slanted lines that fill a convex polygon, so many pixels apart: unlike a pattern they are
     the same on every device and in every file."""
-    sides = list(_sides(polygon))
+    sides = list(_sides(corners))
     sums = [a.x() + a.y() for a, _ in sides]
     lines = []
     at = math.ceil(min(sums) / step) * step
@@ -109,43 +115,43 @@ def hatch_lines(polygon: QPolygonF, step: float = HATCH_STEP) -> list[QLineF]:
     return lines
 
 
-def _paint_downs(painter: QPainter, bands: Sequence[QPolygonF]) -> None:
-    painter.setPen(QPen(theme.colours().down, 1.0))
+def _paint_downs(painter: QPainter, bands: Sequence[Band]) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(theme.colours().down)
     for band in bands:
-        painter.drawPolygon(band)
+        painter.drawPolygon(QPolygonF(band))
 
 
-def _paint_ups(painter: QPainter, bands: Sequence[QPolygonF]) -> None:
+def _paint_ups(painter: QPainter, bands: Sequence[Band]) -> None:
     """Up strokes on screen: rough fills, whose edges the outlines cover, and the outlines as
     single lines, which takes a quarter of the time of drawn polygons."""
     up = theme.colours().up
+    shapes = [QPolygonF(band) for band in bands]
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setPen(Qt.PenStyle.NoPen)
-    for fill in (QBrush(theme.colours().up_wash), QBrush(up, Qt.BrushStyle.BDiagPattern)):
-        painter.setBrush(fill)
-        for band in bands:
-            painter.drawPolygon(band)
+    for brush in (QBrush(theme.colours().up_wash), QBrush(up, Qt.BrushStyle.BDiagPattern)):
+        painter.setBrush(brush)
+        for shape in shapes:
+            painter.drawPolygon(shape)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(QPen(up, 1.6))
-    painter.drawLines([side for band in bands for side in itertools.starmap(QLineF, _sides(band))])
+    painter.drawLines([QLineF(*side) for band in bands for side in _sides(band)])
 
 
-def _paint_ups_in_lines(painter: QPainter, bands: Sequence[QPolygonF]) -> None:
+def _paint_ups_in_lines(painter: QPainter, bands: Sequence[Band]) -> None:
     """Up strokes on paper."""
     up = theme.colours().up
     for band in bands:
         painter.setPen(QPen(up, 1.6))
         painter.setBrush(theme.colours().up_wash)
-        painter.drawPolygon(band)
+        painter.drawPolygon(QPolygonF(band))
         painter.setPen(QPen(up, HATCH_WIDTH))
         painter.drawLines(hatch_lines(band))
 
 
-def _sides(polygon: QPolygonF) -> Iterator[tuple[QPointF, QPointF]]:
+def _sides(corners: Sequence[QPointF]) -> Iterator[tuple[QPointF, QPointF]]:
     """Every corner with the one after it."""
-    corners = [polygon.at(k) for k in range(polygon.count())]
-    return zip(corners, corners[1:] + corners[:1], strict=True)
+    return zip(corners, (*corners[1:], corners[0]), strict=True)
 
 
 class PathPainter:
@@ -246,11 +252,11 @@ class PathPainter:
         shown: Sequence[tuple[Segment, PlannedNote]],
         ends: Sequence[tuple[QPointF, QPointF]],
     ) -> None:
-        downs: list[QPolygonF] = []
-        ups: list[QPolygonF] = []
+        downs: list[Band] = []
+        ups: list[Band] = []
         for (_, planned), (a, b) in zip(shown, ends, strict=True):
             into = downs if planned.direction is Direction.DOWN else ups
-            into.append(band_polygon(a, b, self._thickness(planned) / 2))
+            into.append(band_corners(a, b, self._thickness(planned) / 2))
         _paint_downs(painter, downs)
         (_paint_ups_in_lines if self.in_lines else _paint_ups)(painter, ups)
 

@@ -15,6 +15,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.plan import Plan
+from plectrum.core.score.model import Direction
 from plectrum.ui.drawing import signs
 from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.engraved_item import Span
@@ -152,21 +153,25 @@ class SignRow:
         """Paint the row; with a span only what touches it, for a part of it painted anew."""
         painter.save()
         painter.translate(0, top)
+        bows: dict[Direction, list[QPointF]] = {way: [] for way in Direction}
         for sign in self.signs(span):
-            if span is None or (sign.rect.right() >= span[0] and sign.rect.left() <= span[1]):
+            if span is not None and not _touches(sign.rect, span):
+                continue
+            planned = self.plan.notes[sign.note]
+            if sign.kind == "bow" and planned is not None:
+                bows[planned.direction].append(sign.rect.center())
+            else:
                 self._paint(painter, sign)
+        signs.paint_bows(painter, bows)
         painter.restore()
 
     def _paint(self, painter: QPainter, sign: Sign) -> None:
-        planned = self.plan.notes[sign.note]
         if sign.bound is not None:
             self._paint_arc(painter, sign.rect, sign.bound)
         elif sign.kind == "lift":
             signs.paint_lift(painter, sign.rect)
         elif sign.kind == "pin":
             signs.paint_pin(painter, QPointF(sign.rect.center().x(), PIN_Y))
-        elif planned is not None:
-            signs.paint_bow(painter, planned.direction, sign.rect.center())
 
     def _paint_arc(self, painter: QPainter, rect: QRectF, bound: Bound) -> None:
         if bound.join is Join.HOOK:
@@ -174,6 +179,10 @@ class SignRow:
             paint_hook(painter, rect, [self._xs[n] for n in notes if n in self._xs])
         else:
             _paint_slur(painter, rect, self.proposals_shown and not bound.kept)
+
+
+def _touches(rect: QRectF, span: Span) -> bool:
+    return rect.right() >= span[0] and rect.left() <= span[1]
 
 
 def paint_hook(painter: QPainter, rect: QRectF, dots: Sequence[float] = ()) -> None:

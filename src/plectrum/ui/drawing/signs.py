@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPen
 
@@ -44,17 +46,21 @@ def _corners_of_up(left: float, top: float) -> list[QPointF]:
 
 
 def paint_bow(painter: QPainter, direction: Direction, centre: QPointF) -> None:
-    """The sign of one bow; the same shapes as the outlines, in half the time."""
-    left, top = centre.x() - WIDTH / 2, centre.y() - HEIGHT / 2
-    if direction is Direction.DOWN:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.colours().down)
-        painter.drawRects(_bars_of_down(left, top))
-    else:
-        pen = QPen(theme.colours().up, 2.2)
-        pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
-        painter.setPen(pen)
-        painter.drawPolyline(_corners_of_up(left, top))
+    """The sign of one bow."""
+    paint_bows(painter, {direction: [centre]})
+
+
+def paint_bows(painter: QPainter, centres: Mapping[Direction, Sequence[QPointF]]) -> None:
+    """The signs of bows in each direction; the same shapes as the outlines, in half the time."""
+    corners = [(c.x() - WIDTH / 2, c.y() - HEIGHT / 2) for c in centres.get(Direction.DOWN, ())]
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.colours().down)
+    painter.drawRects([bar for corner in corners for bar in _bars_of_down(*corner)])
+    pen = QPen(theme.colours().up, 2.2)
+    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    painter.setPen(pen)
+    for c in centres.get(Direction.UP, ()):
+        painter.drawPolyline(_corners_of_up(c.x() - WIDTH / 2, c.y() - HEIGHT / 2))
 
 
 def paint_lift(painter: QPainter, rect: QRectF) -> None:

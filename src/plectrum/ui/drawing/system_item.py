@@ -13,7 +13,7 @@ from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.wording import tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
-from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, paint_ground
+from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, fill, paint_ground
 from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.drawing.section_letters import Letter, letters_on, paint_letters
 from plectrum.ui.drawing.sign_row import SignRow, bound_reach, bounds_over
@@ -29,6 +29,7 @@ SEVERAL_PATH = 84.0  # a path's height where two are shown
 ROW_HEAD = 50.0  # over a path where several are shown: its name and its signs
 GAP = 4.0
 BELOW = 24.0
+ROUND = (6.0, 6.0)  # the corners of frames round notes
 AROUND = sign_row.OVER_THE_LINE + 2  # arcs and joins reach so far beyond their note
 Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
 
@@ -345,27 +346,28 @@ class SystemItem(EngravedItem):
     def _paint_changed(self, painter: QPainter) -> None:
         bottom = self.strip_of(len(self.rows) - 1).bottom()
         for left, right in self._bars_numbered(self.changed_bars):
-            painter.fillRect(
-                QRectF(left, 2, right - left, bottom - 2), theme.colours().changed_wash
-            )
+            fill(painter, QRectF(left, 2, right - left, bottom - 2), theme.colours().changed_wash)
 
     def _paint_selection(self, painter: QPainter) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.colours().accent, 1.0, Qt.PenStyle.DotLine))
         for place in self.alike:
-            self._paint_frame(painter, place)
-        if self.selected is not None:
+            frame = self._frame(place)
+            if frame is not None:
+                painter.drawRoundedRect(frame, *ROUND)
+        frame = self._frame(self.selected) if self.selected is not None else None
+        if frame is not None:
+            fill(painter, frame.adjusted(2, 2, -2, -2), theme.colours().accent_wash)
             painter.setPen(QPen(theme.colours().accent, 1.6))
-            painter.setBrush(theme.colours().accent_wash)
-            self._paint_frame(painter, self.selected)
+            painter.drawRoundedRect(frame, *ROUND)
 
-    def _paint_frame(self, painter: QPainter, notes: tuple[int, int]) -> None:
-        """A frame round the notes of a run that are on this line."""
+    def _frame(self, notes: tuple[int, int]) -> QRectF | None:
+        """The frame round the notes of a run that are on this line; None if none is."""
         first, last = notes
         rects = [self.note_rect(s.note) for s in self.timeline.segments if first <= s.note <= last]
         if not rects:
-            return
+            return None
         whole = rects[0]
         for rect in rects[1:]:
             whole = whole.united(rect)
-        painter.drawRoundedRect(whole.adjusted(0, 4, 0, 4), 6, 6)
+        return whole.adjusted(0, 4, 0, 4)

@@ -84,7 +84,11 @@ def _paint_part(
     painter.setBrush(colours.paper)
     painter.drawRect(shaft)
     painter.setPen(QPen(colour, HATCH_WIDTH))
-    painter.drawLines(hatch_lines(QPolygonF(shaft), HATCH_STEP))
+    painter.drawLines(hatch_lines(_corners(shaft), HATCH_STEP))
     painter.setPen(QPen(colour, 1.2))
     painter.setBrush(colours.paper)
     painter.drawPolygon(arrow)
+
+
+def _corners(rect: QRectF) -> tuple[QPointF, ...]:
+    return rect.topLeft(), rect.topRight(), rect.bottomRight(), rect.bottomLeft()

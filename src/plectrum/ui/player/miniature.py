@@ -10,7 +10,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.score.model import Direction
 from plectrum.core.wording import tr
-from plectrum.ui.drawing.path_painter import PathGeometry, band_polygon, paint_ground
+from plectrum.ui.drawing.path_painter import PathGeometry, band_corners, paint_ground
 from plectrum.ui.look import theme
 
 BARS_N = 4  # bars a line
@@ -102,7 +102,7 @@ class Miniature(QWidget):
         b = QPointF(max(right - 1.5, left + 1.5), geometry.y(planned.end))
         painter.setPen(QPen(now.down if down else now.up, 1))
         painter.setBrush(now.down if down else now.up_wash)
-        painter.drawPolygon(band_polygon(a, b, 2.4))
+        painter.drawPolygon(band_corners(a, b, 2.4))
         before = self._before.notes[index] if self._before is not None else None
         if before is not None and (before.start, before.end) != (planned.start, planned.end):
             painter.setPen(QPen(now.muted, 1.2, Qt.PenStyle.DotLine))
