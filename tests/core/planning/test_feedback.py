@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from plectrum.core.document.choices import Pin
+from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning import feedback
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.feedback import unpinned
@@ -66,6 +66,17 @@ def test_a_pin_takes_no_part_in_it():
         document.part, document.choices, plan.fingered
     )
     assert make_plan(document.part, pinned).total_cost >= plan.total_cost - 1e-9
+
+
+def test_a_pinned_bow_is_fed_what_it_would_be_without_the_pin():
+    document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4 B4|[pp] A4 B4 A4 B4")
+    ids = [note.id for note in document.part.notes]
+    pins = {ids[5]: Pin(Direction.DOWN), ids[2]: Pin(join=Join.SLUR)}
+    units = make_plan(document.part, document.choices.with_pins(pins)).tables.units
+    number = units.base.unit_of_note[ids[5]]
+    assert number in units.touched
+    assert units[number].ideal_length == units.base.units[number].ideal_length
+    assert units[number].ideal_length == units.base.columns.ideal_length[number]
 
 
 def test_a_school_that_gives_every_value_its_bow_is_not_talked_out_of_it():

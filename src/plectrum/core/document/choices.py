@@ -49,6 +49,12 @@ class Pin:
     def is_empty(self) -> bool:
         return self == NO_PIN
 
+    @property
+    def says_where(self) -> bool:
+        """Whether it says where on the bow a stroke lies, or how much of it that takes."""
+        cells = self.start_cell is not None or self.length_cells is not None
+        return cells or self.place is not None or self.amount is not None
+
     def words(self) -> tuple[str, ...]:
         """What is pinned, one word each."""
         said = []

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from plectrum.core.document.document import Document
     from plectrum.core.planning.plan import Plan
 
-STILL_MS = 60  # so long nothing is asked before anything is foreseen
+STILL_MS = 25  # so long nothing is asked before anything is foreseen
 
 
 class Foresight(QObject):

@@ -330,13 +330,14 @@ def _kinds(
 
 
 def _holding(
-    of_bow: Ints, kinds: Sequence[Kind], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
+    of_bow: Ints, kinds: tuple[Kind, ...], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kinds of bows, those that are pinned as they are held."""
-    if not pins:
-        return of_bow, tuple(kinds)
+    holding = {bow: pin for bow, pin in pins.items() if pin.says_where}
+    if not holding:
+        return of_bow, kinds
     of_bow, numbers = of_bow.copy(), {kind: k for k, kind in enumerate(kinds)}
-    for bow, pin in pins.items():
+    for bow, pin in holding.items():
         kind = kinds[of_bow[bow]]._replace(held=held(pin))
         of_bow[bow] = numbers.setdefault(kind, len(numbers))
     return of_bow, tuple(numbers)

@@ -88,7 +88,7 @@ class Kind(NamedTuple):
     held: Held
 
 
-def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, list[Kind]]:
+def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of each bow, and the kinds, to what no ear or eye would tell apart, their crossings
     as one: where the bows are chosen there are very many. Nothing is held."""
     fine = np.round(bows.moving_s, 2)
@@ -101,12 +101,12 @@ def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, list[Kind]]:
     crossings = (
         ((a, t),) if t else () for a, t in zip(share.tolist(), trouble.tolist(), strict=True)
     )
-    return of_bow, list(_kinds(lengths, places, seconds, crossings))
+    return of_bow, tuple(_kinds(lengths, places, seconds, crossings))
 
 
 def kinds_of(
     bows: BowColumns, crossings: Iterable[Crossings], usual: bool
-) -> tuple[Ints, list[Kind]]:
+) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of each bow with these crossings, and the kinds. Nothing is held."""
     lengths, places = np.round(_wished(bows, usual), 4), np.round(bows.ideal_place, 3)
     numbers: dict[Crossings, int] = {}
@@ -114,7 +114,7 @@ def kinds_of(
     of_bow, rows = _distinct(lengths, places, np.round(bows.moving_s, 4), number)
     lengths, places, seconds, number = rows.T
     every = tuple(numbers)
-    return of_bow, list(_kinds(lengths, places, seconds, (every[int(k)] for k in number)))
+    return of_bow, tuple(_kinds(lengths, places, seconds, (every[int(k)] for k in number)))
 
 
 def _distinct(*columns: Floats) -> tuple[Ints, Floats]:

@@ -125,15 +125,29 @@ def build_units(
     if fed:
         key = joins, tuple(fed.items())
         base = amounts.few(fingered, "fed", key, lambda: _fed(plain, fed))
-    pinned: dict[int, Unit] = {}
-    for note_id in choices.pins:
+    return Units(base, _pinned(part, choices, base))
+
+
+def _pinned(part: Part, choices: Choices, base: BaseUnits) -> dict[int, Unit]:
+    """The units that are pinned; those of which nothing is pinned otherwise than in the plan
+    before are the same ones."""
+    before: dict[int, tuple[list[Pin | None], Unit | None]] = base.kept.get("pinned", {})
+    found: dict[int, tuple[list[Pin | None], Unit | None]] = {}
+    pins = choices.pins
+    for note_id in pins:
         index = base.unit_of_note.get(note_id)
-        if index is not None and index not in pinned:
-            unit = base.units[index]
-            pin = _pin_of(part.notes[unit.first : unit.last + 1], choices)
-            if not pin.is_empty:
-                pinned[index] = unit._replace(pin=pin)
-    return Units(base, pinned)
+        if index is None or index in found:
+            continue
+        unit = base.units[index]
+        members = part.notes[unit.first : unit.last + 1]
+        own = [pins.get(note.id) for note in members]
+        known = before.get(index)
+        if known is None or known[0] != own:
+            pin = _pin_of(members, choices)
+            known = own, None if pin.is_empty else unit._replace(pin=pin)
+        found[index] = known
+    base.kept["pinned"] = found
+    return {index: unit for index, (_, unit) in found.items() if unit is not None}
 
 
 def _base_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> BaseUnits:
@@ -174,7 +188,7 @@ def _fed(base: BaseUnits, fed: Mapping[int, float]) -> BaseUnits:
     units = list(base.units)
     for i in np.flatnonzero(columns.ideal_length != c.ideal_length).tolist():
         units[i] = units[i]._replace(ideal_length=float(columns.ideal_length[i]))
-    kept = {key: value for key, value in base.kept.items() if key != "kinds"}
+    kept = {k: value for k, value in base.kept.items() if k not in ("kinds", "pinned")}
     return BaseUnits(tuple(units), columns, base.notes, base.unit_of_note, fed, kept)
 
 
