@@ -71,9 +71,9 @@ def test_a_pin_takes_no_part_in_it():
 def test_a_pinned_bow_is_fed_what_it_would_be_without_the_pin():
     document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4 B4|[pp] A4 B4 A4 B4")
     ids = [note.id for note in document.part.notes]
-    pins = {ids[5]: Pin(Direction.DOWN), ids[2]: Pin(join=Join.SLUR)}
+    pins = {ids[7]: Pin(Direction.DOWN), ids[2]: Pin(join=Join.SLUR)}
     units = make_plan(document.part, document.choices.with_pins(pins)).tables.units
-    number = units.base.unit_of_note[ids[5]]
+    number = units.base.unit_of_note[ids[7]]
     assert number in units.touched
     assert units[number].ideal_length == units.base.units[number].ideal_length
     assert units[number].ideal_length == units.base.columns.ideal_length[number]
