@@ -71,7 +71,7 @@ def test_parts_planned_as_one_are_not_foreseen(qtbot, opened, tmp_path):
     session = window.session
     wait_planned(qtbot, window)
     assert session.document.together
-    session._took_s = 0.001
+    session._took_s.append(0.001)
     asked = []
     session.foresee(partial(asked.append, 1))
     qtbot.waitUntil(lambda: not session.foresight.looking)

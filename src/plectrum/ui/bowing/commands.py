@@ -33,13 +33,13 @@ ALL_PARTS = tr("Corrections are meant for all parts that move together.")
 ONE_PART = tr("Corrections are meant for this part alone.")
 Change = Callable[[Pin], Pin]
 OFTEN: tuple[Callable[[NoteCommands], None], ...] = (
-    lambda c: c.direction(Direction.DOWN),
-    lambda c: c.direction(Direction.UP),
-    lambda c: c.join(Join.SLUR),
+    lambda c: c.bow_as_planned(other=True),
     lambda c: c.join(Join.HOOK),
     lambda c: c.join(Join.RETAKE),
     lambda c: c.join(Join.TURN),
-)  # what is asked most at a note
+    lambda c: c.join(Join.SLUR),
+    lambda c: c.bow_as_planned(other=False),
+)  # what is asked most at a note, the likeliest first
 PLUCKED = tr("This note is plucked; it takes no bow.")
 
 
@@ -105,6 +105,13 @@ class NoteCommands:
             note = heads[0][1]
             change = partial(replace, direction=direction)
             self._repin({note.id: change}, way_words(direction))
+
+    def bow_as_planned(self, *, other: bool) -> None:
+        """Bow the first selected stroke the way it is planned, or the other way."""
+        plan, heads = self._plan, self._heads()
+        planned = plan.notes[heads[0][1].index] if plan is not None and heads else None
+        if planned is not None:
+            self.direction(planned.direction.other if other else planned.direction)
 
     def join(self, join: Join) -> None:
         """Join the selected note to the one before, or the selected notes to one another."""

@@ -8,6 +8,7 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 from __future__ import annotations
 
 import time
+from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -37,7 +38,8 @@ if TYPE_CHECKING:
 
 PAINTED_MS = 30  # by then a new plan has been painted
 AT_ONCE_N = 2500  # notes in all parts of a score that is shown once it is planned as one
-AT_ONCE_S = 0.04  # a plan that takes no longer is made in the interface thread
+AT_ONCE_S = 0.08  # a plan that takes no longer is made in the interface thread
+FORESEEN_S = 0.05  # nor is one foreseen that takes longer: it would be felt
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +116,7 @@ class Session(QObject):
         self.path: Path | None = None
         self._ensemble: Ensemble | None = None
         self._keep_next = False
-        self._took_s: float | None = None  # the last planning after that of opening
+        self._took_s: deque[float] = deque(maxlen=2)  # the last plannings after that of opening
         self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
         self.kept_plans = KeptPlans()
@@ -237,7 +239,7 @@ class Session(QObject):
         self.foresight.stop()
         self.edits.clear()
         self.document, self.plan = document, plan
-        self._took_s = None
+        self._took_s.clear()
         self.kept_plans.forget()  # those of what was open before
         self.kept_plans.keep(document, plan)
         self.trial, self.path = None, path
@@ -370,7 +372,7 @@ class Session(QObject):
     @property
     def _is_quick(self) -> bool:
         """Whether a plan is known to be made sooner than a thread is asked to."""
-        return self._took_s is not None and self._took_s < AT_ONCE_S
+        return min(self._took_s, default=1.0) < AT_ONCE_S
 
     def _plan_at_once(self, document: Document) -> None:
         """A short piece is planned sooner than a thread is asked to."""
@@ -407,7 +409,7 @@ class Session(QObject):
     def _drawn_and_timed(self, document: Document) -> Plan:
         begun = time.thread_time()  # a thread's own: beside the window all takes longer
         plan = drawn_plan(document)
-        self._took_s = time.thread_time() - begun
+        self._took_s.append(time.thread_time() - begun)
         return plan
 
     def _timed_plan(self, document: Document) -> Plan:
@@ -503,8 +505,12 @@ class Session(QObject):
 
         def ahead() -> Iterator[Document]:
             now = self.document
-            if now is not None and self._is_quick and not is_one_of_several(now):
-                yield from (now.with_choices(now.choices.repinned(changes)) for changes in asks())
+            if now is None or not self._is_quick or is_one_of_several(now):
+                return
+            for changes in asks():
+                yield now.with_choices(now.choices.repinned(changes))
+                if self._took_s[-1] > FORESEEN_S:
+                    return
 
         self.foresight.look(ahead())
 

@@ -24,7 +24,7 @@ from plectrum.core.planning.strokes.bow_columns import (
     bow_columns,
 )
 from plectrum.core.player.school import SlurSchool
-from plectrum.core.score.model import Direction, Note, Part, note_table
+from plectrum.core.score.model import Direction, Note, Part, note_numbers, note_table
 
 NOT_FED: Mapping[int, float] = MappingProxyType({})
 
@@ -92,16 +92,24 @@ def _spans(part: Part, choices: Choices, notes: NoteColumns) -> tuple[Ints, Ints
     if slurs_are_free(choices):  # only a grace note and stopped notes stay in their printed bow
         after_grace = np.roll(np.array(table["grace"], dtype=bool), 1)
         slurred &= after_grace | notes.stops
-    else:
-        index = {note_id: k for k, note_id in enumerate(table["id"])} if choices.pins else {}
-        for note_id, pin in choices.pins.items():
-            if pin.join is not None and note_id in index:
-                slurred[index[note_id]] = pin.join is Join.SLUR
+    for k in _rejoined(part, choices):
+        slurred[k] = not slurred[k]
     starts = bowed & ~(slurred & np.roll(bowed, 1))
     starts[:1] = bowed[:1]
     at = np.flatnonzero(bowed)
     begins = np.flatnonzero(starts[at])
     return at[begins], at[np.append(begins[1:], len(at))[: len(begins)] - 1]
+
+
+def _rejoined(part: Part, choices: Choices) -> frozenset[int]:
+    """The notes that pins slur, or part from a slur, otherwise than on the page."""
+    if slurs_are_free(choices):
+        return frozenset()
+    slurred, number = note_table(part)["slurred"], note_numbers(part)
+    joined = ((number.get(i), p.join) for i, p in choices.pins.items() if p.join is not None)
+    return frozenset(
+        k for k, join in joined if k is not None and (join is Join.SLUR) != bool(slurred[k])
+    )
 
 
 def build_units(
@@ -118,7 +126,7 @@ def build_units(
         fed: note index to times its wished length.
     """
     amounts = amounts_of(part, choices)
-    joins = frozenset((i, p.join is Join.SLUR) for i, p in choices.pins.items() if p.join)
+    joins = _rejoined(part, choices)
     base = plain = amounts.few(
         fingered, "units", joins, lambda: _base_units(part, choices, fingered)
     )
