@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import random
 import statistics
 import tempfile
 import time
@@ -69,6 +70,7 @@ def run() -> None:
         path.write_bytes(part_of_bars(bars_n))
         _open(app, window, path, bars_n)
         _press(app, window, bars_n)
+        _work(app, window, bars_n)
     _scroll(app, window)
     _type(app, window)
     window.session.undo_stack.setClean()
@@ -102,7 +104,7 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
     """A stroke this way and that: foreseen, as after a moment's thought; planned as if it never had
     been; then taken back and done again."""
     screen, session = window.screen_of("bowing"), window.session
-    paints, goal = _Paints(screen.view), 16 if bars_n == 64 else 33
+    paints, goal = _Paints(screen.view), _goal_ms(bars_n)
     screen.select(9)
     settle(app, window)
     gc.collect()
@@ -138,6 +140,49 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
     settle(app, window)
     dog.stop()
     print(f"interface thread away at most {dog.worst_ms:.0f} ms (goal 100)")
+
+
+def _goal_ms(bars_n: int) -> int:
+    """A frame; two where the piece is long."""
+    return 16 if bars_n == 64 else 33
+
+
+def _work(app: QApplication, window: MainWindow, bars_n: int) -> None:
+    """As a quick teacher works: some notes on, and a correction there; a key every 150 ms."""
+    screen, session = window.screen_of("bowing"), window.session
+    paints, rng = _Paints(screen.view), random.Random(3)
+    goal = _goal_ms(bars_n)
+    times: dict[str, list[float]] = {"D or U": [], "S or H": []}
+
+    def press(key: Qt.Key) -> float | None:
+        """Until painted; None where it changes nothing."""
+        before, old, seen = session.document, session.plan, paints.count
+        begun = time.perf_counter()
+        QTest.keyClick(screen.view, key)
+        while session.document is not before and (session.plan is old or paints.count == seen):
+            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        took_s = time.perf_counter() - begun
+        _pause(app, 0.15)
+        return took_s if session.document is not before else None
+
+    for k in range(60):
+        for _ in range(rng.randint(1, 3)):
+            QTest.keyClick(screen.view, Qt.Key.Key_Right)
+            _pause(app, 0.15)
+        kind = rng.choice(["D or U", "D or U", "S or H"])
+        took_s = press(Qt.Key[f"Key_{rng.choice(kind.split(' or '))}"])
+        if took_s is not None and k > 4:  # the first fill what is kept
+            times[kind].append(took_s)
+        if k % 10 == 9:
+            session.let_go_all()
+            settle(app, window)
+    for kind, seconds in times.items():
+        _say_times(f"at work, {kind} until painted, {bars_n} bars", seconds, goal)
+
+
+def _pause(app: QApplication, seconds: float) -> None:
+    until = time.perf_counter() + seconds
+    wait(app, lambda: time.perf_counter() > until)
 
 
 def _say_times(what: str, seconds: Sequence[float], goal_ms: int) -> None:
