@@ -6,7 +6,7 @@ import random
 
 import numpy as np
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
@@ -19,7 +19,11 @@ SEAM = 12  # of 255: where parts meet, edges are blended twice
 
 def picture(view) -> np.ndarray:
     view.hold_changed(())
-    image = view.viewport().grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+    return numbers(view.viewport().grab().toImage())
+
+
+def numbers(image: QImage) -> np.ndarray:
+    image = image.convertToFormat(QImage.Format.Format_RGB32)
     data = np.frombuffer(image.constBits(), np.uint8)
     return data.reshape(image.height(), image.bytesPerLine())[:, : 4 * image.width()].astype(int)
 
@@ -38,3 +42,22 @@ def test_after_any_key_it_looks_as_painted_afresh(qtbot, opened, number):
         for item in view.items_by_system:
             item.repaint_layer()
         assert np.abs(kept - picture(view)).max() <= SEAM
+
+
+def test_what_stands_on_the_screen_is_what_would_be_painted(qtbot, opened):
+    """Frames and washes come and go in the window itself, not only in the kept picture."""
+    window = opened(demo_paths()[1])
+    screen, rng = window.screen_of("bowing"), random.Random(4)
+    view, last = screen.view, len(window.session.plan.notes) - 1
+    for _ in range(25):
+        screen.select(rng.randint(0, min(last, 30)), extend=rng.random() < 0.3)
+        if rng.random() < 0.4:
+            QTest.keyClick(view, rng.choice(KEYS))
+            wait_planned(qtbot, window)
+        view.hold_changed(())
+        QTest.qWait(40)  # the panel follows, and with it the frames of places that are alike
+        inside = view.viewport().rect().adjusted(8, 8, -8, -8)  # the ring of focus lies round it
+        there = inside.translated(view.viewport().mapTo(window, QPoint(0, 0)))
+        shown = window.screen().grabWindow(window.winId()).toImage().copy(there)
+        painted = view.viewport().grab(inside).toImage()
+        assert np.abs(numbers(shown) - numbers(painted)).max() <= SEAM

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 from copy import copy
 from dataclasses import dataclass
@@ -198,7 +199,8 @@ class Plan(PlannedPart):
 
     def _change(self, changed: dict[int, Step]) -> Change:
         """What changes if some bows are put in place of those they touch."""
-        old, new = self.solution.bows, _merged(self.solution.bows, changed)
+        old = self._bows_about(changed)
+        new = _merged(old, changed)
         bars: dict[int, None] = {}
         flipped: dict[int, None] = {}
         for i in sorted({*changed, *(i for i in old if i not in new)}):
@@ -207,6 +209,14 @@ class Plan(PlannedPart):
             if i not in old or i not in new or old[i].direction != new[i].direction:
                 flipped[bar] = None
         return Change(tuple(bars), tuple(flipped), self._term_difference(old, new))
+
+    def _bows_about(self, changed: dict[int, Step]) -> dict[int, Step]:
+        """The bows that some others touch, and one on each side, which is entered otherwise."""
+        firsts, bows = self._firsts, self.solution.bows
+        end = max((i + step.units_n for i, step in changed.items()), default=0)
+        a = bisect_right(firsts, min(changed, default=0)) - 2
+        b = bisect_left(firsts, end) + 1
+        return {i: bows[i] for i in firsts[max(0, a) : b]}
 
     def _term_difference(
         self, old: dict[int, Step], new: dict[int, Step]

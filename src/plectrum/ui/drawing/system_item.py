@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
@@ -198,15 +198,22 @@ class SystemItem(EngravedItem):
 
     def set_selected(self, notes: tuple[int, int] | None) -> None:
         if notes != self.selected:
-            self.selected = notes
-            self.update()
+            before, self.selected = self.selected, notes
+            self._update_frames(run for run in (before, notes) if run is not None)
 
     def set_alike(self, places: Sequence[tuple[int, int]]) -> None:
         """Runs of notes that are like the selected ones."""
-        here = tuple(p for p in places if any(p[0] <= n <= p[1] for n in self.timeline.notes))
+        segments = self.timeline.segments
+        first, last = (segments[0].note, segments[-1].note) if segments else (0, -1)
+        here = tuple(p for p in places if p[0] <= last and first <= p[1])
         if here != self.alike:
-            self.alike = here
-            self.update()
+            before, self.alike = self.alike, here
+            self._update_frames({*before} ^ {*here})
+
+    def _update_frames(self, runs: Iterable[tuple[int, int]]) -> None:
+        """The frames round these runs of notes come or go."""
+        frames = (frame for run in runs if (frame := self._frame(run)) is not None)
+        self.update_spans((frame.left() - 2, frame.right() + 2) for frame in frames)
 
     def set_changed_bars(self, bars: frozenset[int]) -> None:
         if bars != self.changed_bars:

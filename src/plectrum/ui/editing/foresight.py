@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
 
-from plectrum.core.errors import PlectrumError
 from plectrum.ui.editing.interpreter import something_moves
 from plectrum.ui.editing.kept_plans import KeptPlans
 
@@ -20,7 +19,7 @@ if TYPE_CHECKING:
     from plectrum.core.document.document import Document
     from plectrum.core.planning.plan import Plan
 
-STILL_MS = 25  # so long nothing is asked before anything is foreseen
+STILL_MS = 50  # so long nothing is asked before anything is foreseen; a held arrow is quicker
 
 
 class Foresight(QObject):
@@ -61,15 +60,15 @@ class Foresight(QObject):
         self._waiting = iter(())
 
     def _next(self) -> None:
-        """Plan the next that is not known; what cannot be planned says so when it is asked for."""
+        """Plan the next that is not known."""
         if self._busy() or something_moves():
             self._soon.start(STILL_MS)
             return
-        for document in self._waiting:
-            if self._kept.find(document) is None:
-                try:
+        try:
+            for document in self._waiting:
+                if self._kept.find(document) is None:
                     self._kept.foresee(document, self._plan(document))
-                except PlectrumError:
-                    continue
-                self._soon.start(0)
-                return
+                    self._soon.start(0)
+                    return
+        except Exception:  # what fails says so when it is asked for
+            self._soon.start(0)

@@ -545,6 +545,7 @@ class Session(QObject):
         """Plan with other choices and show the result without taking it."""
         if self.document is None or self.plan is None:
             return
+        self.foresight.stop()
         before, current = self.document.choices, self.plan
         document = self.document.with_choices(choices)
 

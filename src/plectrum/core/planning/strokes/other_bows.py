@@ -155,15 +155,12 @@ def _back_step(
     """The best bow of so many units from i with this speed class, direction and end."""
     p = solution.problem
     kind = p.kind[i, units - 1]
-    entries = _entries(solution, i, units)[:, speed, direction]
-    best, found = IMPOSSIBLE * 8, Step(direction, TURN, 0, end, units)
-    for start in range(POSITIONS_N):
-        length = (end - start) if direction == DOWN else (start - end)
-        if length < 1 or p.speed_of[kind, length] != speed:
-            continue
-        join = int(entries[:, start].argmin())
-        step = Step(direction, join, start, end, units)
-        cost = stroke_cost(p, i, step) + int(entries[join, start])
-        if cost < best:
-            best, found = cost, step
-    return found
+    starts = np.arange(POSITIONS_N)
+    lengths = end - starts if direction == DOWN else starts - end
+    starts = starts[(lengths >= 1) & (p.speed_of[kind, lengths] == speed)]
+    if not len(starts):
+        return Step(direction, TURN, 0, end, units)
+    entries = _entries(solution, i, units)[:, speed, direction, starts]
+    strokes = p.strokes[kind, direction, np.abs(end - starts), np.minimum(starts, end)]
+    best = int((entries.min(axis=0) + strokes).argmin())
+    return Step(direction, int(entries[:, best].argmin()), int(starts[best]), end, units)
