@@ -116,7 +116,7 @@ class Session(QObject):
         self.path: Path | None = None
         self._ensemble: Ensemble | None = None
         self._keep_next = False
-        self._took_s: deque[float] = deque(maxlen=2)  # the last plannings after that of opening
+        self._took_s: deque[float] = deque(maxlen=2)  # the last plannings of what is open
         self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
         self.kept_plans = KeptPlans()
@@ -194,6 +194,7 @@ class Session(QObject):
             document = make()
             large = document.together and document.notes_n > AT_ONCE_N
             first = replace(document, together=False) if large else document
+            self._took_s.clear()
             return document, self._planned(first)
 
         def take(result: Any) -> None:
@@ -202,7 +203,7 @@ class Session(QObject):
             self.show_document(document, plan, path, saved=saved)
             if document.together and self.ensemble is None:  # of a large score the part comes first
                 self.said.emit(tr("All parts are being planned together …"))
-                self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
+                self._planner.run(lambda: self._planned(document), self._take_plan, self._fail)
 
         def fail(error: Exception) -> None:
             self.busy_changed.emit("")
@@ -239,7 +240,6 @@ class Session(QObject):
         self.foresight.stop()
         self.edits.clear()
         self.document, self.plan = document, plan
-        self._took_s.clear()
         self.kept_plans.forget()  # those of what was open before
         self.kept_plans.keep(document, plan)
         self.trial, self.path = None, path
@@ -367,7 +367,7 @@ class Session(QObject):
             self._plan_at_once(document)
         else:
             self._answer_at_once(before, document)
-            self._planner.run(lambda: self._timed_plan(document), self._take_plan, self._fail)
+            self._planner.run(lambda: self._planned(document), self._take_plan, self._fail)
 
     @property
     def _is_quick(self) -> bool:
@@ -378,7 +378,7 @@ class Session(QObject):
         """A short piece is planned sooner than a thread is asked to."""
         self._planner.cancel()
         try:
-            plan = self._timed_plan(document)
+            plan = self._planned(document)
         except PlectrumError as error:
             self._fail(error)
             return
@@ -412,15 +412,10 @@ class Session(QObject):
         self._took_s.append(time.thread_time() - begun)
         return plan
 
-    def _timed_plan(self, document: Document) -> Plan:
-        return self._kept(document, self._drawn_and_timed(document))
-
     def _planned(self, document: Document) -> Plan:
-        """The plan of a document, kept; also in another thread."""
-        return self._kept(document, drawn_plan(document))
-
-    def _kept(self, document: Document, plan: Plan) -> Plan:
-        """Keep a plan, and beside it the parts it is planned with."""
+        """The plan of a document, kept, and beside it the parts it is planned with; also in another
+        thread."""
+        plan = self._drawn_and_timed(document)
         if is_one_of_several(document):
             from plectrum.core.planning.ensemble.documents import ensemble_of
 
