@@ -336,6 +336,11 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     assert found == ([unit], [unit], [unit], of_kind, [])[what]
     again = Solution(first, earlier=after.way_back)  # and back
     assert again.steps == Solution(first).steps
+    after.give_back()
+    assert not {"_solved", "onward", "forwards"} & vars(after).keys()
+    assert cost_of(second, after.steps) == after.total
+    np.testing.assert_array_equal(after.forwards[1], alone.forwards[1])
+    np.testing.assert_array_equal(after.way_back.onward.whole, alone.onward)
 
 
 @pytest.mark.parametrize("seed", range(12))

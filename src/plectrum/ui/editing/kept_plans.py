@@ -1,7 +1,8 @@
 """The last plans of a part by itself, so that to go back, and there again, takes no planning; and
 those that were foreseen.
 
-Parts planned as one are left out: what goes with such a plan is kept for the last state alone.
+Parts planned as one are left out: what goes with such a plan is kept for the last state alone. Of
+plans that are not shown the large tables are given back.
 """
 
 from __future__ import annotations
@@ -36,10 +37,14 @@ class KeptPlans:
 
     def keep(self, document: Document, plan: Plan) -> None:
         """Keep a plan that is shown."""
+        for _, before in self._made:
+            if before is not plan:
+                before.solution.give_back()
         self._made = _with(self._made, document, plan, KEPT_N)
 
     def foresee(self, document: Document, plan: Plan) -> None:
         """Keep a plan that has not been asked for; it never takes the place of one that was."""
+        plan.solution.give_back()
         self._foreseen = _with(self._foreseen, document, plan, FORESEEN_N)
 
     def find(self, document: Document) -> Plan | None:

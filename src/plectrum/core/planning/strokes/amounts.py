@@ -135,14 +135,25 @@ class Amounts:
             self._kept = kept = (fingered, {})
         return kept[1]
 
-    def few(self, fingered: object, kind: str, key: Hashable, make: Callable[[], Made]) -> Made:
-        """One of the large parts, made if it is not among the last few."""
+    def few(
+        self,
+        fingered: object,
+        kind: str,
+        key: Hashable,
+        make: Callable[[], Made],
+        let_go: Callable[[Made], object] = lambda _: None,
+    ) -> Made:
+        """One of the large parts, made if it is not among the last few.
+
+        Args:
+            let_go: called with one that is not kept any more; plans may still hold it.
+        """
         few: dict[Hashable, Made] = self.kept(fingered).setdefault(kind, {})
         found = few.get(key)
         if found is None:
             found = few[key] = make()
             for old in list(few)[:-KEPT_FEW]:
-                few.pop(old, None)
+                let_go(few.pop(old))
         return found
 
     def string_gain(self, strings: tuple[int, ...]) -> float:

@@ -100,6 +100,12 @@ class Solution:
         self._earlier = earlier if earlier and problem.fits(earlier.problem) else None
         self._given = known
 
+    def give_back(self) -> None:
+        """Give back the memory of the tables: they are made anew when they are asked for."""
+        self._given = self.rows
+        for name in _TABLES:
+            vars(self).pop(name, None)
+
     @cached_property
     def total(self) -> int:
         """Cost of the optimum in millionths."""
@@ -220,6 +226,9 @@ class Solution:
             *self.problem.costs, base, own, where, first, came, known, changed, differs
         )
         return rows
+
+
+_TABLES = ("_changed", "_solved", "onward", "forwards")
 
 
 def _shape(p: Problem) -> tuple[int, ...]:

@@ -128,11 +128,11 @@ def build_units(
     amounts = amounts_of(part, choices)
     joins = _rejoined(part, choices)
     base = plain = amounts.few(
-        fingered, "units", joins, lambda: _base_units(part, choices, fingered)
+        fingered, "units", joins, lambda: _base_units(part, choices, fingered), _give_back
     )
     if fed:
         key = joins, tuple(fed.items())
-        base = amounts.few(fingered, "fed", key, lambda: _fed(plain, fed))
+        base = amounts.few(fingered, "fed", key, lambda: _fed(plain, fed), _give_back)
     return Units(base, _pinned(part, choices, base))
 
 
@@ -156,6 +156,11 @@ def _pinned(part: Part, choices: Choices, base: BaseUnits) -> dict[int, Unit]:
         found[index] = known
     base.kept["pinned"] = found
     return {index: unit for index, (_, unit) in found.items() if unit is not None}
+
+
+def _give_back(base: BaseUnits) -> None:
+    """No plan goes on from these units any more; those that were made still show them."""
+    base.kept.pop("solved", None)
 
 
 def _base_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> BaseUnits:
