@@ -11,6 +11,8 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from plectrum.demo import demo_paths
+from plectrum.ui.drawing.strips import STRIPS
+from plectrum.ui.drawing.system_item import SystemItem
 from tests.ui.conftest import wait_planned
 
 KEYS = (Qt.Key.Key_D, Qt.Key.Key_U, Qt.Key.Key_H, Qt.Key.Key_S, Qt.Key.Key_X, Qt.Key.Key_P)
@@ -42,6 +44,48 @@ def test_after_any_key_it_looks_as_painted_afresh(qtbot, opened, number):
         for item in view.items_by_system:
             item.repaint_layer()
         assert np.abs(kept - picture(view)).max() <= SEAM
+
+
+@pytest.mark.parametrize("between", ["nothing", "zoom", "strips", "theme", "another note"])
+def test_what_was_painted_ahead_is_taken_and_looks_as_painted_afresh(
+    qtbot, opened, monkeypatch, between
+):
+    window = opened(demo_paths()[1])
+    screen, rng = window.screen_of("bowing"), random.Random(between)
+    view, session = screen.view, window.session
+    took = []
+    monkeypatch.setattr(SystemItem, "put", spied(SystemItem.put, took))
+    for _ in range(6):
+        screen.select(rng.randint(0, 30))
+        qtbot.wait(20)
+        wait_planned(qtbot, window)
+        qtbot.waitUntil(lambda: not session.foresight.looking)
+        match between:
+            case "zoom":
+                view.set_zoom(rng.choice([0.9, 1.0, 1.15]))
+            case "strips":
+                view.set_strips(rng.choice([(), STRIPS[:1], STRIPS[:2]]))
+            case "theme":
+                window.settings.dark = not window.settings.dark
+                window.refresh_look()
+            case "another note":
+                screen.select(rng.randint(0, 30))
+        QTest.keyClick(view, rng.choice((Qt.Key.Key_D, Qt.Key.Key_U, Qt.Key.Key_H)))
+        wait_planned(qtbot, window)
+        kept = picture(view)
+        for item in view.items_by_system:
+            item.repaint_layer()
+        assert np.abs(kept - picture(view)).max() <= SEAM
+    if between == "nothing":
+        assert took
+
+
+def spied(method, calls):
+    def spy(*args):
+        calls.append(args)
+        return method(*args)
+
+    return spy
 
 
 def test_what_stands_on_the_screen_is_what_would_be_painted(qtbot, opened):

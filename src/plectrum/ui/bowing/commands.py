@@ -34,11 +34,11 @@ ONE_PART = tr("Corrections are meant for this part alone.")
 Change = Callable[[Pin], Pin]
 OFTEN: tuple[Callable[[NoteCommands], None], ...] = (
     lambda c: c.bow_as_planned(other=True),
+    lambda c: c.bow_as_planned(other=False),
+    lambda c: c.join(Join.SLUR),
     lambda c: c.join(Join.HOOK),
     lambda c: c.join(Join.RETAKE),
     lambda c: c.join(Join.TURN),
-    lambda c: c.join(Join.SLUR),
-    lambda c: c.bow_as_planned(other=False),
 )  # what is asked most at a note, the likeliest first
 PLUCKED = tr("This note is plucked; it takes no bow.")
 

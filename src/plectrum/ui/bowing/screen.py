@@ -89,6 +89,7 @@ class BowingScreen(Screen):
         self.session.planned.connect(self._planned)
         self.session.detailed.connect(self._detailed)
         self.session.tried.connect(self._tried)
+        self.session.foresight.foreseen.connect(self._foresee)
         self.session.form_changed.connect(self._show_form)
         self.channel.failed.connect(self.session.not_engraved)
         self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
@@ -256,6 +257,11 @@ class BowingScreen(Screen):
             self._panel_soon.start()
         else:
             self._show_panel()
+
+    def _foresee(self, plan: Plan) -> None:
+        """A key may ask for this plan next."""
+        if self.isVisible() and not self.comparing and self.session.trial is None:
+            self.view.foresee((PathRow(plan),))
 
     def _show_form(self) -> None:
         document = self.session.document

@@ -15,7 +15,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.wording import tr
 from plectrum.ui.drawing.path_painter import PathPainter
-from plectrum.ui.drawing.path_row import PathRow, drawn_otherwise
+from plectrum.ui.drawing.path_row import PathRow, drawn_otherwise, same_rows
 from plectrum.ui.drawing.section_letters import Letter
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.system_item import SystemItem
@@ -103,6 +103,15 @@ class ScoreView(SystemsView[SystemItem]):
             self.stack_items()
         self._set_changed(frozenset(changed_bars))
         self._flash.start()
+
+    def foresee(self, rows: Sequence[PathRow]) -> None:
+        """Paint what other plans would change in the lines that are in sight, for when they are
+        shown."""
+        if len(rows) != len(self.rows) or same_rows(rows, self.rows):
+            return
+        otherwise = cache(drawn_otherwise)
+        for item in self.items_by_system:
+            item.foresee(rows, otherwise, in_sight=self.in_sight(item))
 
     def hold_changed(self, bars: tuple[int, ...]) -> None:
         """Mark bars until something else is shown."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
@@ -14,12 +15,12 @@ from plectrum.core.wording import tr
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing import strips as strips_module
 from plectrum.ui.drawing.path_painter import PathGeometry, PathPainter, fill, paint_ground
-from plectrum.ui.drawing.path_row import PathRow
+from plectrum.ui.drawing.path_row import PathRow, same_rows
 from plectrum.ui.drawing.section_letters import Letter, letters_on, paint_letters
 from plectrum.ui.drawing.sign_row import SignRow, bound_reach, bounds_over
 from plectrum.ui.drawing.strips import Strip
 from plectrum.ui.drawing.timeline import Segment, SystemTimeline, notes_key
-from plectrum.ui.engraving.engraved_item import EngravedItem, Span
+from plectrum.ui.engraving.engraved_item import EngravedItem, Patch, Span
 from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
@@ -32,6 +33,16 @@ BELOW = 24.0
 ROUND = (6.0, 6.0)  # the corners of frames round notes
 AROUND = sign_row.OVER_THE_LINE + 2  # arcs and joins reach so far beyond their note
 Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
+
+
+@dataclass(frozen=True, slots=True)
+class Foreseen:
+    """How the line looks with other rows: where it looks otherwise, and these parts painted, or
+    None where they are not in sight."""
+
+    rows: tuple[PathRow, ...]
+    spans: list[Span]
+    patches: list[Patch] | None
 
 
 class SystemItem(EngravedItem):
@@ -58,6 +69,7 @@ class SystemItem(EngravedItem):
         self._timelines: dict[str, SystemTimeline] = {}
         self._edges = self._bar_edges()
         self._keys = {notes_key(row.plan.part) for row in rows}
+        self._foreseen: list[Foreseen] = []
 
     def _bar_edges(self) -> tuple[float, float]:
         lefts = [x for x, _ in self.system.bars.values()]
@@ -142,20 +154,57 @@ class SystemItem(EngravedItem):
         """
         if not {notes_key(row.plan.part) for row in rows} <= self._keys:
             return
+        foreseen = next((f for f in self._foreseen if same_rows(f.rows, rows)), None)
+        self._foreseen = []  # seen from here all look otherwise in other places
         before, self.rows = self.rows, tuple(rows)
         if len(before) != len(rows):
             self.prepareGeometryChange()
             self.repaint_layer()
+        elif foreseen is not None:
+            self._take(foreseen.spans, foreseen.patches)
         elif self.is_painted:
-            spans: list[Span] = []
-            for was, now in zip(before, self.rows, strict=True):
-                others = drawn_otherwise(was, now)
-                if others is None:
-                    self.repaint_layer()
-                    return
-                spans += self._changed(was, now, others)
-            if spans:
-                self.repaint_spans(spans)
+            self._take(self._spans(before, self.rows, drawn_otherwise))
+
+    def _take(self, spans: list[Span] | None, patches: list[Patch] | None = None) -> None:
+        if spans is None:
+            self.repaint_layer()
+        elif spans and patches is not None:
+            self.put(patches, spans)
+        elif spans:
+            self.repaint_spans(spans)
+
+    def foresee(
+        self, rows: Sequence[PathRow], drawn_otherwise: Otherwise, *, in_sight: bool
+    ) -> None:
+        """Paint what these rows would change, to be taken once they are shown."""
+        ahead = tuple(rows)
+        if not self.is_painted or any(same_rows(f.rows, ahead) for f in self._foreseen):
+            return
+        spans = self._spans(self.rows, ahead, drawn_otherwise)
+        if spans is None:
+            return
+        shown, self.rows = self.rows, ahead
+        try:
+            patches = self.patches(spans) if in_sight and spans else None
+        finally:
+            self.rows = shown
+        self._foreseen.append(Foreseen(ahead, spans, patches))
+
+    def forget_layer(self) -> None:
+        super().forget_layer()
+        self._foreseen = []
+
+    def _spans(
+        self, before: Sequence[PathRow], after: Sequence[PathRow], drawn_otherwise: Otherwise
+    ) -> list[Span] | None:
+        """From where to where rows look otherwise than others; None if they may everywhere."""
+        spans: list[Span] = []
+        for was, now in zip(before, after, strict=True):
+            others = drawn_otherwise(was, now)
+            if others is None:
+                return None
+            spans += self._changed(was, now, others)
+        return spans
 
     def _changed(self, a: PathRow, b: PathRow, others: frozenset[int]) -> list[Span]:
         """From where to where notes look otherwise; their neighbours too, as joins reach there."""

@@ -15,6 +15,7 @@ from plectrum.ui.engraving.system import System
 from plectrum.ui.look import theme
 
 Span = tuple[float, float]
+Patch = tuple[int, QPixmap]  # a part of a kept picture and the pixel it begins at
 CLEAR_ABOVE, CLEAR_BELOW = 2.0, 6.0  # of a line's height nothing that changes is drawn there
 
 
@@ -38,6 +39,7 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         self._renderer: QSvgRenderer | None = None
         self._staff: QPixmap | None = None
         self._layer: QPixmap | None = None
+        self._ratio = 1.0  # of the layer's pixels to those of the item
         self._stale: list[Span] = []
 
     @property
@@ -66,9 +68,13 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
 
     def repaint_layer(self) -> None:
         """What is kept is out of date."""
+        self.forget_layer()
+        self.update()
+
+    def forget_layer(self) -> None:
+        """The kept picture, and all that was made for it, is not needed any more."""
         self._layer = None
         self._stale = []
-        self.update()
 
     def repaint_spans(self, spans: Sequence[Span]) -> None:
         """Between these x what is kept is out of date."""
@@ -83,7 +89,8 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
 
     def forget(self) -> None:
         """Give back the memory of pictures that are far out of sight."""
-        self._layer = self._staff = None
+        self.forget_layer()
+        self._staff = None
 
     @property
     def is_painted(self) -> bool:
@@ -94,9 +101,11 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         size = self.boundingRect().size() * ratio
         wanted = size.toSize()
         if self._layer is not None and self._layer.size() == wanted:
-            self._mend(self._layer, ratio)
+            self._ratio = ratio
+            self._mend(self._layer)
             return
-        self._stale = []
+        self.forget_layer()
+        self._ratio = ratio
         layer = QPixmap(wanted)
         layer.fill(theme.colours().paper)
         painter = QPainter(layer)
@@ -106,23 +115,52 @@ class EngravedItem(QGraphicsItem, metaclass=_Meta):
         painter.end()
         self._layer = layer
 
-    def _mend(self, layer: QPixmap, ratio: float) -> None:
-        """Paint the spans that are out of date anew, at whole pixels so that no seam is seen."""
-        if not self._stale:
-            return
+    def _mend(self, layer: QPixmap) -> None:
+        """Paint the spans that are out of date anew."""
+        if self._stale:
+            self._paint_spans(layer, self._stale)
+            self._stale = []
+
+    def _paint_spans(self, layer: QPixmap, spans: Sequence[Span]) -> None:
+        """Paint parts of a layer anew, at whole pixels so that no seam is seen."""
         layer.setDevicePixelRatio(1.0)
         painter = QPainter(layer)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for left, right in self._stale:
-            first, last = math.floor(left * ratio), math.ceil(right * ratio)
+        for left, right in spans:
+            first, last = self._pixels(left, right)
             painter.save()
             painter.setClipRect(first, 0, last - first, layer.height())
             painter.fillRect(first, 0, last - first, layer.height(), theme.colours().paper)
-            painter.scale(ratio, ratio)
-            self.paint_layer(painter, (first / ratio, last / ratio))
+            painter.scale(self._ratio, self._ratio)
+            self.paint_layer(painter, (first / self._ratio, last / self._ratio))
             painter.restore()
         painter.end()
-        self._stale = []
+
+    def _pixels(self, left: float, right: float) -> tuple[int, int]:
+        return math.floor(left * self._ratio), math.ceil(right * self._ratio)
+
+    def patches(self, spans: Sequence[Span]) -> list[Patch] | None:
+        """Parts of what is kept as they would be painted now; None if it is not up to date."""
+        if self._layer is None or self._stale:
+            return None
+        picture = self._layer.copy()  # where a patch will be, or its hatching would not fit
+        self._paint_spans(picture, spans)
+        made = []
+        for span in spans:
+            first, last = self._pixels(*span)
+            made.append((first, picture.copy(first, 0, last - first, picture.height())))
+        return made
+
+    def put(self, patches: Sequence[Patch], spans: Sequence[Span]) -> None:
+        """Take parts that were painted before into what is kept, between these x."""
+        if self._layer is None:
+            return
+        self._layer.setDevicePixelRatio(1.0)
+        painter = QPainter(self._layer)
+        for first, patch in patches:
+            painter.drawPixmap(first, 0, patch)
+        painter.end()
+        self.update_spans(spans)
 
     def paint(
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None

@@ -241,6 +241,13 @@ class SystemsView(QGraphicsView, Generic[Item]):
                 return item
         return None
 
+    def in_sight(self, item: Item, around: float = 0.0) -> bool:
+        """Whether some of an item is seen, or would be so many screens further up or down."""
+        top = self.mapToScene(0, 0).y()
+        screen = self.viewport().height() / self.factor
+        y = item.pos().y()
+        return y + item.height > top - around * screen and y < top + (1 + around) * screen
+
     def repaint_all(self) -> None:
         """Colours or scale have changed."""
         self._show_paper()
@@ -253,26 +260,16 @@ class SystemsView(QGraphicsView, Generic[Item]):
     # keeping pictures ready
 
     def _scrolled(self, _value: int = 0) -> None:
-        top = self.mapToScene(0, 0).y()
-        screen = self.viewport().height() / self.factor
         for item in self.items_by_system:
-            y = item.pos().y()
-            if (
-                y + item.height < top - KEPT_SCREENS * screen
-                or y > top + (1 + KEPT_SCREENS) * screen
-            ):
+            if not self.in_sight(item, KEPT_SCREENS):
                 item.forget()
         self._ahead.start()
 
     def _prepare_ahead(self) -> None:
         """Paint one system that will come into sight soon; more when there is time again."""
-        top = self.mapToScene(0, 0).y()
-        screen = self.viewport().height() / self.factor
         ratio = self.factor * self.devicePixelRatioF()
         for item in self.items_by_system:
-            y = item.pos().y()
-            near = y + item.height > top - screen and y < top + 2 * screen
-            if near and not item.is_painted:
+            if self.in_sight(item, 1.0) and not item.is_painted:
                 item.prepare(ratio)
                 self._ahead.start()
                 return
