@@ -131,7 +131,7 @@ def test_a_thing_to_look_at_mends_itself_on_one_press(qtbot, opened, tmp_path):
     assert before
     code = things.warnings[0].code
     qtbot.keyClick(things.list, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: not window.session.mending, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.screen_of("bowing").remedies.mending, timeout=30_000)
     wait_planned(qtbot, window)
     assert code not in {w.code for w in warnings_of(window.session.plan)}
     assert "split" in window.session.undo_stack.undoText()
@@ -158,8 +158,8 @@ def test_what_cannot_be_mended_says_so(qtbot, opened, tmp_path):
     path = tmp_path / "low.musicxml"
     path.write_bytes(tune_xml("G2 A4 B4 C5|"))
     window = opened(path)
-    window.session.mend(window.screen_of("bowing").things.warnings[0])
-    qtbot.waitUntil(lambda: not window.session.mending, timeout=30_000)
+    window.screen_of("bowing").remedies.mend(window.screen_of("bowing").things.warnings[0])
+    qtbot.waitUntil(lambda: not window.screen_of("bowing").remedies.mending, timeout=30_000)
     assert "No single change mends this" in window.statusBar().currentMessage()
     assert not window.session.unsaved
 
@@ -186,12 +186,12 @@ def test_the_end_of_a_stroke_is_dragged_and_the_rest_follows_live(qtbot, violin)
     step = session.plan.steps[5]
     at, per_cell = end_of_unit(view, 5, at_start=False)
     drag(qtbot, view, at, at + QPoint(0, round(6 * per_cell)))
-    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trials.trial is not None, timeout=30_000)
     assert session.plan.steps[5] == step  # nothing is taken yet, but shown
-    assert view.rows[0].plan is session.trial.plan
+    assert view.rows[0].plan is session.trials.trial.plan
     assert violin.screen_of("bowing").trial_banner.isHidden()
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: session.trial is None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trials.trial is None, timeout=30_000)
     wait_planned(qtbot, violin)
     assert abs(session.plan.steps[5].end - (step.end - 6)) <= 1
     assert session.undo_stack.undoText() == "drag the bow"
@@ -205,12 +205,12 @@ def test_esc_ends_a_drag_without_taking_it(qtbot, violin):
     before = session.document
     at, per_cell = end_of_unit(view, 5, at_start=True)
     drag(qtbot, view, at, at + QPoint(0, round(5 * per_cell)))
-    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trials.trial is not None, timeout=30_000)
     qtbot.keyClick(violin.screen_of("bowing"), Qt.Key.Key_Escape)
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
     wait_planned(qtbot, violin)
     assert session.document is before
-    assert session.trial is None
+    assert session.trials.trial is None
 
 
 def test_lanes_and_strings_are_pinned_by_keys(qtbot, violin):

@@ -133,7 +133,7 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     before = shown(violin)
     button = up_bow(screen.panel)
     cost = session.plan.total_cost + button.alternative.extra_cost
-    with qtbot.waitSignal(session.tried, timeout=30_000):
+    with qtbot.waitSignal(session.trials.changed, timeout=30_000):
         button.click()
     assert not screen.trial_banner.isHidden()
     assert "Enter keeps it" in screen.trial_banner.text()
@@ -144,12 +144,12 @@ def test_an_alternative_is_tried_dropped_and_kept(qtbot, violin):
     assert screen.trial_banner.isHidden()
 
     button = up_bow(screen.panel)
-    with qtbot.waitSignal(session.tried, timeout=30_000):
+    with qtbot.waitSignal(session.trials.changed, timeout=30_000):
         button.click()
     tried = shown(violin)
     press(qtbot, violin, Qt.Key.Key_Return)
     assert shown(violin) == tried
-    assert session.trial is None
+    assert session.trials.trial is None
     assert session.plan.total_cost <= cost + 1e-9  # equal bars may follow and save a little
     assert session.undo_stack.undoText() == "up-bow"
 
@@ -159,7 +159,7 @@ def test_alternatives_can_be_tried_in_turn_by_keys_alone(qtbot, violin):
     screen.select(5)
     tried = []
     for _ in range(2):
-        with qtbot.waitSignal(session.tried, timeout=30_000):
+        with qtbot.waitSignal(session.trials.changed, timeout=30_000):
             qtbot.keyClick(screen.view, Qt.Key.Key_A)
         tried.append(shown(violin))
         assert screen.view.hasFocus()

@@ -24,7 +24,7 @@ MOVES = (
 
 
 def idle(window) -> bool:
-    return not (window.session.planning or window.screen_of("piece").typing.busy)
+    return not (window.session.busy or window.screen_of("piece").typing.busy)
 
 
 def step(qtbot, window, rng: random.Random) -> None:
@@ -79,7 +79,7 @@ def test_random_work_breaks_nothing_and_is_undone(qtbot, opened, tmp_path, monke
         if rng.random() < 0.5:
             qtbot.waitUntil(lambda: idle(window), timeout=30_000)
     qtbot.waitUntil(lambda: idle(window), timeout=30_000)
-    window.session.drop_trial()
+    window.session.trials.drop()
     document, plan = window.session.document, window.session.plan
     assert [n.id for n in plan.part.notes] == [n.id for n in document.part.notes]
     assert plan.choices == document.choices
@@ -104,7 +104,7 @@ def test_random_work_is_undone_to_the_first_document(qtbot, opened, seed):
     for _ in range(30):
         step(qtbot, window, rng)
         qtbot.waitUntil(lambda: idle(window), timeout=30_000)
-    window.session.drop_trial()
+    window.session.trials.drop()
     while window.session.undo_stack.canUndo():
         window.session.undo_stack.undo()
     qtbot.waitUntil(lambda: idle(window), timeout=30_000)

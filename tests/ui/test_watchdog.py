@@ -99,7 +99,7 @@ def test_turning_bows_and_trying_in_a_long_piece(qtbot, long_piece):
     def work() -> None:
         for key in (Qt.Key.Key_U, Qt.Key.Key_D, Qt.Key.Key_H, Qt.Key.Key_P):
             press(qtbot, long_piece, key)
-        with qtbot.waitSignal(long_piece.session.tried, timeout=30_000):
+        with qtbot.waitSignal(long_piece.session.trials.changed, timeout=30_000):
             qtbot.keyClick(screen.view, Qt.Key.Key_A)
         press(qtbot, long_piece, Qt.Key.Key_Escape)
 

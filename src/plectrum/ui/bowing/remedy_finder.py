@@ -1,17 +1,20 @@
-"""Tries the remedies of what is listed, one after the other, while nothing else is done."""
+"""Tries the remedies of what is listed, one after the other, while nothing else is done, and takes
+one that is asked for."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from plectrum.core.advice.plan_warning import PlanWarning
-from plectrum.core.advice.remedies import with_remedy
+from plectrum.core.advice.remedies import find_remedy, with_remedy
+from plectrum.core.document.rebase import rebased
 from plectrum.core.planning.plan import Plan
+from plectrum.core.wording import say
 from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.session import Session
 
 IDLE_MS = 1500  # own default: who still presses keys is not kept waiting
 FOUND_N = 8  # a longer list is seldom read to its end
@@ -22,10 +25,11 @@ class RemedyFinder(QObject):
 
     found = Signal(int, object)
 
-    def __init__(self, failed: Callable[[Exception], None], parent: QObject | None = None) -> None:
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._failed = failed
-        self._runner = Runner(self)
+        self._session = session
+        self._runner, self._mender = Runner(self), Runner(self)
+        session.opened.connect(self._mender.cancel)
         self._plan: Plan | None = None
         self._left: list[tuple[int, PlanWarning]] = []
         self._soon = QTimer(self, singleShot=True, interval=IDLE_MS)
@@ -53,9 +57,36 @@ class RemedyFinder(QObject):
             return
         index, warning = self._left.pop(0)
         self._runner.run(
-            partial(with_remedy, self._plan, warning), partial(self._take, index), self._failed
+            partial(with_remedy, self._plan, warning),
+            partial(self._take, index),
+            self._session.fail,
         )
 
     def _take(self, index: int, warning: Any) -> None:
         self.found.emit(index, warning)
         self._next()
+
+    @property
+    def mending(self) -> bool:
+        return self._mender.busy
+
+    def mend(self, warning: PlanWarning) -> None:
+        """Find the change that makes a warning go away, and take it."""
+        plan = self._session.plan
+        if plan is None:
+            return
+
+        def take(found: Any) -> None:
+            remedy, left = found
+            if remedy is None:
+                said = say("No single change mends this. {left}.", left=left)
+                self._session.said.emit(said)
+            elif plan is self._session.plan:
+                self._session.edit(
+                    lambda now: rebased(now, plan.choices, remedy.choices), remedy.text
+                )
+
+        def find() -> object:
+            return find_remedy(plan, warning), with_remedy(plan, warning).remedy
+
+        self._mender.run(find, take, self._session.fail)

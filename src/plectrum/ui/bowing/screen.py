@@ -88,8 +88,8 @@ class BowingScreen(Screen):
         self.session.score_changed.connect(self._score_changed)
         self.session.planned.connect(self._planned)
         self.session.detailed.connect(self._detailed)
-        self.session.tried.connect(self._tried)
-        self.session.foresight.foreseen.connect(self._foresee)
+        self.session.trials.changed.connect(self._tried)
+        self.session.planning.foresight.foreseen.connect(self._foresee)
         self.session.form_changed.connect(self._show_form)
         self.channel.failed.connect(self.session.not_engraved)
         self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
@@ -105,8 +105,8 @@ class BowingScreen(Screen):
         self.panel.alternative_chosen.connect(self.trying.one)
         self.panel.faults.applied.connect(self.trying.apply_cause)
         self.things.note_wanted.connect(self.select)
-        self.things.mend_wanted.connect(self.session.mend)
-        self.remedies = RemedyFinder(self.session.failed.emit, self)
+        self.remedies = RemedyFinder(self.session, self)
+        self.things.mend_wanted.connect(self.remedies.mend)
         self.remedies.found.connect(self.things.show_remedy)
         self.compare_bar.compared.connect(self._show_compared)
         self.compare_bar.closed.connect(self.stop_comparing)
@@ -222,7 +222,7 @@ class BowingScreen(Screen):
             self.panel.show_alternatives(plan, self.selected)
 
     def _tried(self) -> None:
-        trial, plan = self.session.trial, self.session.shown_plan
+        trial, plan = self.session.trials.trial, self.session.shown_plan
         if plan is None:
             return
         self.trial_banner.setVisible(trial is not None and not self.trying.dragging)
@@ -260,7 +260,7 @@ class BowingScreen(Screen):
 
     def _foresee(self, plan: Plan) -> None:
         """A key may ask for this plan next."""
-        if self.isVisible() and not self.comparing and self.session.trial is None:
+        if self.isVisible() and not self.comparing and self.session.trials.trial is None:
             self.view.foresee((PathRow(plan),))
 
     def _show_form(self) -> None:
@@ -284,7 +284,7 @@ class BowingScreen(Screen):
         self.panel.show_note(plan, self.selected, base)
         self._show_alike()
         describe(self.view, path_words(plan, first, last))
-        if self.session.trial is None:
+        if self.session.trials.trial is None:
             self.session.foresee(partial(self.commands.would_ask, OFTEN))
 
     def _show_alike(self) -> None:
@@ -392,7 +392,7 @@ class BowingScreen(Screen):
         return False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.session.keep_trial():
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.session.trials.keep():
             return
         if event.key() == Qt.Key.Key_Escape and self._let_go():
             return
@@ -404,7 +404,7 @@ class BowingScreen(Screen):
             self.view.cancel_drag()
             self.trying.cancel()
             return True
-        if self.session.drop_trial():
+        if self.session.trials.drop():
             return True
         if self.playhead.running:
             self.playhead.stop()
@@ -456,7 +456,7 @@ class BowingScreen(Screen):
         if document is None or plan is None or not plan.notes:
             self.message.emit(tr("Open a tune first; there is nothing to compare."))
             return
-        self.session.drop_trial()
+        self.session.trials.drop()
         self.compare_bar.show()
         self.compare_bar.begin(document, plan)
 

@@ -40,18 +40,28 @@ class Trying:
         if not possible:
             self._say(tr("There is nothing else to try on this note."))
             return
-        self._tried_n = self._tried_n + 1 if self._session.trial is not None else 0
+        self._tried_n = self._tried_n + 1 if self._session.trials.trial is not None else 0
         self.one(possible[self._tried_n % len(possible)])
 
     def one(self, alternative: Alternative) -> None:
         """Show the plan with an alternative; nothing is taken yet."""
-        plan = self._session.shown_plan
-        selected = self._selected()
-        there = plan is not None and selected < len(plan.notes)
-        unit = plan.unit_of(selected) if there and plan is not None else None
-        if unit is not None:
-            text = _said(alternative)
-            self._session.try_alternative(unit, alternative.direction, alternative.join, text)
+        plan, document, selected = (
+            self._session.shown_plan,
+            self._session.document,
+            self._selected(),
+        )
+        if plan is None or document is None or selected >= len(plan.notes):
+            return
+        unit = plan.unit_of(selected)
+        if unit is None:
+            return
+        head, join = plan.head_of(unit), alternative.join
+        pin = replace(
+            self._session.pin_of(head.id),
+            direction=alternative.direction,
+            join=None if join is Join.START else join,
+        )
+        self._session.try_choices(document.choices.with_pin(head.id, pin), _said(alternative))
 
     def apply_cause(self, cause: Cause) -> None:
         """Take a remedy of the fault finder into the plan: a lane, or so much bow."""
@@ -90,13 +100,13 @@ class Trying:
         """The mouse has let go."""
         if self.dragging and moved:
             self.dragging = False
-            self._session.keep_trial_when_ready()
+            self._session.trials.keep_when_ready()
         self.dragging = False
 
     def cancel(self) -> None:
         """Let go without taking anything."""
         self.dragging = False
-        self._session.drop_trial()
+        self._session.trials.drop()
 
 
 def _said(alternative: Alternative) -> str:

@@ -7,59 +7,34 @@ steps: first what is drawn, at once after it what the panel lists (warnings, alt
 
 from __future__ import annotations
 
-import time
-from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QEventLoop, QObject, QThreadPool, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from plectrum.core.document.choices import Choices, Join, Pin
+from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.document.rebase import rebased
 from plectrum.core.errors import PlectrumError
 from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.edit_queue import EditQueue, Make
-from plectrum.ui.editing.foresight import Foresight
-from plectrum.ui.editing.kept_plans import KeptPlans, is_one_of_several, plans_alike
+from plectrum.ui.editing.kept_plans import plans_alike
+from plectrum.ui.editing.planning import Planning, drawn_plan
 from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.trials import Trial, Trials
 
 if TYPE_CHECKING:
-    from plectrum.core.advice.plan_warning import PlanWarning
     from plectrum.core.document.document import Document
     from plectrum.core.planning.ensemble.ensemble import Ensemble
     from plectrum.core.planning.plan import Plan
-    from plectrum.core.score.model import Direction
     from plectrum.core.score.scorefile import ScoreFile
     from plectrum.core.score.writing.editor import Editor
 
 PAINTED_MS = 30  # by then a new plan has been painted
 AT_ONCE_N = 2500  # notes in all parts of a score that is shown once it is planned as one
-AT_ONCE_S = 0.08  # a plan that takes no longer is made in the interface thread
-FORESEEN_S = 0.05  # nor is one foreseen that takes longer: it would be felt
-
-
-@dataclass(frozen=True, slots=True)
-class Trial:
-    """A plan being tried before it is taken: the choices behind it and what it would change."""
-
-    text: str
-    before: Choices
-    choices: Choices
-    plan: Plan
-    bars: tuple[int, ...]
-
-
-def drawn_plan(document: Document) -> Plan:
-    """A plan with all that is drawn of it, made where this is called."""
-    from plectrum.core.planning.ensemble.documents import plan_of
-
-    plan = plan_of(document)
-    _ = plan.contact
-    return plan
 
 
 def add_details(plan: Plan) -> Plan:
@@ -102,7 +77,6 @@ class Session(QObject):
     detailed = Signal()
     homework_changed = Signal()
     form_changed = Signal()
-    tried = Signal()
     failed = Signal(object)
     said = Signal(str)
     busy_changed = Signal(str)
@@ -112,25 +86,18 @@ class Session(QObject):
         super().__init__(parent)
         self.document: Document | None = None
         self.plan: Plan | None = None
-        self.trial: Trial | None = None
         self.path: Path | None = None
-        self._ensemble: Ensemble | None = None
-        self._keep_next = False
-        self._took_s: deque[float] = deque(maxlen=2)  # the last plannings of what is open
-        self._answer_s = 0.0  # the last answer of one part to the others
         self._drawn: tuple[ScoreFile, str] | None = None
-        self.kept_plans = KeptPlans()
-        self.foresight = Foresight(
-            self._drawn_and_timed, self.kept_plans, lambda: self.planning, self
-        )
+        self.planning = Planning(lambda: self.busy, self)
+        self.planning.planned.connect(self._take_plan)
+        self.planning.failed.connect(self.fail)
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
-        self._planner = Runner(self)
         self._detailer = Runner(self)
         self._opener = Runner(self, QThreadPool.globalInstance())
-        self._trier = Runner(self)
+        self.trials = Trials(self._take_trial, self)
+        self.trials.failed.connect(self.fail)
         self.edits = EditQueue(lambda: self.document, self._push, self)
-        self._mender = Runner(self)
         self._detail_soon = QTimer(self, singleShot=True, interval=PAINTED_MS)
         self._detail_soon.timeout.connect(self._detail)
 
@@ -141,7 +108,7 @@ class Session(QObject):
     def ensemble(self) -> Ensemble | None:
         """The parts planned as one, of which the plan is; None where it is planned by itself, and
         while they are being planned."""
-        found = self._ensemble
+        found = self.planning.ensemble
         return found if found is not None and self.plan in found.plans else None
 
     # opening and saving
@@ -194,8 +161,7 @@ class Session(QObject):
             document = make()
             large = document.together and document.notes_n > AT_ONCE_N
             first = replace(document, together=False) if large else document
-            self._took_s.clear()
-            return document, self._planned(first)
+            return document, self.planning.first(first)
 
         def take(result: Any) -> None:
             document, plan = result
@@ -203,11 +169,11 @@ class Session(QObject):
             self.show_document(document, plan, path, saved=saved)
             if document.together and self.ensemble is None:  # of a large score the part comes first
                 self.said.emit(tr("All parts are being planned together …"))
-                self._planner.run(lambda: self._planned(document), self._take_plan, self._fail)
+                self.planning.ask(document)
 
         def fail(error: Exception) -> None:
             self.busy_changed.emit("")
-            (otherwise or self._fail)(error)
+            (otherwise or self.fail)(error)
 
         self._opener.run(work, take, fail)
 
@@ -235,14 +201,11 @@ class Session(QObject):
         Args:
             saved: False for a recovered copy, which counts as changed from the start.
         """
-        for runner in (self._planner, self._trier, self._mender, self._detailer):
-            runner.cancel()
-        self.foresight.stop()
+        self._detailer.cancel()
+        self.trials.drop()
         self.edits.clear()
-        self.document, self.plan = document, plan
-        self.kept_plans.forget()  # those of what was open before
-        self.kept_plans.keep(document, plan)
-        self.trial, self.path = None, path
+        self.document, self.plan, self.path = document, plan, path
+        self.planning.begin_with(document, plan)
         self.undo_stack.clear()
         self.undo_stack.setClean()
         if not saved:
@@ -338,18 +301,15 @@ class Session(QObject):
         otherwise: Callable[[Exception], None] | None = None,
     ) -> None:
         if self.document is not None:
-            self.edits.ask(make, text, otherwise or self._fail, aside=aside, then=then)
+            self.edits.ask(make, text, otherwise or self.fail, aside=aside, then=then)
 
     def _push(self, before: Document, after: Document, text: str) -> None:
         self.undo_stack.push(_Edit(self, before, after, text))
 
     def set_document(self, document: Document) -> None:
         """Make a state of the document the present one and plan it; the undo stack calls this."""
-        self._trier.cancel()
-        self.foresight.stop()
-        if self.trial is not None:
-            self.trial = None
-            self.tried.emit()
+        self.planning.foresight.stop()
+        self.trials.drop()
         before, self.document = self.document, document
         if before is not None and plans_alike(before, document):
             if before.sections != document.sections:
@@ -358,70 +318,7 @@ class Session(QObject):
             return
         self._detail_soon.stop()
         self._detailer.cancel()
-        known = self.kept_plans.find(document)
-        if known is not None:
-            self._planner.cancel()
-            self.kept_plans.keep(document, known)
-            self._take_plan(known)
-        elif before is not None and before.part is document.part and self._is_quick:
-            self._plan_at_once(document)
-        else:
-            self._answer_at_once(before, document)
-            self._planner.run(lambda: self._planned(document), self._take_plan, self._fail)
-
-    @property
-    def _is_quick(self) -> bool:
-        """Whether a plan is known to be made sooner than a thread is asked to."""
-        return min(self._took_s, default=1.0) < AT_ONCE_S
-
-    def _plan_at_once(self, document: Document) -> None:
-        """A short piece is planned sooner than a thread is asked to."""
-        self._planner.cancel()
-        try:
-            plan = self._planned(document)
-        except PlectrumError as error:
-            self._fail(error)
-            return
-        self._take_plan(plan)
-
-    def _answer_at_once(self, before: Document | None, document: Document) -> None:
-        """Where all parts are planned as one, which takes a while, this one is shown at once as it
-        goes with the others as they are."""
-        ensemble = self._ensemble
-        if before is None or ensemble is None or self._answer_s > AT_ONCE_S:
-            return
-        ids = [plan.part.id for plan in ensemble.plans]
-        changed = before.part is not document.part or before.seats != document.seats
-        if changed or not document.together or document.part_id not in ids:
-            return
-        from plectrum.core.planning.ensemble.ensemble import answering
-
-        begun = time.perf_counter()
-        number = ids.index(document.part_id)
-        try:
-            plan = answering(document.part, document.choices, ensemble, number)
-            _ = plan.contact
-        except PlectrumError:
-            return  # it is said when all are planned
-        self._answer_s = time.perf_counter() - begun
-        self._take_plan(plan)
-
-    def _drawn_and_timed(self, document: Document) -> Plan:
-        begun = time.thread_time()  # a thread's own: beside the window all takes longer
-        plan = drawn_plan(document)
-        self._took_s.append(time.thread_time() - begun)
-        return plan
-
-    def _planned(self, document: Document) -> Plan:
-        """The plan of a document, kept, and beside it the parts it is planned with; also in another
-        thread."""
-        plan = self._drawn_and_timed(document)
-        if is_one_of_several(document):
-            from plectrum.core.planning.ensemble.documents import ensemble_of
-
-            self._ensemble = ensemble_of(document)  # kept since it was planned
-        self.kept_plans.keep(document, plan)
-        return plan
+        self.planning.ask(document, before)
 
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars
@@ -446,7 +343,7 @@ class Session(QObject):
             if done is self.plan:
                 self.detailed.emit()
 
-        self._detailer.run(lambda: add_details(plan), take, self._fail)
+        self._detailer.run(lambda: add_details(plan), take, self.fail)
 
     def finished_plan(self) -> Plan:
         """The plan of the document as it is now, made here if it is still on its way.
@@ -456,7 +353,7 @@ class Session(QObject):
         """
         if self.document is None:
             raise ValueError("nothing is open")
-        if self._planner.busy or self.plan is None:
+        if self.planning.busy or self.plan is None:
             return drawn_plan(self.document)
         return self.plan
 
@@ -467,14 +364,16 @@ class Session(QObject):
             PlectrumError(what, remedy=tr("The plan itself is complete. F5 tries once more"))
         )
 
-    def _fail(self, error: Exception) -> None:
+    def fail(self, error: Exception) -> None:
+        """Show an error."""
         self.busy_changed.emit("")
         self.failed.emit(error)
 
     @property
-    def planning(self) -> bool:
+    def busy(self) -> bool:
+        """Whether an edit, its plan or what the panel lists of it is on its way."""
         detailing = self._detail_soon.isActive() or self._detailer.busy
-        return self._planner.busy or self.edits.busy or detailing
+        return self.planning.busy or self.edits.busy or detailing
 
     def pin_of(self, note_id: str) -> Pin:
         return self.document.choices.pins.get(note_id, Pin()) if self.document else Pin()
@@ -491,23 +390,17 @@ class Session(QObject):
         self.edit(lambda choices: choices.repinned(changes), text)
 
     def foresee(self, asks: Callable[[], Iterable[Mapping[str, Callable[[Pin], Pin]]]]) -> None:
-        """Plan a quick part by itself as each of these changes of its pins would have it, before
-        one is asked for.
+        """Plan as each of these changes of pins would have it, before one is asked for.
 
         Args:
             asks: tells the changes, the likeliest first, once nothing has been asked for a moment.
         """
 
-        def ahead() -> Iterator[Document]:
-            now = self.document
-            if now is None or not self._is_quick or is_one_of_several(now):
-                return
-            for changes in asks():
-                yield now.with_choices(now.choices.repinned(changes))
-                if self._took_s[-1] > FORESEEN_S:
-                    return
+        def ahead(now: Document) -> Iterator[Document]:
+            return (now.with_choices(now.choices.repinned(changes)) for changes in asks())
 
-        self.foresight.look(ahead())
+        if self.document is not None:
+            self.planning.foresee(ahead, self.document)
 
     def let_go_all(self) -> None:
         self.edit(lambda choices: replace(choices, pins={}), tr("let go of all pins"))
@@ -522,92 +415,17 @@ class Session(QObject):
         waiting.exec(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents)
         self.edits.idle.disconnect(waiting.quit)
 
-    # trying, mending
-
-    def try_alternative(self, unit: int, direction: Direction, join: Join, text: str) -> None:
-        """Plan with one alternative pinned and show the result without taking it."""
-        if self.document is None or self.plan is None:
-            return
-        head = self.plan.head_of(unit)
-        pin = replace(
-            self.pin_of(head.id),
-            direction=direction,
-            join=None if join is Join.START else join,
-        )
-        self.try_choices(self.document.choices.with_pin(head.id, pin), text)
-
     def try_choices(self, choices: Choices, text: str) -> None:
         """Plan with other choices and show the result without taking it."""
-        if self.document is None or self.plan is None:
-            return
-        self.foresight.stop()
-        before, current = self.document.choices, self.plan
-        document = self.document.with_choices(choices)
+        if self.document is not None and self.plan is not None:
+            self.planning.foresight.stop()
+            self.trials.begin(self.document, self.plan, choices, text)
 
-        def work() -> object:
-            from plectrum.core.advice.comparison import changed_bars
-
-            plan = drawn_plan(document)
-            return Trial(text, before, choices, plan, changed_bars(current, plan))
-
-        self._trier.run(work, self._take_trial, self._fail)
-
-    def _take_trial(self, trial: Any) -> None:
-        self.trial = trial
-        self.tried.emit()
-        if self._keep_next:
-            self._keep_next = False
-            self.keep_trial()
-
-    def keep_trial(self) -> bool:
-        """Take what is being tried; False if nothing is."""
-        if self.trial is None:
-            return False
-        trial = self.trial
+    def _take_trial(self, trial: Trial) -> None:
         self.edit(lambda now: rebased(now, trial.before, trial.choices), trial.text)
-        return True
-
-    def keep_trial_when_ready(self) -> None:
-        """Take what is being tried as soon as it is planned."""
-        self._keep_next = self._trier.busy
-        if not self._keep_next:
-            self.keep_trial()
-
-    def drop_trial(self) -> bool:
-        """Go back to the plan as it was; False if nothing was being tried."""
-        self._trier.cancel()
-        self._keep_next = False
-        if self.trial is None:
-            return False
-        self.trial = None
-        self.tried.emit()
-        return True
-
-    def mend(self, warning: PlanWarning) -> None:
-        """Find the change that makes a warning go away, and take it."""
-        plan = self.plan
-        if plan is None:
-            return
-
-        def take(found: Any) -> None:
-            remedy, left = found
-            if remedy is None:
-                self.said.emit(say("No single change mends this. {left}.", left=left))
-            elif plan is self.plan:
-                self.edit(lambda now: rebased(now, plan.choices, remedy.choices), remedy.text)
-
-        def find() -> object:
-            from plectrum.core.advice.remedies import find_remedy, with_remedy
-
-            return find_remedy(plan, warning), with_remedy(plan, warning).remedy
-
-        self._mender.run(find, take, self._fail)
-
-    @property
-    def mending(self) -> bool:
-        return self._mender.busy
 
     @property
     def shown_plan(self) -> Plan | None:
         """The plan on screen: the one being tried, else the plan."""
-        return self.trial.plan if self.trial is not None else self.plan
+        trial = self.trials.trial
+        return trial.plan if trial is not None else self.plan

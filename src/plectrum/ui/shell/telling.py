@@ -50,7 +50,7 @@ class StatusLine:
         bar.addPermanentWidget(self._cancel)
         bar.addPermanentWidget(self.plays)
         session.detailed.connect(self._show_plays)
-        session.tried.connect(self._show_plays)
+        session.trials.changed.connect(self._show_plays)
         session.said.connect(self.say)
         session.busy_changed.connect(self._busy)
 
