@@ -43,7 +43,7 @@ class Teacher:
             target = QApplication.activePopupWidget() or QApplication.focusWidget() or self.window
             QTest.keyClick(target, key, modifiers)
             self.pressed_n += 1
-            self.until(lambda: not self.window.session.busy)
+            self.until(lambda: not self.window.session.planning)
 
     def until(self, done: Callable[[], bool], limit_s: float = 60.0) -> None:
         end = time.monotonic() + limit_s

@@ -53,7 +53,7 @@ def wait(app: QApplication, done: Callable[[], bool], limit_s: float = 30.0) -> 
 def settle(app: QApplication, window: MainWindow, quiet_s: float = 0.4) -> None:
     """Until nothing is planned, engraved or painted ahead any more."""
     view = window.screen_of("bowing").view
-    wait(app, lambda: not window.session.busy and view.is_laid_out)
+    wait(app, lambda: not window.session.planning and view.is_laid_out)
     end = time.perf_counter() + quiet_s
     wait(app, lambda: time.perf_counter() > end)
 
@@ -120,11 +120,11 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
         return time.perf_counter() - begun
 
     def press_foreseen(key: Qt.Key) -> float:
-        wait(app, lambda: not session.planning.foresight.looking)
+        wait(app, lambda: not session.planner.foresight.looking)
         return painted_s(partial(QTest.keyClick, screen.view, key))
 
     def press(key: Qt.Key) -> None:
-        session.planning.kept.forget()
+        session.planner.kept.forget()
         QTest.keyClick(screen.view, key)
 
     keys = [Qt.Key.Key_U if k % 2 else Qt.Key.Key_D for k in range(34)]

@@ -64,7 +64,7 @@ class Camera:
 
     def settle(self, seconds: float | None = None) -> None:
         """Until everything is planned, and drawn for so long."""
-        self.until(lambda: not self.window.session.busy)
+        self.until(lambda: not self.window.session.planning)
         self.wait(self.rest_s if seconds is None else seconds)
 
     def take(self, name: str) -> None:

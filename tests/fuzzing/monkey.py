@@ -131,7 +131,7 @@ class Monkey:
 
     def settle(self) -> None:
         until = time.monotonic() + LONGEST_S
-        while self.window.session.busy or self.window.screen_of("piece").typing.busy:  # type: ignore[attr-defined]
+        while self.window.session.planning or self.window.screen_of("piece").typing.busy:  # type: ignore[attr-defined]
             QTest.qWait(10)
             if time.monotonic() > until:
                 self.troubles.append("still planning after a minute")

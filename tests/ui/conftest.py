@@ -130,4 +130,4 @@ def wait_engraved(qtbot, window: MainWindow) -> None:
 
 
 def wait_planned(qtbot, window: MainWindow) -> None:
-    qtbot.waitUntil(lambda: not window.session.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)

@@ -186,12 +186,12 @@ def test_the_end_of_a_stroke_is_dragged_and_the_rest_follows_live(qtbot, violin)
     step = session.plan.steps[5]
     at, per_cell = end_of_unit(view, 5, at_start=False)
     drag(qtbot, view, at, at + QPoint(0, round(6 * per_cell)))
-    qtbot.waitUntil(lambda: session.trials.trial is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
     assert session.plan.steps[5] == step  # nothing is taken yet, but shown
-    assert view.rows[0].plan is session.trials.trial.plan
+    assert view.rows[0].plan is session.trial.plan
     assert violin.screen_of("bowing").trial_banner.isHidden()
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: session.trials.trial is None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trial is None, timeout=30_000)
     wait_planned(qtbot, violin)
     assert abs(session.plan.steps[5].end - (step.end - 6)) <= 1
     assert session.undo_stack.undoText() == "drag the bow"
@@ -205,12 +205,12 @@ def test_esc_ends_a_drag_without_taking_it(qtbot, violin):
     before = session.document
     at, per_cell = end_of_unit(view, 5, at_start=True)
     drag(qtbot, view, at, at + QPoint(0, round(5 * per_cell)))
-    qtbot.waitUntil(lambda: session.trials.trial is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: session.trial is not None, timeout=30_000)
     qtbot.keyClick(violin.screen_of("bowing"), Qt.Key.Key_Escape)
     qtbot.mouseRelease(view.viewport(), Qt.MouseButton.LeftButton)
     wait_planned(qtbot, violin)
     assert session.document is before
-    assert session.trials.trial is None
+    assert session.trial is None
 
 
 def test_lanes_and_strings_are_pinned_by_keys(qtbot, violin):

@@ -22,7 +22,7 @@ def go_to(qtbot, window, key: str, page: int | None) -> QWidget:
     screen = window.screen_of(key)
     if page is not None:
         screen.tabs.setCurrentIndex(page)
-    qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=20_000)
     qtbot.wait(300)
     screen.focus_target.setFocus()
     return screen

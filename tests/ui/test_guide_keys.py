@@ -37,7 +37,7 @@ def planned(w: MainWindow):
 
 def press(qtbot, w: MainWindow, key: str) -> None:
     qtbot.keyClick(w.screen_of("bowing").view, key if len(key) == 1 else Qt.Key(key))
-    qtbot.waitUntil(lambda: not w.session.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not w.session.planning, timeout=30_000)
 
 
 def unslurred(w: MainWindow) -> int:
@@ -75,7 +75,7 @@ DOES: dict[str, tuple[Callable[[MainWindow], int], Check]] = {
     "=": (unslurred, lambda w: pin(w).length_cells is not None),
     **{str(k): (unslurred, lambda w, k=k: pin(w).lane == k) for k in range(1, 6)},
     "G": (with_another_finger, lambda w: pin(w).finger is not None or pin(w).string is not None),
-    "A": (unslurred, lambda w: w.session.trials.trial is not None),
+    "A": (unslurred, lambda w: w.session.trial is not None),
     "P": (unslurred, lambda w: not pin(w).is_empty),
     "L": (unslurred, lambda w: w.screen_of("bowing").playhead.running),
 }
@@ -105,7 +105,7 @@ def test_it_does_what_is_said(qtbot, violin, key):
         assert (longer < 0) == (key == "-")
     if key == "A":
         press(qtbot, violin, "\x1b")
-        assert violin.session.trials.trial is None
+        assert violin.session.trial is None
     if key == "P":
         press(qtbot, violin, "P")
         assert pin(violin, at) is None or pin(violin, at).is_empty

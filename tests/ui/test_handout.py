@@ -344,7 +344,7 @@ def test_a_pinned_bow_shows_on_the_page(qtbot, violin):
     violin.show_screen("bowing")
     violin.screen_of("bowing").select(1)
     qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_U)
-    qtbot.waitUntil(lambda: not violin.session.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not violin.session.planning, timeout=30_000)
     violin.show_screen("handout")
     _ready(qtbot, violin)
     assert page_image(violin.screen_of("handout").pages[0], 0.5) != before

@@ -93,7 +93,7 @@ def open_for(qtbot, window: MainWindow, name: str) -> None:
         window.open_path(demo_paths()[0])
     named = next(p for p in window.desk.named_players() if p.name == name)
     window.session.change(lambda document: document.for_player(named), "player")
-    qtbot.waitUntil(lambda: not window.session.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)
 
 
 class Clock:
@@ -157,7 +157,7 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
     things = len(warnings_of(window.session.plan))
     page.take.click()
     qtbot.waitUntil(
-        lambda: window.session.plan.player.slowest_mm_s != before and not window.session.busy,
+        lambda: window.session.plan.player.slowest_mm_s != before and not window.session.planning,
         timeout=30_000,
     )
     assert window.desk.named_players()

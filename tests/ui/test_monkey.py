@@ -24,7 +24,7 @@ MOVES = (
 
 
 def idle(window) -> bool:
-    return not (window.session.busy or window.screen_of("piece").typing.busy)
+    return not (window.session.planning or window.screen_of("piece").typing.busy)
 
 
 def step(qtbot, window, rng: random.Random) -> None:

@@ -89,7 +89,7 @@ def test_a_tune_that_was_not_left_open_begins_at_its_start(qtbot, opened):
     assert window.settings.left_open is None
     window.screen_of("bowing").select(0)
     window.resume(demo_paths()[0])
-    qtbot.waitUntil(lambda: not window.session.busy, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=30_000)
     assert window.screen_of("bowing").selected == 0
 
 
@@ -157,7 +157,7 @@ def test_a_break_keeps_what_is_unsaved_and_asks_nothing(qtbot, violin, monkeypat
     """The copy is there for the next start, and the window is closed."""
     violin.screen_of("bowing").select(3)
     qtbot.keyClick(violin.screen_of("bowing").view, Qt.Key.Key_U)
-    qtbot.waitUntil(lambda: violin.session.unsaved and not violin.session.busy)
+    qtbot.waitUntil(lambda: violin.session.unsaved and not violin.session.planning)
     monkeypatch.setattr(violin.saving, "may_leave", lambda: 1 / 0)
     violin.end_at_once()
     assert not violin.isVisible()

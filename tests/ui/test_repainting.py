@@ -59,7 +59,7 @@ def test_what_was_painted_ahead_is_taken_and_looks_as_painted_afresh(
         screen.select(rng.randint(0, 30))
         qtbot.wait(20)
         wait_planned(qtbot, window)
-        qtbot.waitUntil(lambda: not session.planning.foresight.looking)
+        qtbot.waitUntil(lambda: not session.planner.foresight.looking)
         match between:
             case "zoom":
                 view.set_zoom(rng.choice([0.9, 1.0, 1.15]))

@@ -33,7 +33,7 @@ def test_the_note_that_is_walked_to_is_spoken(qtbot, violin, spoken):
     assert note_sentence(plan.notes[1], plan.choices.bow) in spoken[0]
     assert spoken[0].startswith(plan.part.notes[1].place)
     qtbot.keyClick(screen.view, Qt.Key.Key_U)
-    qtbot.waitUntil(lambda: not violin.session.busy)
+    qtbot.waitUntil(lambda: not violin.session.planning)
     changed = violin.session.plan.notes[1]
     assert note_sentence(changed, plan.choices.bow) in spoken[-1]
 

@@ -34,7 +34,7 @@ def blank(qtbot, window):
 
 def settle(qtbot, window) -> None:
     qtbot.waitUntil(
-        lambda: not window.screen_of("piece").typing.busy and not window.session.busy,
+        lambda: not window.screen_of("piece").typing.busy and not window.session.planning,
         timeout=30_000,
     )
 

@@ -22,7 +22,7 @@ from tests.ui.conftest import wait_planned
 def wait_foreseen(qtbot, window) -> None:
     wait_planned(qtbot, window)
     qtbot.wait(30)  # the panel follows the music
-    qtbot.waitUntil(lambda: not window.session.planning.foresight.looking)
+    qtbot.waitUntil(lambda: not window.session.planner.foresight.looking)
 
 
 @pytest.fixture
@@ -58,9 +58,9 @@ def test_a_key_takes_the_plan_that_was_foreseen(qtbot, pressed, monkeypatch, key
 def test_what_is_asked_goes_first(qtbot, pressed, monkeypatch):
     """A key ends what is being foreseen; its own plan is made at once."""
     session = pressed.session
-    qtbot.waitUntil(lambda: session.planning.foresight.looking)
+    qtbot.waitUntil(lambda: session.planner.foresight.looking)
     QTest.keyClick(pressed.screen_of("bowing").view, Qt.Key.Key_H)
-    assert not session.planning.foresight.looking
+    assert not session.planner.foresight.looking
     assert session.plan.choices == session.document.choices
 
 
@@ -71,10 +71,10 @@ def test_parts_planned_as_one_are_not_foreseen(qtbot, opened, tmp_path):
     session = window.session
     wait_planned(qtbot, window)
     assert session.document.together
-    session.planning._took_s.append(0.001)
+    session.planner._took_s.append(0.001)
     asked = []
     session.foresee(partial(asked.append, 1))
-    qtbot.waitUntil(lambda: not session.planning.foresight.looking)
+    qtbot.waitUntil(lambda: not session.planner.foresight.looking)
     assert not asked
 
 

@@ -16,7 +16,7 @@ from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
 from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.path_row import PathRow
-from plectrum.ui.editing.planning import drawn_plan
+from plectrum.ui.editing.planner import drawn_plan
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout

@@ -89,7 +89,7 @@ class BowingScreen(Screen):
         self.session.planned.connect(self._planned)
         self.session.detailed.connect(self._detailed)
         self.session.trials.changed.connect(self._tried)
-        self.session.planning.foresight.foreseen.connect(self._foresee)
+        self.session.planner.foresight.foreseen.connect(self._foresee)
         self.session.form_changed.connect(self._show_form)
         self.channel.failed.connect(self.session.not_engraved)
         self.view.zoom_changed.connect(self.desk.settings.keep_zoom)
@@ -222,7 +222,7 @@ class BowingScreen(Screen):
             self.panel.show_alternatives(plan, self.selected)
 
     def _tried(self) -> None:
-        trial, plan = self.session.trials.trial, self.session.shown_plan
+        trial, plan = self.session.trial, self.session.shown_plan
         if plan is None:
             return
         self.trial_banner.setVisible(trial is not None and not self.trying.dragging)
@@ -260,7 +260,7 @@ class BowingScreen(Screen):
 
     def _foresee(self, plan: Plan) -> None:
         """A key may ask for this plan next."""
-        if self.isVisible() and not self.comparing and self.session.trials.trial is None:
+        if self.isVisible() and not self.comparing and self.session.trial is None:
             self.view.foresee((PathRow(plan),))
 
     def _show_form(self) -> None:
@@ -284,7 +284,7 @@ class BowingScreen(Screen):
         self.panel.show_note(plan, self.selected, base)
         self._show_alike()
         describe(self.view, path_words(plan, first, last))
-        if self.session.trials.trial is None:
+        if self.session.trial is None:
             self.session.foresee(partial(self.commands.would_ask, OFTEN))
 
     def _show_alike(self) -> None:

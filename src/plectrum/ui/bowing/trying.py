@@ -40,7 +40,7 @@ class Trying:
         if not possible:
             self._say(tr("There is nothing else to try on this note."))
             return
-        self._tried_n = self._tried_n + 1 if self._session.trials.trial is not None else 0
+        self._tried_n = self._tried_n + 1 if self._session.trial is not None else 0
         self.one(possible[self._tried_n % len(possible)])
 
     def one(self, alternative: Alternative) -> None:

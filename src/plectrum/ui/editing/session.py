@@ -22,7 +22,7 @@ from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.ui.editing.edit_queue import EditQueue, Make
 from plectrum.ui.editing.kept_plans import plans_alike
-from plectrum.ui.editing.planning import Planning, drawn_plan
+from plectrum.ui.editing.planner import Planner, drawn_plan
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.trials import Trial, Trials
 
@@ -88,9 +88,9 @@ class Session(QObject):
         self.plan: Plan | None = None
         self.path: Path | None = None
         self._drawn: tuple[ScoreFile, str] | None = None
-        self.planning = Planning(lambda: self.busy, self)
-        self.planning.planned.connect(self._take_plan)
-        self.planning.failed.connect(self.fail)
+        self.planner = Planner(lambda: self.planning, self)
+        self.planner.planned.connect(self._take_plan)
+        self.planner.failed.connect(self.fail)
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self._clean_changed)
         self._detailer = Runner(self)
@@ -108,7 +108,7 @@ class Session(QObject):
     def ensemble(self) -> Ensemble | None:
         """The parts planned as one, of which the plan is; None where it is planned by itself, and
         while they are being planned."""
-        found = self.planning.ensemble
+        found = self.planner.ensemble
         return found if found is not None and self.plan in found.plans else None
 
     # opening and saving
@@ -161,7 +161,7 @@ class Session(QObject):
             document = make()
             large = document.together and document.notes_n > AT_ONCE_N
             first = replace(document, together=False) if large else document
-            return document, self.planning.first(first)
+            return document, self.planner.first(first)
 
         def take(result: Any) -> None:
             document, plan = result
@@ -169,7 +169,7 @@ class Session(QObject):
             self.show_document(document, plan, path, saved=saved)
             if document.together and self.ensemble is None:  # of a large score the part comes first
                 self.said.emit(tr("All parts are being planned together …"))
-                self.planning.ask(document)
+                self.planner.ask(document)
 
         def fail(error: Exception) -> None:
             self.busy_changed.emit("")
@@ -205,7 +205,7 @@ class Session(QObject):
         self.trials.drop()
         self.edits.clear()
         self.document, self.plan, self.path = document, plan, path
-        self.planning.begin_with(document, plan)
+        self.planner.begin_with(document, plan)
         self.undo_stack.clear()
         self.undo_stack.setClean()
         if not saved:
@@ -308,7 +308,7 @@ class Session(QObject):
 
     def set_document(self, document: Document) -> None:
         """Make a state of the document the present one and plan it; the undo stack calls this."""
-        self.planning.foresight.stop()
+        self.planner.foresight.stop()
         self.trials.drop()
         before, self.document = self.document, document
         if before is not None and plans_alike(before, document):
@@ -318,7 +318,7 @@ class Session(QObject):
             return
         self._detail_soon.stop()
         self._detailer.cancel()
-        self.planning.ask(document, before)
+        self.planner.ask(document, before)
 
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars
@@ -353,7 +353,7 @@ class Session(QObject):
         """
         if self.document is None:
             raise ValueError("nothing is open")
-        if self.planning.busy or self.plan is None:
+        if self.planner.busy or self.plan is None:
             return drawn_plan(self.document)
         return self.plan
 
@@ -370,10 +370,10 @@ class Session(QObject):
         self.failed.emit(error)
 
     @property
-    def busy(self) -> bool:
+    def planning(self) -> bool:
         """Whether an edit, its plan or what the panel lists of it is on its way."""
         detailing = self._detail_soon.isActive() or self._detailer.busy
-        return self.planning.busy or self.edits.busy or detailing
+        return self.planner.busy or self.edits.busy or detailing
 
     def pin_of(self, note_id: str) -> Pin:
         return self.document.choices.pins.get(note_id, Pin()) if self.document else Pin()
@@ -400,7 +400,7 @@ class Session(QObject):
             return (now.with_choices(now.choices.repinned(changes)) for changes in asks())
 
         if self.document is not None:
-            self.planning.foresee(ahead, self.document)
+            self.planner.foresee(ahead, self.document)
 
     def let_go_all(self) -> None:
         self.edit(lambda choices: replace(choices, pins={}), tr("let go of all pins"))
@@ -418,14 +418,18 @@ class Session(QObject):
     def try_choices(self, choices: Choices, text: str) -> None:
         """Plan with other choices and show the result without taking it."""
         if self.document is not None and self.plan is not None:
-            self.planning.foresight.stop()
+            self.planner.foresight.stop()
             self.trials.begin(self.document, self.plan, choices, text)
 
     def _take_trial(self, trial: Trial) -> None:
         self.edit(lambda now: rebased(now, trial.before, trial.choices), trial.text)
 
     @property
+    def trial(self) -> Trial | None:
+        """What is being tried; None if nothing is."""
+        return self.trials.trial
+
+    @property
     def shown_plan(self) -> Plan | None:
         """The plan on screen: the one being tried, else the plan."""
-        trial = self.trials.trial
-        return trial.plan if trial is not None else self.plan
+        return self.trial.plan if self.trial is not None else self.plan

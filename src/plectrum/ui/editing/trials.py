@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, Signal
 
 from plectrum.core.document.choices import Choices
-from plectrum.ui.editing.planning import drawn_plan
+from plectrum.ui.editing.planner import drawn_plan
 from plectrum.ui.editing.runner import Runner
 
 if TYPE_CHECKING:

@@ -202,7 +202,7 @@ class TogetherScreen(Screen):
         """What is shown stays while the parts are planned as one: that is soon done."""
         session = self.session
         together = session.document is not None and session.document.together
-        if self.isVisible() and not (together and session.ensemble is None and session.busy):
+        if self.isVisible() and not (together and session.ensemble is None and session.planning):
             self._show()
 
     @property

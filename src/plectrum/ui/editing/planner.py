@@ -33,7 +33,7 @@ def drawn_plan(document: Document) -> Plan:
     return plan
 
 
-class Planning(QObject):
+class Planner(QObject):
     """Plans documents.
 
     Signals:
