@@ -205,7 +205,7 @@ def test_to_go_back_and_there_again_needs_no_planning(qtbot, violin, monkeypatch
     second = session.plan
     assert second.notes != first.notes
     planned = []
-    monkeypatch.setattr(session.planning, "make", planned.append)
+    monkeypatch.setattr(session.planner, "make", planned.append)
     session.undo_stack.undo()
     assert session.plan is first
     session.undo_stack.redo()

@@ -42,7 +42,7 @@ def test_a_key_takes_the_plan_that_was_foreseen(qtbot, pressed, monkeypatch, key
     session = pressed.session
     before = session.plan
     planned = []
-    monkeypatch.setattr(session.planning, "make", planned.append)
+    monkeypatch.setattr(session.planner, "make", planned.append)
     QTest.keyClick(pressed.screen_of("bowing").view, key)
     assert session.plan is not before
     assert session.plan.choices == session.document.choices != before.choices
