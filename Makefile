@@ -39,7 +39,7 @@ lint: setup
 	$(BIN)/deptry src
 
 unit: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist loadfile
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks

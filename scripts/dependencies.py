@@ -9,6 +9,7 @@ from __future__ import annotations
 import ast
 import sys
 from collections.abc import Mapping
+from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from html import escape
 from pathlib import Path
@@ -77,11 +78,9 @@ def levels_of(graph: Graph) -> dict[str, int]:
 def needed(graph: Graph) -> Graph:
     """The arrows worth drawing: those that no longer way over other folders tells already."""
 
+    @cache
     def reached(start: str) -> set[str]:
-        found: set[str] = set()
-        for name in graph[start]:
-            found |= {name} | reached(name)
-        return found
+        return graph[start].union(*(reached(name) for name in graph[start]))
 
     return {
         name: {m for m in found if not any(m in reached(o) for o in found - {m})}
@@ -140,8 +139,9 @@ def _label(name: str) -> str:
 def main(arguments: list[str]) -> int:
     """Draw, or check the drawing; 1 if it is out of date or goes in a circle."""
     try:
-        TopologicalSorter(imports_of_modules()).prepare()
-        text = drawing(imports_of_folders(imports_of_modules()))
+        modules = imports_of_modules()
+        TopologicalSorter(modules).prepare()
+        text = drawing(imports_of_folders(modules))
     except CycleError as error:
         print(f"imports go in a circle: {' -> '.join(error.args[1])}", file=sys.stderr)
         return 1

@@ -25,6 +25,7 @@ BRITISH = OwnWords.from_text("frog=heel,tip=point,notes=crotchet")
 TUNE = str(next(p for p in demo_paths() if p.stem == "harbour_watch"))
 
 
+@cache  # the same is asked by several
 def outside(*words: str, **environment: str) -> str:
     """What a command prints in a process of its own; with preferences only they say how."""
     speaks = set() if "XDG_CONFIG_HOME" in environment else {"PLECTRUM_WORDS", "PLECTRUM_LANGUAGE"}

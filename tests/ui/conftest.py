@@ -21,8 +21,11 @@ from plectrum.core.log.store import LogStore
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.engraving import client as client_module
+from plectrum.ui.engraving import systems_view
+from plectrum.ui.handout import screen as handout
 from plectrum.ui.look import theme
 from plectrum.ui.playback.speaker import Speaker
+from plectrum.ui.practice import exercises_page
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
 from tests.ui.shared_engraver import SharedProcess
@@ -43,6 +46,17 @@ def no_sound_card():
 
     patch.setattr(Speaker, "open_sink", no_device)
     patch.setattr(Speaker, "get_ready", lambda self: None)
+    yield
+    patch.undo()
+
+
+@pytest.fixture(autouse=True, scope="session")
+def short_pauses():
+    """What waits for a hand to come to rest waits less: nobody resizes or types here."""
+    patch = pytest.MonkeyPatch()
+    patch.setattr(systems_view, "REFLOW_MS", 10)
+    patch.setattr(handout, "SOON_MS", 10)
+    patch.setattr(exercises_page, "SOON_MS", 10)
     yield
     patch.undo()
 

@@ -28,21 +28,35 @@ WORD = re.compile(r"[A-Za-zàéîöûñÀÉÎÖÛÑ]{2,}")
 PLAIN = re.compile("[aeiounAEIOUN]")  # has an accent in the made-up language
 
 
-def walked(folder: Path, language: str, scale: float) -> dict[str, dict[str, list[str]]]:
-    target = folder / f"{language}.json"
+def begun(target: Path, language: str, scale: float) -> subprocess.Popen[bytes]:
     environment = {**os.environ, "PLECTRUM_LANGUAGE": language, "PLECTRUM_WORDS": ""}
-    subprocess.run(
+    return subprocess.Popen(
         [sys.executable, "-m", "tests.ui.walk", str(target), "--scale", str(scale)],
-        env=environment, check=True, timeout=300, stderr=subprocess.DEVNULL,
-        cwd=Path(__file__).parents[2],
+        env=environment, stderr=subprocess.DEVNULL, cwd=Path(__file__).parents[2],
     )  # fmt: skip
-    found: dict[str, dict[str, list[str]]] = json.loads(target.read_text("utf-8"))
-    return found
 
 
 @pytest.fixture(scope="module")
-def pseudo(tmp_path_factory):
-    return walked(tmp_path_factory.mktemp("walk"), "pseudo", 1.0)
+def walks(tmp_path_factory):
+    """What is read and what is cut off in each language. Both walk at the same time, as much of it
+    is waiting."""
+    folder = tmp_path_factory.mktemp("walk")
+    processes = {
+        language: begun(folder / f"{language}.json", language, scale)
+        for language, scale in (("pseudo", 1.0), ("de", 1.5))
+    }
+    try:
+        assert [process.wait(timeout=150) for process in processes.values()] == [0, 0]
+    finally:
+        for process in processes.values():
+            process.kill()
+            process.wait()
+    return {name: json.loads((folder / f"{name}.json").read_text("utf-8")) for name in processes}
+
+
+@pytest.fixture
+def pseudo(walks):
+    return walks["pseudo"]
 
 
 def untranslated(text: str, where: str = "") -> list[str]:
@@ -72,7 +86,7 @@ def test_no_longer_text_is_cut_off(pseudo):
     assert {where: texts for where, texts in pseudo["cut"].items() if texts} == {}
 
 
-def test_in_german_nothing_is_cut_off_at_one_and_a_half_times_the_size(tmp_path):
-    found = walked(tmp_path, "de", 1.5)
+def test_in_german_nothing_is_cut_off_at_one_and_a_half_times_the_size(walks):
+    found = walks["de"]
     assert {where: texts for where, texts in found["cut"].items() if texts} == {}
     assert "Die Stunde be&halten" in found["read"]["log 0"]

@@ -13,17 +13,18 @@ from plectrum.demo import demo_paths
 from plectrum.ui.shell.screens import SCREENS
 
 WITH_TABS = {"practice": range(5), "log": range(3)}
-PLACES = [(kind.key, page) for kind in SCREENS for page in WITH_TABS.get(kind.key, (None,))]
 MOST = 200  # more widgets stand on no screen
 
 
 def go_to(qtbot, window, key: str, page: int | None) -> QWidget:
     window.show_screen(key)
     screen = window.screen_of(key)
-    if page is not None:
-        screen.tabs.setCurrentIndex(page)
     qtbot.waitUntil(lambda: not window.session.planning, timeout=20_000)
     qtbot.wait(300)
+    if page is not None:  # not before: the screen turns to the page of what it is given
+        screen.tabs.setCurrentIndex(page)
+        qtbot.wait(100)
+        assert screen.tabs.currentIndex() == page
     screen.focus_target.setFocus()
     return screen
 
@@ -31,9 +32,12 @@ def go_to(qtbot, window, key: str, page: int | None) -> QWidget:
 def reached(window) -> list[QWidget]:
     """What the Tab key comes to, from where the focus is until it is there again."""
     found: list[QWidget] = []
-    while (now := QApplication.focusWidget()) not in found and now is not None:
-        found.append(now)
-        assert len(found) < MOST
+    pressed_n = 0
+    while (now := QApplication.focusWidget()) not in found[:-1] and now is not None:
+        if found[-1:] != [now]:
+            found.append(now)
+        pressed_n += 1
+        assert pressed_n < MOST  # some have fields of their own: day, month, year
         QTest.keyClick(now, Qt.Key.Key_Tab)
     return found
 
@@ -61,11 +65,15 @@ def bring_into_sight(widget: QWidget) -> None:
         around = around.parentWidget()
 
 
-@pytest.mark.parametrize(("key", "page"), PLACES)
-def test_the_tab_key_comes_to_everything_and_it_is_seen(qtbot, opened, key, page):
+@pytest.mark.parametrize("key", [kind.key for kind in SCREENS])
+def test_the_tab_key_comes_to_everything_and_it_is_seen(qtbot, opened, key):
     window = opened(demo_paths()[2])
     window.activateWindow()
-    screen = go_to(qtbot, window, key, page)
+    for page in WITH_TABS.get(key, (None,)):
+        check_page(window, go_to(qtbot, window, key, page))
+
+
+def check_page(window, screen) -> None:
     found = [w for w in reached(window) if w.isVisible()]
     assert to_be_reached(screen) - set(found) == set()
     compared = 0

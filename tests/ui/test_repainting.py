@@ -55,7 +55,7 @@ def test_what_was_painted_ahead_is_taken_and_looks_as_painted_afresh(
     view, session = screen.view, window.session
     took = []
     monkeypatch.setattr(SystemItem, "put", spied(SystemItem.put, took))
-    for _ in range(6):
+    for _ in range(4):
         screen.select(rng.randint(0, 30))
         qtbot.wait(20)
         wait_planned(qtbot, window)
