@@ -9,6 +9,7 @@ import os
 import re
 import subprocess
 import sys
+from functools import cache
 
 import pytest
 from babel.messages.pofile import read_po
