@@ -127,4 +127,12 @@ def test_what_was_foreseen_never_takes_the_place_of_what_was_shown():
         kept.foresee(other, plan_of(other))
     assert kept.find(shown) is plan
     assert kept.find(others[0]) is None  # the oldest of seven
+    again = kept.find(others[1])
+    kept.foresee(others[1], again)
+    kept.foresee(others[0], plan_of(others[0]))
+    assert kept.find(others[1]) is again
+    assert kept.find(others[2]) is None
+    tables = plan.solution.onward
+    kept.foresee(shown, plan)
+    assert plan.solution.onward is tables  # of what is shown nothing is given back
     assert kept.find(others[-1]) is not None

@@ -88,5 +88,5 @@ class Foresight(QObject):
         plan = self._kept.find(document)
         if plan is None:
             plan = self._plan(document)
-            self._kept.foresee(document, plan)
+        self._kept.foresee(document, plan)
         return plan

@@ -43,7 +43,10 @@ class KeptPlans:
         self._made = _with(self._made, document, plan, KEPT_N)
 
     def foresee(self, document: Document, plan: Plan) -> None:
-        """Keep a plan that has not been asked for; it never takes the place of one that was."""
+        """Keep a plan that has not been asked for; it never takes the place of one that was. Foreseen
+        again it is kept longer."""
+        if any(plan is shown for _, shown in self._made):
+            return
         plan.solution.give_back()
         self._foreseen = _with(self._foreseen, document, plan, FORESEEN_N)
 
