@@ -43,8 +43,8 @@ class KeptPlans:
         self._made = _with(self._made, document, plan, KEPT_N)
 
     def foresee(self, document: Document, plan: Plan) -> None:
-        """Keep a plan that has not been asked for; it never takes the place of one that was. Foreseen
-        again it is kept longer."""
+        """Keep a plan that has not been asked for, longer if it is foreseen again; it never takes
+        the place of one that was."""
         if any(plan is shown for _, shown in self._made):
             return
         plan.solution.give_back()
