@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 
 from plectrum.demo import demo_paths
 from plectrum.ui.drawing.strips import STRIPS
-from plectrum.ui.drawing.system_item import SystemItem
+from plectrum.ui.drawing.system_item import FORESEEN_N, SystemItem
 from tests.ui.conftest import wait_planned
 
 KEYS = (Qt.Key.Key_D, Qt.Key.Key_U, Qt.Key.Key_H, Qt.Key.Key_S, Qt.Key.Key_X, Qt.Key.Key_P)
@@ -78,6 +78,22 @@ def test_what_was_painted_ahead_is_taken_and_looks_as_painted_afresh(
         assert np.abs(kept - picture(view)).max() <= SEAM
     if between == "nothing":
         assert took
+
+
+def test_a_walk_leaves_no_heap_of_pictures(qtbot, opened):
+    """Of plans that are not kept any more nothing is held; of the others it is."""
+    window = opened(demo_paths()[1])
+    screen, session = window.screen_of("bowing"), window.session
+    for note in range(6, 30, 3):
+        screen.select(note)
+        wait_planned(qtbot, window)
+        qtbot.waitUntil(lambda: not session.planner.foresight.looking)
+        ahead = [f for item in screen.view.items_by_system for f in item._foreseen]
+        assert all(len(item._foreseen) <= FORESEEN_N for item in screen.view.items_by_system)
+    assert any(f.patches for f in ahead)
+    assert {id(f.rows[0].plan) for f in ahead} <= {
+        id(plan) for _, plan in (*session.planner.kept._foreseen, *session.planner.kept._made)
+    }
 
 
 def spied(method, calls):

@@ -32,6 +32,7 @@ GAP = 4.0
 BELOW = 24.0
 ROUND = (6.0, 6.0)  # the corners of frames round notes
 AROUND = sign_row.OVER_THE_LINE + 2  # arcs and joins reach so far beyond their note
+FORESEEN_N = 6  # the parts of so many plans are kept painted; each takes a quarter of a line
 Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
 
 
@@ -178,17 +179,25 @@ class SystemItem(EngravedItem):
     ) -> None:
         """Paint what these rows would change, to be taken once they are shown."""
         ahead = tuple(rows)
-        if not self.is_painted or any(same_rows(f.rows, ahead) for f in self._foreseen):
-            return
+        known = next((f for f in self._foreseen if same_rows(f.rows, ahead)), None)
+        if known is None and self.is_painted:
+            known = self._painted_ahead(ahead, drawn_otherwise, in_sight)
+        if known is not None:
+            others = [f for f in self._foreseen if f is not known]
+            self._foreseen = [*others, known][-FORESEEN_N:]
+
+    def _painted_ahead(
+        self, ahead: tuple[PathRow, ...], drawn_otherwise: Otherwise, in_sight: bool
+    ) -> Foreseen | None:
         spans = self._spans(self.rows, ahead, drawn_otherwise)
         if spans is None:
-            return
+            return None
         shown, self.rows = self.rows, ahead
         try:
             patches = self.patches(spans) if in_sight and spans else None
         finally:
             self.rows = shown
-        self._foreseen.append(Foreseen(ahead, spans, patches))
+        return Foreseen(ahead, spans, patches)
 
     def forget_layer(self) -> None:
         super().forget_layer()
