@@ -222,7 +222,7 @@ class NoteCommands:
         more = {ids[i]: c for place in others for i, c in zip(place, own, strict=True)}
         if others:
             self.also = say(
-                "Meant in {bars} too, which are alike (O: here only)",
+                "Meant in {bars} too, where it is like this (O: here only)",
                 bars=_bars_of(plan, others),
             )
         here = {**changes, **more}

@@ -202,7 +202,7 @@ class NotePanel(QScrollArea):
         self.alike.setVisible(bool(bars))
         if everywhere:
             self.alike.setText(
-                say("Meant in {bars} too, which are alike  (O: here only)", bars=bars)
+                say("Meant in {bars} too, where it is like this  (O: here only)", bars=bars)
             )
         else:
             self.alike.setText(say("Meant here only, not in {bars}  (O: there too)", bars=bars))
