@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from plectrum.core.advice.warnings import warnings_of
@@ -293,6 +293,9 @@ def test_no_limit_is_broken_where_a_plan_without_wishes_breaks_none(music, playe
     st.lists(st.sampled_from(RHYTHMS), min_size=1, max_size=5), schools(), players(),
     st.sampled_from(["", "[p] ", "[ff] "]), st.sampled_from(["D4", "E5", "G3"]),
 )  # fmt: skip
+@example([RHYTHMS[5]], "downbeat", "growing", "", "G3")  # near ties
+@example([RHYTHMS[8], RHYTHMS[6]], "travel", "starter", "[ff] ", "G3")
+@example([RHYTHMS[4], RHYTHMS[5]], "downbeat", "steady", "[p] ", "D4")
 def test_the_same_rhythm_on_other_strings_has_the_same_ways(rhythms, school, player, level, note):
     """Amounts differ by the string, and with them near ties; what was decided as if on the usual
     string is held however little speaks for it."""
