@@ -6,6 +6,7 @@ tables, and so are the terms of a finished plan. That is why they add up exactly
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
 from dataclasses import replace
@@ -315,8 +316,8 @@ class CostTables:
 def usable_cells(choices: Choices) -> tuple[int, int]:
     """The cells a plan may use, from frog side to tip side."""
     usable_from, usable_to = school_range(choices)
-    low = int(np.ceil(usable_from * rules.CELLS_N - 1e-6))
-    high = int(np.floor(usable_to * rules.CELLS_N + 1e-6))
+    low = math.ceil(usable_from * rules.CELLS_N - 1e-6)
+    high = math.floor(usable_to * rules.CELLS_N + 1e-6)
     return low, max(high, low + 1)
 
 
