@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.words import length_words
-from plectrum.core.document.choices import Join
+from plectrum.core.document.choices import NO_PIN, Join
 from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.plan import Plan
@@ -33,7 +33,9 @@ def bow_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
             code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy
         )
 
-    yield from _kept(plan, index, warn)
+    unit = plan.units[index]
+    if unit.mark is not None or unit.pin is not NO_PIN:
+        yield from _kept(plan, index, warn)
     yield from _learnt(plan, index, warn)
     yield from _slur_or_slow(plan, index, warn)
     yield from _fast_or_short(plan, index, warn)
@@ -48,9 +50,8 @@ def _length_and_speed(plan: Plan, index: int) -> tuple[float, float]:
 def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     unit = plan.units[index]
     length, speed_mm_s = _length_and_speed(plan, index)
-    low, high = usable_cells(plan.choices)
-    full_s = (high - low) / CELLS_N * plan.choices.bow.hair_mm / plan.player.slowest_mm_s
-    if unit.last > unit.first and unit.duration_s > full_s * TOLERANCE:
+    slurred = unit.last > unit.first
+    if slurred and unit.duration_s > (full_s := _longest_s(plan)) * TOLERANCE:
         text = say(
             "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
             "the bow {full:.1f} s",
@@ -59,7 +60,7 @@ def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         )
         remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
         yield warn("slur_too_long", Severity.PROBLEM, text, remedy)
-    elif (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
+    elif slurred and (notes_n := _slurred_n(plan, index)) > plan.player.slur_notes_n:
         text = say(
             "a slur of {notes} notes; this player slurs up to {slur_notes}",
             notes=notes_n,
@@ -77,6 +78,12 @@ def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         )
         remedy = tr("Use more bow, split the note, or play faster")
         yield warn("too_slow", Severity.CAUTION, text, remedy)
+
+
+def _longest_s(plan: Plan) -> float:
+    """How long this player's slowest bow lasts."""
+    low, high = usable_cells(plan.choices)
+    return (high - low) / CELLS_N * plan.choices.bow.hair_mm / plan.player.slowest_mm_s
 
 
 def _fast_or_short(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
