@@ -32,7 +32,7 @@ GAP = 4.0
 BELOW = 24.0
 ROUND = (6.0, 6.0)  # the corners of frames round notes
 AROUND = sign_row.OVER_THE_LINE + 2  # arcs and joins reach so far beyond their note
-FORESEEN_N = 6  # the parts of so many plans are kept painted; each takes a quarter of a line
+FORESEEN_N = 6  # plans whose parts are kept painted: what may be asked at one note
 Otherwise = Callable[[PathRow, PathRow], frozenset[int] | None]
 
 
