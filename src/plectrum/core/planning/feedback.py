@@ -17,7 +17,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import amounts_of
+from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
@@ -57,8 +57,7 @@ class Tried:
 
 def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
     """The plan of a part without pins, its wishes fed back; kept, because pins do not change it."""
-    return amounts_of(part, choices).few(
-        fingered,
+    return kept_of(part, choices, fingered).few(
         "unpinned",
         (choices.bowing, choices.slur_amount),
         lambda: _unpinned(part, replace(choices, pins={}), fingered),

@@ -17,7 +17,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.contact.frames import Bowed, Frames, Written, bowed, written
 from plectrum.core.planning.contact.settled import Settled
 from plectrum.core.planning.contact.touch_costs import nearest_lane
-from plectrum.core.planning.strokes.amounts import amounts_of
+from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
 
 Floats = NDArray[np.float64]
@@ -98,7 +98,7 @@ class _Found:
 def contact_of(plan: PlannedPart) -> Contact:
     """Contact, weight, hand and arm of a whole plan."""
     rows = written(plan)
-    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered)
+    kept = kept_of(plan.part, plan.choices, plan.fingered)
     # taken out while it is written over, so that two threads never share it
     before: _Found | None = kept.pop("touch", None)
     now = bowed(plan, rows, None if before is None else (before.notes, before.now))

@@ -18,7 +18,8 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import amounts_of, string_gain
+from plectrum.core.planning.kept import kept_of
+from plectrum.core.planning.strokes.amounts import string_gain
 from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
 from plectrum.core.score.model import Articulation, note_table
 
@@ -63,7 +64,7 @@ def _sliced(rows: _Rows, at: slice, kept: tuple[str, ...] = ()) -> _Rows:
 
 def written(plan: PlannedPart) -> Written:
     """The rows of a plan; the same ones while only pins change."""
-    kept = amounts_of(plan.part, plan.choices).kept(plan.fingered)
+    kept = kept_of(plan.part, plan.choices, plan.fingered)
     if "contact" not in kept:
         kept["contact"] = _written(plan)
     found: Written = kept["contact"]

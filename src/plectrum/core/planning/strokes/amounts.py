@@ -6,9 +6,8 @@ the rule (common practice, no source); numbers without a source are own defaults
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Sequence
 from functools import lru_cache
-from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,9 +21,6 @@ from plectrum.core.player.school import AmountSchool, DynamicsSchool, School
 from plectrum.core.score.model import Articulation, Note, Part
 
 Floats = NDArray[np.float64]
-KEPT_MOST = 100_000  # parts of plans kept for the next one
-KEPT_FEW = 2  # of those that may take megabytes
-Made = TypeVar("Made")
 STOPPED = frozenset({Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.SPICCATO})
 ACCENTED = frozenset({Articulation.ACCENT, Articulation.MARCATO, Articulation.SFORZANDO})
 
@@ -125,36 +121,6 @@ class Amounts:
         self.stopped_length = self._lengths(notes, stopped, self.stopped_moving_s)
         self.place = self._places(notes)
         self._string_gains: dict[tuple[int, ...], float] = {}
-        self._kept: tuple[object, dict[Hashable, Any]] = (None, {})
-
-    def kept(self, fingered: object) -> dict[Hashable, Any]:
-        """Parts of plans made before with these amounts and this fingering, by what they depend
-        on: a pin changes few of them."""
-        kept = self._kept  # one value, so that threads never mix two fingerings
-        if kept[0] is not fingered or len(kept[1]) > KEPT_MOST:
-            self._kept = kept = (fingered, {})
-        return kept[1]
-
-    def few(
-        self,
-        fingered: object,
-        kind: str,
-        key: Hashable,
-        make: Callable[[], Made],
-        let_go: Callable[[Made], object] = lambda _: None,
-    ) -> Made:
-        """One of the large parts, made if it is not among the last few.
-
-        Args:
-            let_go: called with one that is not kept any more; plans may still hold it.
-        """
-        few: dict[Hashable, Made] = self.kept(fingered).setdefault(kind, {})
-        found = few.get(key)
-        if found is None:
-            found = few[key] = make()
-            for old in list(few)[:-KEPT_FEW]:
-                let_go(few.pop(old))
-        return found
 
     def string_gain(self, strings: tuple[int, ...]) -> float:
         """How much less bow than on the highest string a note would like on others."""

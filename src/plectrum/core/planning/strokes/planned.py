@@ -14,6 +14,7 @@ from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
+from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import stops_inside
@@ -100,7 +101,7 @@ def planned_notes(
         rows: what each unit does (see `problem`).
     """
     amounts = amounts_of(part, choices)
-    kept = amounts.kept(fingered)
+    kept = kept_of(part, choices, fingered)
     before: _Made | None = kept.get("notes")
     keys, pinned = _keys(units, rows), _pinned_amounts(units)
     other = np.arange(len(keys))

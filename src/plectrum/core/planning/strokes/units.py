@@ -15,6 +15,7 @@ import numpy as np
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import Fingered
+from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.amounts import amounts_of
 from plectrum.core.planning.strokes.bow_columns import (
     BowColumns,
@@ -125,14 +126,14 @@ def build_units(
     Args:
         fed: note index to times its wished length.
     """
-    amounts = amounts_of(part, choices)
+    kept = kept_of(part, choices, fingered)
     joins = _rejoined(part, choices)
-    base = plain = amounts.few(
-        fingered, "units", joins, lambda: _base_units(part, choices, fingered), _give_back
+    base = plain = kept.few(
+        "units", joins, lambda: _base_units(part, choices, fingered), _give_back
     )
     if fed:
         key = joins, tuple(fed.items())
-        base = amounts.few(fingered, "fed", key, lambda: _fed(plain, fed), _give_back)
+        base = kept.few("fed", key, lambda: _fed(plain, fed), _give_back)
     return Units(base, _pinned(part, choices, base))
 
 
@@ -207,11 +208,10 @@ def _fed(base: BaseUnits, fed: Mapping[int, float]) -> BaseUnits:
 
 def note_columns(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> NoteColumns:
     """The columns of a part's notes; kept, because pins do not change them."""
-    amounts = amounts_of(part, choices)
-    kept = amounts.kept(fingered)
+    kept = kept_of(part, choices, fingered)
     key = "columns", choices.school.crossing
     if key not in kept:
-        kept[key] = NoteColumns(part, choices, fingered, amounts)
+        kept[key] = NoteColumns(part, choices, fingered, amounts_of(part, choices))
     found: NoteColumns = kept[key]
     return found
 
