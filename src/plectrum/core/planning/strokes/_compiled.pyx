@@ -464,64 +464,70 @@ def run_forwards(
 
 
 cdef struct Bow:
-    Py_ssize_t units
-    Py_ssize_t speed
-    Py_ssize_t direction
-    Py_ssize_t join
-    Py_ssize_t start
     Cost cost
+    Py_ssize_t join
+    Py_ssize_t at  # offset in onward[l, s, d, k] of where it starts
 
 
-cdef inline void offer(
-    Bow* best, Cost cost, Py_ssize_t l, Py_ssize_t s, Py_ssize_t d, Py_ssize_t j,
-    Py_ssize_t k,
-) noexcept nogil:
+cdef inline void offer(Bow* best, Cost cost, Py_ssize_t join, Py_ssize_t at) noexcept nogil:
     if cost < best.cost:
-        best.cost = cost
-        best.units, best.speed, best.direction, best.join, best.start = l, s, d, j, k
+        best.cost, best.join, best.at = cost, join, at
+
+
+cdef inline const Cost* costs_of(
+    Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] own, const Cost[::1] where, Py_ssize_t i,
+) noexcept nogil:
+    """As `of_unit`, without its shape, which takes longer to hand on than a bow to choose."""
+    return &base[where[i], 0, 0, 0, 0] if where[i] >= 0 else &own[-1 - where[i], 0, 0, 0, 0]
 
 
 cdef Bow next_bow(
-    Cost[:, :, :, ::1] onward, const Cost[:, :, ::1] join, Cost reach, const Cost[::1] travel,
-    const Cost[:, ::1] evenness, Py_ssize_t speed, Py_ssize_t direction, Py_ssize_t end,
+    const Cost* onward, Py_ssize_t lengths, Py_ssize_t speeds, Py_ssize_t places, const Cost* join,
+    Cost reach, const Cost* travel, const Cost* evenness, Py_ssize_t direction, Py_ssize_t end,
 ) noexcept nogil:
-    """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
-    cdef Py_ssize_t lengths = onward.shape[0]
-    cdef Py_ssize_t speeds = onward.shape[1]
-    cdef Py_ssize_t places = onward.shape[3]
-    cdef Py_ssize_t l, s, d, j, k, low, high
+    """The best bow to follow: turn before hook before lift, down before up, frog before tip.
+
+    onward[l, s, d, k] and join[l, d, j] are those of the bows that may follow, evenness[s] is that
+    of the bow before.
+    """
+    cdef Py_ssize_t l, s, d, j, k, at, low, high
+    cdef Cost more
     cdef Bow best
-    best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
-    best.cost = BARRED * 8
+    best.cost, best.join, best.at = BARRED * 8, 0, 0
     for j in range(2):
         d = 1 - direction if j == 0 else direction
         for l in range(lengths):
+            at = (2 * l * speeds + d) * places + end
+            more = join[6 * l + 3 * d + j]
             for s in range(speeds):
-                offer(&best,
-                      onward[l, s, d, end] + join[l, d, j] + evenness[speed, s], l, s, d, j, end)
+                offer(&best, onward[at] + more + evenness[s], j, at)
+                at += 2 * places
     if reach >= 0:
         low = end - reach if end > reach else 0
         high = end + reach + 1 if end + reach + 1 < places else places
         for d in range(2):
             for k in range(low, high):
                 for l in range(lengths):
+                    at = (2 * l * speeds + d) * places + k
+                    more = join[6 * l + 3 * d + 2] + travel[k - end if k > end else end - k]
                     for s in range(speeds):
-                        offer(&best,
-                              onward[l, s, d, k] + join[l, d, 2]
-                              + travel[k - end if k > end else end - k], l, s, d, 2, k)
+                        offer(&best, onward[at] + more, 2, at)
+                        at += 2 * places
     return best
 
 
-cdef Bow first_bow(Cost[:, :, :, ::1] onward) noexcept nogil:
-    cdef Py_ssize_t l, s, d, k
+cdef Bow first_bow(
+    const Cost* onward, Py_ssize_t lengths, Py_ssize_t speeds, Py_ssize_t places
+) noexcept nogil:
+    cdef Py_ssize_t rows, d, k, at
     cdef Bow best
-    best.units, best.speed, best.direction, best.join, best.start = 0, 0, 0, 0, 0
-    best.cost = BARRED * 8
+    best.cost, best.join, best.at = BARRED * 8, 0, 0
     for d in range(2):
-        for k in range(onward.shape[3]):
-            for l in range(onward.shape[0]):
-                for s in range(onward.shape[1]):
-                    offer(&best, onward[l, s, d, k], l, s, d, 0, k)
+        for k in range(places):
+            at = d * places + k
+            for rows in range(lengths * speeds):
+                offer(&best, onward[at], 0, at)
+                at += 2 * places
     return best
 
 
@@ -556,20 +562,24 @@ def trace(
             the next.
     """
     cdef Py_ssize_t n = kind.shape[0]
+    cdef Py_ssize_t lengths = kind.shape[1]
+    cdef Py_ssize_t speeds = own.shape[2]
     cdef Py_ssize_t places = ends.shape[0]
     cdef Py_ssize_t i = first
     cdef Py_ssize_t found = 0
-    cdef Py_ssize_t k, low, length, u, q, d, s
+    cdef Py_ssize_t k, low, length, l, s, d, start, u, q
     cdef Py_ssize_t units = came[0]
     cdef Py_ssize_t speed = came[1]
     cdef Py_ssize_t direction_before = came[2]
     cdef Py_ssize_t end = came[3]
     cdef Cost best, cost
-    cdef Bow bow
-    shape = own.shape[2], 2, places
+    cdef Bow bow, after_it, following
+    cdef bint foreseen = False  # the following bow is that of the end that was chosen
+    shape = speeds, 2, places
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
+    cdef bint lifted
     rows_array = np.zeros((max(n - first, 0), 6), dtype=np.int64)
     cdef Cost[:, ::1] rows = rows_array
     cdef bint together = known.shape[0] > 0 and units == 0
@@ -582,41 +592,52 @@ def trace(
                 length = end - known[i, 4] if direction_before == 0 else known[i, 4] - end
                 speed = speed_of[kind[i, units - 1], length]
                 i += units
+                foreseen = False
                 continue
             if units == 0:
-                bow = first_bow(of_unit(base, own, where, i))
+                bow = first_bow(costs_of(base, own, where, i), lengths, speeds, places)
+            elif foreseen:
+                bow = following
             else:
-                bow = next_bow(of_unit(base, own, where, i), join[i, units - 1], reach[i], travel,
-                               evenness[even[i]], speed, direction_before, end)
-            u = kind[i, bow.units]
-            d = bow.direction
-            q = i + bow.units + 1
-            if q < n:
-                leave_costs(of_unit(base, own, where, q), join[q, bow.units], kind[q], reach[q],
-                            travel, evenness[even[q]], met, free, after, bow.speed, bow.speed + 1)
-            else:
-                after[:, :, :] = 0
+                bow = next_bow(costs_of(base, own, where, i), lengths, speeds, places,
+                               &join[i, units - 1, 0, 0, 0], reach[i], &travel[0],
+                               &evenness[even[i], speed, 0], direction_before, end)
+            l, s = bow.at // (2 * speeds * places), bow.at // (2 * places) % speeds
+            d, start = bow.at // places % 2, bow.at % places
+            u = kind[i, l]
+            q = i + l + 1
+            lifted = q < n and reach[q] >= 0
+            if lifted:  # from every end to every start: worked out for all ends at once
+                leave_costs(of_unit(base, own, where, q), join[q, l], kind[q], reach[q], travel,
+                            evenness[even[q]], met, free, after, s, s + 1)
             best = BARRED * 8
             for k in range(places):
-                length = k - bow.start if d == 0 else bow.start - k
-                if length < 1 or speed_of[u, length] != bow.speed:
+                length = k - start if d == 0 else start - k
+                if length < 1 or speed_of[u, length] != s:
                     continue
-                low = bow.start if d == 0 else k
+                low = start if d == 0 else k
                 cost = (by_length[u, length] + by_place[u, length & 1, (length >> 1) + low]
-                        + ends[length, low] + after[bow.speed, d, k])
+                        + ends[length, low])
                 if extra_of[u] >= 0:
                     cost += extra[extra_of[u], d, length, low]
+                if lifted:
+                    cost += after[s, d, k]
+                elif q < n:
+                    after_it = next_bow(costs_of(base, own, where, q), lengths, speeds, places,
+                                     &join[q, l, 0, 0, 0], reach[q], &travel[0],
+                                     &evenness[even[q], s, 0], d, k)
+                    cost += least(after_it.cost, BARRED)
                 if cost < best:
-                    best = cost
-                    end = k
+                    best, end, following = cost, k, after_it
+            foreseen = q < n and not lifted
             together = (
-                known.shape[0] and not changed[i] and known[i, 1] == bow.units + 1
-                and known[i, 2] == d and known[i, 3] == bow.join and known[i, 4] == bow.start
+                known.shape[0] and not changed[i] and known[i, 1] == l + 1
+                and known[i, 2] == d and known[i, 3] == bow.join and known[i, 4] == start
                 and known[i, 5] == end
             )
-            rows[found, 0], rows[found, 1], rows[found, 2] = i, bow.units + 1, d
-            rows[found, 3], rows[found, 4], rows[found, 5] = bow.join, bow.start, end
+            rows[found, 0], rows[found, 1], rows[found, 2] = i, l + 1, d
+            rows[found, 3], rows[found, 4], rows[found, 5] = bow.join, start, end
             found += 1
-            units, speed, direction_before = bow.units + 1, bow.speed, d
+            units, speed, direction_before = l + 1, s, d
             i = q
     return rows_array[:found]
