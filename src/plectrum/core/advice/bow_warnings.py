@@ -6,6 +6,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
+import numpy as np
+
 from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.words import length_words
 from plectrum.core.document.choices import NO_PIN, Join
@@ -25,33 +27,33 @@ TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
 Warn = Callable[[str, Severity, str, str], PlanWarning]
 
 
-def bow_warnings(plan: Plan, index: int) -> Iterator[PlanWarning]:
-    head = plan.head_of(index)
+def bow_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    for look in (_kept, _learnt, _slur_or_slow, _fast, _short):
+        yield from look(plan)
+
+
+def _warning_at(plan: Plan, index: int) -> Warn:
+    """Makes warnings of a bow."""
 
     def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
-        return PlanWarning(
-            code, severity, head.bar, head.index, f"{_place(plan, index)}: {text}", remedy
-        )
+        head = plan.head_of(index)
+        place = sentence_like(head.place)
+        return PlanWarning(code, severity, head.bar, head.index, f"{place}: {text}", remedy)
 
-    unit = plan.units[index]
-    if unit.mark is not None or unit.pin is not NO_PIN:
-        yield from _kept(plan, index, warn)
-    yield from _learnt(plan, index, warn)
-    yield from _slur_or_slow(plan, index, warn)
-    yield from _fast_or_short(plan, index, warn)
+    return warn
 
 
-def _length_and_speed(plan: Plan, index: int) -> tuple[float, float]:
-    """What a bow takes of the hair, and its speed in millimetres a second."""
-    length = abs(plan.steps[index].end - plan.steps[index].start) / CELLS_N
-    return length, length * plan.choices.bow.hair_mm / max(plan.units[index].moving_s, 1e-3)
+def _slur_or_slow(plan: Plan) -> Iterator[PlanWarning]:
+    full_s = _longest_s(plan)
+    for index, unit in enumerate(plan.units):
+        if unit.last > unit.first or too_slow(plan, index):
+            yield from _slur_or_slow_at(plan, index, full_s)
 
 
-def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
-    unit = plan.units[index]
-    length, speed_mm_s = _length_and_speed(plan, index)
+def _slur_or_slow_at(plan: Plan, index: int, full_s: float) -> Iterator[PlanWarning]:
+    unit, warn = plan.units[index], _warning_at(plan, index)
     slurred = unit.last > unit.first
-    if slurred and unit.duration_s > (full_s := _longest_s(plan)) * TOLERANCE:
+    if slurred and unit.duration_s > full_s * TOLERANCE:
         text = say(
             "the slur is longer than this player's slowest bow: it lasts {duration:.1f} s, "
             "the bow {full:.1f} s",
@@ -68,11 +70,11 @@ def _slur_or_slow(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
         )
         remedy = say("Split it at {place} (X)", place=_split_place(plan, index))
         yield warn("slur_not_learnt", Severity.NOTE, text, remedy)
-    elif speed_mm_s * TOLERANCE < plan.player.slowest_mm_s:
+    elif too_slow(plan, index):
         text = say(
             "too little bow for so long a note: {length} in {moving:.1f} s, "
             "where this player needs {least}",
-            length=length_words(length),
+            length=length_words(_length(plan, index)),
             moving=unit.moving_s,
             least=_cm(plan.player.slowest_mm_s * unit.moving_s),
         )
@@ -86,27 +88,39 @@ def _longest_s(plan: Plan) -> float:
     return (high - low) / CELLS_N * plan.choices.bow.hair_mm / plan.player.slowest_mm_s
 
 
-def _fast_or_short(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
-    unit, hair_mm = plan.units[index], plan.choices.bow.hair_mm
-    length, speed_mm_s = _length_and_speed(plan, index)
-    if speed_mm_s > plan.player.fastest_mm_s * TOLERANCE:
+def _fast(plan: Plan) -> Iterator[PlanWarning]:
+    fast = plan.speeds_mm_s > plan.player.fastest_mm_s * TOLERANCE
+    for index in np.flatnonzero(fast).tolist():
+        moving_s = plan.units[index].moving_s
         text = say(
             "too much bow for so short a note: {length} in {moving:.2f} s, "
             "where this player draws {most}",
-            length=length_words(length),
-            moving=unit.moving_s,
-            most=_cm(plan.player.fastest_mm_s * unit.moving_s),
+            length=length_words(_length(plan, index)),
+            moving=moving_s,
+            most=_cm(plan.player.fastest_mm_s * moving_s),
         )
-        yield warn("too_fast", Severity.CAUTION, text, tr("Use less bow, or play slower"))
-    if runs_out(plan, index):
-        text = say(
-            "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
-            length=length_words(length),
-            left=_cm(length * hair_mm),
-            wanted=_cm(unit.ideal_length * hair_mm),
-        )
-        remedy = tr("Turn or lift the bow earlier, or give the notes before it less")
-        yield warn("runs_out", Severity.CAUTION, text, remedy)
+        remedy = tr("Use less bow, or play slower")
+        yield _warning_at(plan, index)("too_fast", Severity.CAUTION, text, remedy)
+
+
+def _short(plan: Plan) -> Iterator[PlanWarning]:
+    hair_mm = plan.choices.bow.hair_mm
+    for index, unit in enumerate(plan.units):
+        if runs_out(plan, index):
+            text = say(
+                "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
+                length=length_words(_length(plan, index)),
+                left=_cm(plan.lengths_mm.item(index)),
+                wanted=_cm(unit.ideal_length * hair_mm),
+            )
+            remedy = tr("Turn or lift the bow earlier, or give the notes before it less")
+            yield _warning_at(plan, index)("runs_out", Severity.CAUTION, text, remedy)
+
+
+def _length(plan: Plan, index: int) -> float:
+    """What a bow takes of the hair, as a share of it."""
+    step = plan.steps[index]
+    return abs(step.end - step.start) / CELLS_N
 
 
 def _cm(length_mm: float) -> str:
@@ -115,16 +129,14 @@ def _cm(length_mm: float) -> str:
 
 def too_slow(plan: Plan, index: int) -> bool:
     """Whether the bow itself is below the player's limit; that is then the thing to mend."""
-    step, unit = plan.steps[index], plan.units[index]
-    length_mm = abs(step.end - step.start) / CELLS_N * plan.choices.bow.hair_mm
-    return length_mm / max(unit.moving_s, 1e-3) * TOLERANCE < plan.player.slowest_mm_s
+    return plan.speeds_mm_s.item(index) * TOLERANCE < plan.player.slowest_mm_s
 
 
 def runs_out(plan: Plan, index: int) -> bool:
     """Whether a bow is much shorter than it would like because of what is marked or pinned, or so
     that it is heard; where the plan saves bow and the note sounds, there is nothing to say."""
-    unit, step = plan.units[index], plan.steps[index]
-    if abs(step.end - step.start) / CELLS_N >= RUNS_OUT * unit.ideal_length:
+    unit = plan.units[index]
+    if _length(plan, index) >= RUNS_OUT * unit.ideal_length:
         return False
     if unit.pin.amount is not None or unit.pin.length_cells is not None:
         return False  # so much bow is what the teacher has said
@@ -139,12 +151,13 @@ def _slurred_n(plan: Plan, index: int) -> int:
     return sum(1 for n in plan.part.notes[unit.first : unit.last + 1] if not n.grace)
 
 
-def _place(plan: Plan, index: int) -> str:
-    place = plan.head_of(index).place
-    return sentence_like(place)
+def _kept(plan: Plan) -> Iterator[PlanWarning]:
+    for index, unit in enumerate(plan.units):
+        if unit.mark is not None or unit.pin is not NO_PIN:
+            yield from _kept_at(plan, index, _warning_at(plan, index))
 
 
-def _kept(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
+def _kept_at(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     unit, step = plan.units[index], plan.steps[index]
     direction = (Direction.DOWN, Direction.UP)[step.direction]
     if unit.mark is not None and unit.mark is not direction:
@@ -226,23 +239,26 @@ def _why_refused(plan: Plan, index: int) -> str:
     return tr("it does not go together with the pins and marks around it")
 
 
-def _learnt(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
-    step = plan.steps[index]
-    join = JOINS[step.join] if index else Join.START
-    if join is Join.HOOK and not plan.player.can_hook and plan.stops_for_hook(index):
-        yield warn(
-            "not_learnt",
-            Severity.PROBLEM,
-            tr("a hook, which this player has not learnt"),
-            tr("Turn the bow instead, or change the marks"),
-        )
-    if join is Join.RETAKE and not plan.player.can_retake:
-        yield warn(
-            "not_learnt",
-            Severity.PROBLEM,
-            tr("a lift, which this player has not learnt"),
-            tr("Turn the bow instead"),
-        )
+def _learnt(plan: Plan) -> Iterator[PlanWarning]:
+    player = plan.player
+    if player.can_hook and player.can_retake:
+        return
+    for index, step in enumerate(plan.steps):
+        join = JOINS[step.join] if index else Join.START
+        if join is Join.HOOK and not player.can_hook and plan.stops_for_hook(index):
+            yield _warning_at(plan, index)(
+                "not_learnt",
+                Severity.PROBLEM,
+                tr("a hook, which this player has not learnt"),
+                tr("Turn the bow instead, or change the marks"),
+            )
+        if join is Join.RETAKE and not player.can_retake:
+            yield _warning_at(plan, index)(
+                "not_learnt",
+                Severity.PROBLEM,
+                tr("a lift, which this player has not learnt"),
+                tr("Turn the bow instead"),
+            )
 
 
 def split_note(plan: Plan, index: int) -> int:

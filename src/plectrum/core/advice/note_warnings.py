@@ -5,7 +5,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from itertools import pairwise
 
 from plectrum.core.advice.bow_warnings import runs_out, too_slow
 from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
@@ -33,16 +32,30 @@ _TAUGHT = frozenset(
 
 
 def note_warnings(plan: Plan) -> Iterator[PlanWarning]:
+    pins = plan.choices.pins
+    ways = {id(f): f for f in plan.fingered}.values()  # few, so each is looked at once
+    plain = {id(f) for f in ways if _is_single(f) and not _unlearnt(plan, f)}
     for note, fingered in zip(plan.part.notes, plan.fingered, strict=True):
-        yield from _hand_warnings(plan, note, fingered)
-    for before, after in pairwise(plan.part.notes):
-        yield from _slur_crossing(plan, before, after)
+        if id(fingered) not in plain or len(note.pitches) > 1 or note.id in pins:
+            yield from _hand_warnings(plan, note, fingered)
+    for planned in plan.notes[1:]:
+        if planned is not None and planned.join is Join.SLUR:
+            yield from _slur_crossing(plan, planned.note)
     yield from _technique_warnings(plan)
     yield from _reach_warnings(plan)
 
 
+def _is_single(fingered: Fingered) -> bool:
+    return fingered.grip is not None and len(fingered.grip.fingers) == 1
+
+
+def _unlearnt(plan: Plan, fingered: Fingered) -> bool:
+    """Whether it needs a finger that the player has not learnt."""
+    fingers = () if fingered.grip is None else fingered.grip.fingers
+    return not all(plan.choices.player.knows_finger(f.finger, plan.instrument) for f in fingers)
+
+
 def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanWarning]:
-    player = plan.choices.player
     pin = plan.choices.pins.get(note.id)
     if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
         yield at(
@@ -62,7 +75,7 @@ def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanW
             note, "pin_not_kept", Severity.PROBLEM,
             tr("the pinned string or finger cannot play this note"), tr("Let it go (P)"),
         )  # fmt: skip
-    if not all(player.knows_finger(f.finger, plan.instrument) for f in fingered.grip.fingers):
+    if _unlearnt(plan, fingered):
         yield at(
             note, "finger_not_learnt", Severity.NOTE,
             say("needs finger {finger}, which this "
@@ -77,6 +90,8 @@ def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
     for note, planned, fingered in zip(plan.part.notes, plan.notes, plan.fingered, strict=True):
         if planned is None or fingered.grip is None:
             continue
+        if not note.articulations and _is_single(fingered):
+            continue
         kinds = {str(a) for a in note.articulations & _TAUGHT}
         kinds |= {tr("double stops")} if len(fingered.grip.fingers) > 1 else set()
         for kind in kinds - set(plan.choices.player.techniques):
@@ -89,14 +104,12 @@ def _technique_warnings(plan: Plan) -> Iterator[PlanWarning]:
         yield replace(said, notes=tuple(notes))
 
 
-def _slur_crossing(plan: Plan, before: Note, after: Note) -> Iterator[PlanWarning]:
-    a, b = plan.fingered[before.index].level, plan.fingered[after.index].level
-    planned = plan.notes[after.index]
-    if planned is None or planned.join is not Join.SLUR or a is None or b is None:
-        return
-    if abs(a - b) > 2:
+def _slur_crossing(plan: Plan, note: Note) -> Iterator[PlanWarning]:
+    """A string skipped between a note and the one before it, in one slur."""
+    a, b = (plan.fingered[k].level for k in (note.index - 1, note.index))
+    if a is not None and b is not None and abs(a - b) > 2:
         yield at(
-            after, "slur_skips_string", Severity.CAUTION,
+            note, "slur_skips_string", Severity.CAUTION,
             tr("a string is skipped inside a slur"), tr("Split the slur here (X), or "
                                                         "change the finger"),
         )  # fmt: skip

@@ -36,8 +36,7 @@ def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
                 tr("Split the longest slurs, or let the player use more of the bow"),
             )
         )
-    timed = [w for unit in range(len(plan.units)) for w in bow_warnings(plan, unit)]
-    timed += list(note_warnings(plan))
+    timed = [*bow_warnings(plan), *note_warnings(plan)]
     return (*found, *_grouped(sorted(timed, key=lambda w: w.note or 0)))
 
 

@@ -25,8 +25,7 @@ class Limits:
         hair_mm = plan.choices.bow.hair_mm
         steps, units = plan.steps, plan.units
         self.player = plan.player
-        self.length_mm = np.array([abs(s.end - s.start) for s in steps]) / CELLS_N * hair_mm
-        self.moving_s = np.array([max(u.moving_s, 1e-3) for u in units])
+        self.own_mm_s = plan.speeds_mm_s
         lifts = [i for i, s in enumerate(steps) if i and s.join == RETAKE]
         self.free_s = np.array([units[i].free_s for i in lifts])
         carried = [abs(steps[i].start - steps[i - 1].end) / CELLS_N * hair_mm for i in lifts]
@@ -34,8 +33,7 @@ class Limits:
 
     def speeds_mm_s(self, ratio: float) -> NDArray[np.float64]:
         """Speed of every unit at a tempo ratio, shape (N,)."""
-        speeds: NDArray[np.float64] = self.length_mm / self.moving_s * ratio
-        return speeds
+        return self.own_mm_s * ratio
 
     def not_too_slow(self, ratio: float) -> bool:
         return bool(np.all(self.speeds_mm_s(ratio) >= self.player.slowest_mm_s))

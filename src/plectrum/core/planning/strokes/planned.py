@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
@@ -220,6 +221,19 @@ class PlannedPart:
     @cached_property
     def steps(self) -> list[Step]:
         return list(steps_of(self.rows).values())
+
+    @cached_property
+    def lengths_mm(self) -> NDArray[np.float64]:
+        """What each unit takes of the hair, shape (N,)."""
+        lengths: NDArray[np.float64] = np.abs(self.rows[:, 5] - self.rows[:, 4]) / CELLS_N
+        return lengths * self.choices.bow.hair_mm
+
+    @cached_property
+    def speeds_mm_s(self) -> NDArray[np.float64]:
+        """The mean speed of each unit, shape (N,)."""
+        moving_s = np.array([u.moving_s for u in self.units], dtype=float)
+        speeds: NDArray[np.float64] = self.lengths_mm / np.maximum(moving_s, 1e-3)
+        return speeds
 
     def unit_of(self, note_index: int) -> int | None:
         planned = self.notes[note_index]
