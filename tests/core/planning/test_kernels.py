@@ -66,12 +66,28 @@ def test_costs_of_strokes_are_the_sum_of_their_parts():
 
 
 @pytest.mark.parametrize("part", ["by_length", "by_place", "extra", "extra_of"])
-def test_kinds_that_cost_something_else_are_found(part):
-    strokes = random_problem(np.random.default_rng(4), 12).strokes
+def test_units_whose_strokes_cost_something_else_are_found(part):
+    problem = random_problem(np.random.default_rng(4), 12)
+    strokes = problem.strokes
     changed = getattr(strokes, part).copy()
     changed[1] = changed[1] + 1 if part != "extra_of" else (changed[1] + 2) % 3 - 1
-    other = replace(strokes, **{part: changed})
-    expected = (strokes.table != other.table).any(axis=(1, 2, 3))
+    other = replace(problem, strokes=replace(strokes, **{part: changed}))
+    differ = np.append((strokes.table != other.strokes.table).any(axis=(1, 2, 3)), False)
+    expected = differ[problem.kind].any(axis=1)
     assert expected.any()
-    np.testing.assert_array_equal(strokes.differ(other), expected)
-    assert not strokes.differ(replace(strokes)).any()
+    np.testing.assert_array_equal(problem.differs(other), expected)
+
+
+def test_kinds_numbered_otherwise_are_the_same_kinds():
+    problem = random_problem(np.random.default_rng(5), 12)
+    old = problem.strokes
+    order = np.random.default_rng(6).permutation(old.kinds_n)
+    strokes = old.with_kinds(order, old.by_length[order], old.by_place[order])
+    other = replace(
+        problem,
+        strokes=strokes,
+        speed_of=problem.speed_of[order],
+        kind=np.append(np.argsort(order), -1)[problem.kind],
+    )
+    assert (other.kind != problem.kind).any()
+    assert not problem.differs(other).any()

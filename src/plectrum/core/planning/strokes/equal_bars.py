@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.problem import TURN, Ints
-from plectrum.core.planning.strokes.units import Unit, Units
+from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Part, note_table
 
 Codes = NDArray[np.uint8]
@@ -36,7 +36,8 @@ def bars_of(part: Part, units: Units) -> list[tuple[int, int, tuple[int, ...]]]:
     """Every bar with its number and units; kept."""
     kept = units.base.kept
     if "bars" not in kept:
-        kept["bars"] = _bars_made(part, units.base.units)
+        columns = units.base.columns
+        kept["bars"] = _bars_made(part, columns.first, columns.last)
     found: list[tuple[int, int, tuple[int, ...]]] = kept["bars"]
     return found
 
@@ -87,25 +88,41 @@ def _written_alike(part: Part, units: Units) -> dict[int, Ints]:
     return found
 
 
-def _bars_made(part: Part, units: Sequence[Unit]) -> list[tuple[int, int, tuple[int, ...]]]:
-    """Every bar with a number that bars of the same content share, and its units."""
-    bar_of = note_table(part)["bar_index"]
-    by_bar: dict[int, list[Unit]] = {}
-    for unit in units:
-        by_bar.setdefault(bar_of[unit.first], []).append(unit)
+def _bars_made(part: Part, first: Ints, last: Ints) -> list[tuple[int, int, tuple[int, ...]]]:
+    """Every bar with a number that bars of the same content share, and its units.
+
+    Args:
+        first, last: the first and last note of each unit.
+    """
+    bars = columns_of(part).bar[first]
+    begins = np.flatnonzero(np.diff(bars, prepend=-1))
+    codes, at = _codes_of_notes(_written(part), first, last)
     numbers: dict[object, int] = {}
     found = []
-    written = _written(part)
-    for bar, members in by_bar.items():
-        inside = tuple(written[u.first : u.last + 1] for u in members)
-        key = part.bars[bar].metre, part.bars[bar].pad_q, inside
+    for bar, unit, end, here, after in zip(
+        bars[begins].tolist(), begins.tolist(), [*begins[1:].tolist(), len(first)],
+        at[begins].tolist(), [*at[begins[1:]].tolist(), len(codes)], strict=True,
+    ):  # fmt: skip
+        key = part.bars[bar].metre, part.bars[bar].pad_q, codes[here:after].tobytes()
         number = numbers.setdefault(key, len(numbers))
-        found.append((bar, number, tuple(range(members[0].index, members[-1].index + 1))))
+        found.append((bar, number, tuple(range(unit, end))))
     return found
 
 
+def _codes_of_notes(written: Ints, first: Ints, last: Ints) -> tuple[Ints, Ints]:
+    """What is written at each note of the units, and whether a unit begins with it, as one number;
+    and where in these each unit begins."""
+    inside = np.zeros(len(written) + 1, dtype=np.int64)
+    inside[first] += 1
+    inside[last + 1] -= 1
+    bowed = np.cumsum(inside)[:-1] > 0
+    codes = 2 * written
+    codes[first] += 1
+    return codes[bowed], np.cumsum(bowed)[first] - 1
+
+
 @lru_cache(maxsize=8)
-def _written(part: Part) -> tuple[int, ...]:
+def _written(part: Part) -> Ints:
     """A number for what is written at each note, the same for notes written alike in their
     bars; kept, because no choice changes it."""
     table, columns = note_table(part), columns_of(part)
@@ -115,7 +132,7 @@ def _written(part: Part) -> tuple[int, ...]:
     signs = (table[name] for name in ("grace", "slurred", "mark"))
     keys = zip(inside_q, lengths_q, *signs, strict=True)
     kinds: dict[object, int] = {}
-    return tuple(kinds.setdefault(k, len(kinds)) for k in keys)
+    return np.array([kinds.setdefault(k, len(kinds)) for k in keys], dtype=np.int64)
 
 
 def wishes_of(classes: Classes, rows: Ints) -> Codes:

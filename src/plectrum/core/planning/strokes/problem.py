@@ -12,7 +12,7 @@ that begins with each unit; −1 where none does, or left out.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from itertools import chain
 from typing import NamedTuple
@@ -96,16 +96,21 @@ class Problem:
         return differs
 
     def _kinds_differ(self, other: Problem) -> Bools:
-        differs: Bools = (self.kind != other.kind).any(axis=1)
-        if self.strokes is not other.strokes:
-            differ = self.strokes.differ(other.strokes)
-            shared = len(differ)
-            alike = np.zeros(max(self.strokes.kinds_n, other.strokes.kinds_n) + 1, dtype=bool)
-            alike[:shared] = ~differ
-            alike[:shared] &= (self.speed_of[:shared] == other.speed_of[:shared]).all(axis=1)
-            alike[-1] = True  # a barred bow
-            differs |= ~alike[self.kind].all(axis=1)
+        if self.strokes is other.strokes:
+            same: Bools = (self.kind != other.kind).any(axis=1)
+            return same
+        if not np.array_equal(self.strokes.ends, other.strokes.ends):
+            return np.ones(self.units_n, dtype=bool)
+        numbers: dict[Hashable, int] = {}
+        differs: Bools = (self._numbered(numbers) != other._numbered(numbers)).any(axis=1)
         return differs
+
+    def _numbered(self, numbers: dict[Hashable, int]) -> Ints:
+        """The kind of each bow by a number that kinds of the same costs share; −1 if barred."""
+        costs = zip(self.strokes.rows(), (row.tobytes() for row in self.speed_of), strict=True)
+        of_kind = [numbers.setdefault(key, len(numbers)) for key in costs]
+        found: Ints = np.array([*of_kind, -1])[self.kind]
+        return found
 
 
 class Step(NamedTuple):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -59,28 +60,16 @@ class StrokeCosts:
     def kinds_n(self) -> int:
         return len(self.by_length)
 
-    def differ(self, other: StrokeCosts) -> NDArray[np.bool_]:
-        """Which kinds cost something else than the kinds of the same numbers among others; those
-        that only one has are left out."""
-        shared = slice(min(self.kinds_n, other.kinds_n))
-        differ: NDArray[np.bool_] = (self.by_length[shared] != other.by_length[shared]).any(axis=1)
-        differ |= (self.by_place[shared] != other.by_place[shared]).any(axis=(1, 2))
-        differ |= (self.ends != other.ends).any()
-        both = np.stack([self.extra_of[shared], other.extra_of[shared]])
-        for mine, theirs in {tuple(pair) for pair in both.T.tolist()}:
-            if not _alike(self.extra, mine, other.extra, theirs):
-                differ |= (both[0] == mine) & (both[1] == theirs)
-        return differ
+    def rows(self) -> Iterator[tuple[bytes, bytes, bytes]]:
+        """What each kind costs beside its ends: by length, by place, and in extra."""
+        extra = [*(table.tobytes() for table in self.extra), b""]
+        of = self.extra_of.tolist()
+        for by_length, by_place, k in zip(self.by_length, self.by_place, of, strict=True):
+            yield by_length.tobytes(), by_place.tobytes(), extra[k]
 
     def with_kinds(self, old: Ints, by_length: Ints, by_place: Ints) -> StrokeCosts:
         """Kinds with other costs that have the extra costs of old ones."""
         return replace(self, by_length=by_length, by_place=by_place, extra_of=self.extra_of[old])
-
-
-def _alike(one: Ints, i: int, other: Ints, k: int) -> bool:
-    if min(i, k) < 0:
-        return i == k
-    return np.array_equal(one[i], other[k])
 
 
 def by_halves(by_sum: Ints) -> Ints:
