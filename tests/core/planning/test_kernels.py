@@ -70,7 +70,8 @@ def test_units_whose_strokes_cost_something_else_are_found(part):
     problem = random_problem(np.random.default_rng(4), 12)
     strokes = problem.strokes
     changed = getattr(strokes, part).copy()
-    k = 0 if part == "extra" else int(problem.kind[3, 0])
+    used = next(k for k in problem.kind[:, 0].tolist() if strokes.extra_of[k] >= 0)
+    k = strokes.extra_of[used] if part == "extra" else used
     changed[k] = changed[k] + 1 if part != "extra_of" else (changed[k] + 2) % 3 - 1
     other = replace(problem, strokes=replace(strokes, **{part: changed}))
     differ = np.append((strokes.table != other.strokes.table).any(axis=(1, 2, 3)), False)
