@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -27,6 +27,8 @@ from plectrum.core.score.model import Articulation, Direction, Note, Part
 
 DIRECTIONS = (Direction.DOWN, Direction.UP)
 JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
+_AT_START = -1  # how the first bow of all joins
+_JOINS = JOINS | {_AT_START: Join.START}
 
 
 class PlannedNote(NamedTuple):
@@ -111,12 +113,16 @@ def planned_notes(
         differs = (keys != before.keys).any(axis=1)
         differs[[i for i, _ in pinned.items() ^ before.amounts.items()]] = True
         other, notes = np.flatnonzero(differs), list(before.notes)
-    for i, key in zip(other.tolist(), keys[other].tolist(), strict=True):
+    single = keys[other, 0] == keys[other, 1]
+    alone, slurred = other[single], other[~single]
+    made = _single_notes(part, alone, keys[alone], amounts)
+    for k, planned in zip(keys[alone, 0].tolist(), made, strict=True):
+        notes[k] = planned
+    for i, key in zip(slurred.tolist(), keys[slurred].tolist(), strict=True):
         unit = units[i]
-        notes[unit.first : unit.last + 1] = _unit_notes(part, unit, key, amounts)
-    made = _Made(keys, pinned, tuple(notes))
-    kept["notes"] = made
-    return made.notes
+        notes[unit.first : unit.last + 1] = _slurred_notes(part, unit, key, amounts)
+    kept["notes"] = now = _Made(keys, pinned, tuple(notes))
+    return now.notes
 
 
 def _keys(units: Sequence[Unit], rows: Ints) -> Ints:
@@ -136,18 +142,38 @@ def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
     return {i: amount for i in touched if (amount := units[i].pin.amount) is not None}
 
 
-def _unit_notes(part: Part, unit: Unit, key: Sequence[int], amounts: Amounts) -> list[PlannedNote]:
-    """The notes of one unit as it is played (see `_keys`)."""
+def _single_notes(part: Part, units: Ints, keys: Ints, amounts: Amounts) -> Iterator[PlannedNote]:
+    """The notes that have a bow of their own, as they are played (see `_keys`)."""
+    k, hooked = keys[:, 0], keys[:, 6] > 0
+    start, end = keys[:, 4] / CELLS_N, keys[:, 5] / CELLS_N
+    lengths_mm = np.abs(end - start) * amounts.hair_mm
+    moving_s = np.where(hooked, amounts.stopped_moving_s[k], amounts.moving_s[k])
+    joins = np.where(units > 0, keys[:, 3], _AT_START)
+    swells = zip(k.tolist(), moving_s.tolist(), lengths_mm.tolist(), strict=True)
+    return map(
+        PlannedNote,
+        (part.notes[i] for i in k.tolist()),
+        units.tolist(),
+        map(DIRECTIONS.__getitem__, keys[:, 2].tolist()),
+        map(_JOINS.__getitem__, joins.tolist()),
+        start.tolist(),
+        end.tolist(),
+        lengths_mm.tolist(),
+        moving_s.tolist(),
+        hooked.tolist(),
+        (_swell(part.notes[i], m, mm, amounts.player) for i, m, mm in swells),
+    )
+
+
+def _slurred_notes(
+    part: Part, unit: Unit, key: Sequence[int], amounts: Amounts
+) -> list[PlannedNote]:
+    """The notes of one unit of several as it is played (see `_keys`)."""
     _, _, direction, join_code, start, end, hooked = key
-    hooked_on = bool(hooked)
-    join = Join.START if unit.index == 0 else JOINS[join_code]
+    join = _JOINS[join_code if unit.index else _AT_START]
     way, place = DIRECTIONS[direction], (start / CELLS_N, end / CELLS_N)
-    if unit.first == unit.last:
-        moving = amounts.stopped_moving_s if hooked_on else amounts.moving_s
-        whole = part.notes[unit.first], unit.index, way, join
-        return [_planned(whole, place, moving.item(unit.first), hooked_on, amounts)]
     members = part.notes[unit.first : unit.last + 1]
-    stops = [*(stops_inside(b, a) for a, b in pairwise(members)), hooked_on]
+    stops = [*(stops_inside(b, a) for a, b in pairwise(members)), bool(hooked)]
     moving_s = [
         (amounts.stopped_moving_s if stop else amounts.moving_s).item(k)
         for k, stop in enumerate(stops, unit.first)
@@ -155,29 +181,20 @@ def _unit_notes(part: Part, unit: Unit, key: Sequence[int], amounts: Amounts) ->
     gains = amounts.gain[unit.first : unit.last + 1].tolist()
     ends = share_unit(moving_s, gains, *place, unit.pin.amount)
     joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
-    return [
-        _planned((note, unit.index, way, joins[k]), ends[k], moving_s[k], stops[k], amounts)
-        for k, note in enumerate(members)
-    ]
-
-
-def _planned(
-    whole: tuple[Note, int, Direction, Join],
-    place: tuple[float, float],
-    moving_s: float,
-    stop_after: bool,
-    amounts: Amounts,
-) -> PlannedNote:
-    """One note of a stroke, between two places of the hair."""
-    length_mm = abs(place[1] - place[0]) * amounts.hair_mm
-    note = whole[0]
-    swell = _swell(note, moving_s, length_mm, amounts.player) if note.level_change_db else 0.0
-    return PlannedNote(*whole, *place, length_mm, moving_s, stop_after, swell)
+    planned = []
+    for k, note in enumerate(members):
+        length_mm = abs(ends[k][1] - ends[k][0]) * amounts.hair_mm
+        swell = _swell(note, moving_s[k], length_mm, amounts.player)
+        what = note, unit.index, way, joins[k], *ends[k], length_mm, moving_s[k], stops[k], swell
+        planned.append(PlannedNote(*what))
+    return planned
 
 
 def _swell(note: Note, moving_s: float, length_mm: float, player: Player) -> float:
     """How a note that grows or fades draws its bow, within the speeds the player can."""
     change_db = note.level_change_db
+    if not change_db:
+        return 0.0
     if abs(change_db) < rules.SHAPE_FROM_DB or moving_s < rules.SHAPE_FROM_S:
         return 0.0
     most = rules.SHAPE_MOST

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import repeat
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
@@ -181,18 +182,17 @@ def before_each(last: Ints) -> Ints:
 
 def units_of(c: BowColumns, notes: NoteColumns) -> Iterable[Unit]:
     """Bows as units, numbered from 0."""
-    rows = zip(
-        c.first.tolist(), c.last.tolist(), c.duration_s.tolist(), c.moving_s.tolist(),
-        c.ideal_length.tolist(), c.usual_length.tolist(), c.ideal_place.tolist(),
-        c.metric_weight.tolist(), c.free_s.tolist(), c.short_after_long.tolist(),
-        strict=True,
-    )  # fmt: skip
-    troubled = (c.trouble > 0).tolist()
-    for index, (row, troubles) in enumerate(zip(rows, troubled, strict=True)):
-        first, last = row[:2]
-        mark = notes.mark(first, last) if notes.marked else None
-        crossings = notes.crossings(first, last) if troubles else ()
-        yield Unit._make((index, *row, mark, NO_PIN, crossings))
+    spans = zip(c.first.tolist(), c.last.tolist(), strict=True)
+    marks = (notes.mark(*span) for span in spans) if notes.marked else repeat(None)
+    crossings: list[Crossings] = [()] * len(c.first)
+    for i in np.flatnonzero(c.trouble > 0).tolist():
+        crossings[i] = notes.crossings(c.first.item(i), c.last.item(i))
+    return map(Unit._make, zip(
+        range(len(crossings)), c.first.tolist(), c.last.tolist(), c.duration_s.tolist(),
+        c.moving_s.tolist(), c.ideal_length.tolist(), c.usual_length.tolist(),
+        c.ideal_place.tolist(), c.metric_weight.tolist(), c.free_s.tolist(),
+        c.short_after_long.tolist(), marks, repeat(NO_PIN), crossings,
+    ))  # fmt: skip
 
 
 def _fed(base: BaseUnits, fed: Mapping[int, float]) -> BaseUnits:
