@@ -29,6 +29,7 @@ from plectrum.core.planning.strokes.stroke_tables import (
     held_by,
     kinds_of,
     near_kinds_of,
+    numbered,
     stroke_tables,
     whole,
 )
@@ -348,9 +349,11 @@ def _unit_kinds(
     units: Units, usual: bool, held: Callable[[Pin], Held]
 ) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of every unit, and the kinds there are."""
-    kept = units.base.kept.setdefault("kinds", {})
+    base = units.base
+    kept = base.kept.setdefault("kinds", {})
     if usual not in kept:
-        crossings = (u.crossings for u in units.base.units)
-        kept[usual] = kinds_of(units.base.columns, crossings, usual)
+        if "crossings" not in base.kept:  # no wish changes these
+            base.kept["crossings"] = numbered(u.crossings for u in base.units)
+        kept[usual] = kinds_of(base.columns, base.kept["crossings"], usual)
     of_unit, kinds = kept[usual]
     return _holding(of_unit, kinds, {i: units[i].pin for i in units.touched}, held)

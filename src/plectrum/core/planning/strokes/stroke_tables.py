@@ -104,16 +104,25 @@ def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, tuple[Kind, ...]
     return of_bow, tuple(_kinds(lengths, places, seconds, crossings))
 
 
-def kinds_of(
-    bows: BowColumns, crossings: Iterable[Crossings], usual: bool
-) -> tuple[Ints, tuple[Kind, ...]]:
-    """The kind of each bow with these crossings, and the kinds. Nothing is held."""
-    lengths, places = np.round(_wished(bows, usual), 4), np.round(bows.ideal_place, 3)
+def numbered(crossings: Iterable[Crossings]) -> tuple[Floats, tuple[Crossings, ...]]:
+    """The number of each among the different ones, and those."""
     numbers: dict[Crossings, int] = {}
-    number = np.array([numbers.setdefault(c, len(numbers)) for c in crossings], dtype=float)
+    of_each = [numbers.setdefault(c, len(numbers)) for c in crossings]
+    return np.array(of_each, dtype=float), tuple(numbers)
+
+
+def kinds_of(
+    bows: BowColumns, crossings: tuple[Floats, tuple[Crossings, ...]], usual: bool
+) -> tuple[Ints, tuple[Kind, ...]]:
+    """The kind of each bow, and the kinds. Nothing is held.
+
+    Args:
+        crossings: of each bow, as `numbered` gives them.
+    """
+    lengths, places = np.round(_wished(bows, usual), 4), np.round(bows.ideal_place, 3)
+    number, every = crossings
     of_bow, rows = _distinct(lengths, places, np.round(bows.moving_s, 4), number)
     lengths, places, seconds, number = rows.T
-    every = tuple(numbers)
     return of_bow, tuple(_kinds(lengths, places, seconds, (every[int(k)] for k in number)))
 
 
