@@ -24,7 +24,7 @@ from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import HeldWays, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.units import NOT_FED
 from plectrum.core.player.school import AmountSchool
-from plectrum.core.score.model import Part
+from plectrum.core.score.model import Part, note_table
 
 
 @dataclass(frozen=True)
@@ -44,14 +44,14 @@ class Tried:
     @property
     def loudness(self) -> float:
         """What all that is too loud or too soft costs."""
-        seconds = np.array([self.planned.part.notes[i].duration_s for i in self.contact.notes])
+        seconds = np.array(note_table(self.planned.part)["duration_s"])[self.contact.notes]
         return float((seconds * rules.LOUD * (self.contact.left_over_db / 4) ** 2).sum())
 
     @property
     def cost(self) -> float:
         """What strokes and loudness cost together; lengths count by what they sound like."""
         tables, solution = self.tables, self.solution
-        amount = sum(tables.amount_of(i, step) for i, step in solution.bows.items())
+        amount = tables.amount_of(solution.bow_rows)
         return (solution.total - amount) / rules.MILLIONTHS + self.loudness
 
 

@@ -26,6 +26,7 @@ from plectrum.core.score.model import Articulation, note_table
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 THIRDS = np.array([-2 / 3, 0.0, 2 / 3])  # of the change from middle to end, in each third
+_STACCATO = Articulation.STACCATO
 _JOIN_CODES = {join: code for code, join in enumerate(Join)}
 _SLUR, _HOOK, _RETAKE = (_JOIN_CODES[j] for j in (Join.SLUR, Join.HOOK, Join.RETAKE))
 
@@ -78,18 +79,21 @@ def _written(plan: PlannedPart) -> Written:
     def column(name: str) -> Floats:
         return np.array(table[name], dtype=float)[rows]
 
-    signs = [table["articulations"][k] for k in rows]
-    bites = np.array([_bite(s) if s else (0.0, 0.0) for s in signs], dtype=float).reshape(-1, 2)
-    fingers = [plan.fingered[k] for k in rows]
-    kinds = {id(f): _on_string(own, f) for f in {id(f): f for f in fingers}.values()}
-    strings = np.array([kinds[id(f)] for f in fingers], dtype=float).reshape(-1, 4)
+    bites, leans = np.zeros((len(rows), 2)), np.zeros(len(rows))
+    for row, k in enumerate(rows):
+        if signs := table["articulations"][k]:
+            bites[row], leans[row] = _bite(signs), rules.STACCATO_LEAN * (_STACCATO in signs)
+    ways = {id(f): f for f in plan.fingered}  # few, so each is looked at once
+    numbers = {way: number for number, way in enumerate(ways)}
+    kinds = np.array([_on_string(own, f) for f in ways.values()], dtype=float).reshape(-1, 4)
+    strings = kinds[[numbers[id(plan.fingered[k])] for k in rows]]
     return Written(
         np.array(rows, dtype=np.int64),
         column("level_db"),
         column("level_change_db"),
         bites[:, 0],
         bites[:, 1],
-        np.array([rules.STACCATO_LEAN * (Articulation.STACCATO in s) for s in signs]),
+        leans,
         column("in_hairpin").astype(np.int64),
         column("duration_s"),
         column("gap_before_s"),

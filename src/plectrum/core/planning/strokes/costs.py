@@ -252,9 +252,11 @@ class CostTables:
         )
         return other
 
-    def amount_of(self, i: int, step: Step) -> int:
-        """What one bow from unit i costs for another length than wished, in millionths."""
-        return int(self.strokes.amount[self.kind[self._bow(i, step)], step.length])
+    def amount_of(self, rows: Ints) -> int:
+        """What bows (see `problem`) cost for other lengths than wished, in millionths."""
+        bows = self.segments.index[rows[:, 0], rows[:, 1] - 1]
+        lengths = np.abs(rows[:, 5] - rows[:, 4])
+        return int(self.strokes.amount[self.kind[bows], lengths].sum())
 
     def _bow(self, i: int, step: Step) -> int:
         return int(self.segments.index[i, step.units_n - 1])
