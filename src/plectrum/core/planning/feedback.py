@@ -17,9 +17,9 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
 from plectrum.core.planning.strokes.solving import HeldWays, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.units import NOT_FED

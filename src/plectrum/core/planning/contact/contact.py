@@ -17,7 +17,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.contact.frames import Bowed, Frames, Written, bowed, written
 from plectrum.core.planning.contact.settled import Settled
 from plectrum.core.planning.contact.touch_costs import nearest_lane
-from plectrum.core.planning.kept import kept_of
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
 
 Floats = NDArray[np.float64]

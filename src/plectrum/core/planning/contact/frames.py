@@ -18,8 +18,8 @@ from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.amounts import string_gain
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.planned import PlannedNote, PlannedPart
 from plectrum.core.score.model import Articulation, note_table
 

@@ -99,10 +99,10 @@ def _bars_made(part: Part, first: Ints, last: Ints) -> list[tuple[int, int, tupl
     codes, at = _codes_of_notes(_written(part), first, last)
     numbers: dict[object, int] = {}
     found = []
-    for bar, unit, end, here, after in zip(
-        bars[begins].tolist(), begins.tolist(), [*begins[1:].tolist(), len(first)],
-        at[begins].tolist(), [*at[begins[1:]].tolist(), len(codes)], strict=True,
-    ):  # fmt: skip
+    ends = np.append(begins[1:], len(first))[: len(begins)]
+    stops = np.append(at[begins[1:]], len(codes))[: len(begins)]
+    spans = np.stack([bars[begins], begins, ends, at[begins], stops], axis=1)
+    for bar, unit, end, here, after in spans.tolist():
         key = part.bars[bar].metre, part.bars[bar].pad_q, codes[here:after].tobytes()
         number = numbers.setdefault(key, len(numbers))
         found.append((bar, number, tuple(range(unit, end))))

@@ -15,10 +15,10 @@ from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
-from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import stops_inside
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints, Step, steps_of
 from plectrum.core.planning.strokes.sharing import share_unit
 from plectrum.core.planning.strokes.units import Unit, Units

@@ -16,7 +16,6 @@ import numpy as np
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.kept import kept_of
 from plectrum.core.planning.strokes.amounts import amounts_of
 from plectrum.core.planning.strokes.bow_columns import (
     BowColumns,
@@ -25,6 +24,7 @@ from plectrum.core.planning.strokes.bow_columns import (
     NoteColumns,
     bow_columns,
 )
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction, Note, Part, note_numbers, note_table
 
