@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from functools import lru_cache
+from weakref import WeakKeyDictionary
 
 from plectrum.core.advice.bow_warnings import bow_warnings
 from plectrum.core.advice.note_warnings import note_warnings
@@ -16,9 +16,19 @@ from plectrum.core.wording import tr
 _ONCE = ("not_on_instrument", "finger_not_learnt", "slur_not_learnt")
 
 
-@lru_cache(maxsize=4)
+# As long as the plan: a plan kept for its warnings would keep megabytes of tables.
+_KNOWN: WeakKeyDictionary[Plan, tuple[PlanWarning, ...]] = WeakKeyDictionary()
+
+
 def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     """All warnings of a plan, in the order of the music; those of the whole piece first."""
+    found = _KNOWN.get(plan)
+    if found is None:
+        found = _KNOWN[plan] = _warnings_of(plan)
+    return found
+
+
+def _warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     found = [
         PlanWarning(
             "reading", Severity.NOTE, None, None, text, tr("Check these notes in the score")

@@ -11,9 +11,6 @@ from functools import lru_cache
 from typing import Any, TypeVar
 
 from plectrum.core.document.choices import Choices
-from plectrum.core.instrument.bow import Bow
-from plectrum.core.player.player import Player
-from plectrum.core.player.school import School
 from plectrum.core.score.model import Part
 
 KEPT_MOST = 100_000  # parts of plans kept for the next one
@@ -45,25 +42,29 @@ class Kept(dict[Hashable, Any]):
         return found
 
 
-class _Keeping:
-    """What is kept for one fingering at a time."""
+class _Latest:
+    """What is kept of one part: of the choices and the fingering it was planned with last. Other
+    choices, as another tempo, take its place and its memory."""
 
     def __init__(self) -> None:
-        self._kept: tuple[object, Kept] = (None, Kept())
+        self._kept: tuple[object, object, Kept] = (None, None, Kept())
 
-    def of(self, fingered: object) -> Kept:
-        kept = self._kept  # one value, so that threads never mix two fingerings
-        if kept[0] is not fingered or len(kept[1]) > KEPT_MOST:
-            self._kept = kept = (fingered, Kept())
-        return kept[1]
+    def of(self, choices: object, fingered: object) -> Kept:
+        planned, played, kept = self._kept  # one value, so that threads never mix two plans
+        if played is not fingered or planned != choices or len(kept) > KEPT_MOST:
+            kept = Kept()
+            self._kept = choices, fingered, kept
+        return kept
 
 
 def kept_of(part: Part, choices: Choices, fingered: object) -> Kept:
     """What is kept of the plans of a part with these choices, pins apart, and this fingering."""
     c = choices
-    return _keeping(part, c.instrument, c.bow, c.player, c.school).of(fingered)
+    return _latest(id(part.bars)).of((part, c.instrument, c.bow, c.player, c.school), fingered)
 
 
-@lru_cache(maxsize=4)
-def _keeping(part: Part, name: str, bow: Bow, player: Player, school: School) -> _Keeping:
-    return _Keeping()
+@lru_cache(maxsize=6)
+def _latest(bars: int) -> _Latest:
+    """By the identity of the bars, which a part has in common with itself at another tempo. What
+    is kept names its part, so an identity that comes again finds nothing that is not its own."""
+    return _Latest()
