@@ -25,8 +25,13 @@ from plectrum.core.practice.class_tune import reaches
 from plectrum.core.score.edit import remove_element
 from plectrum.core.score.instruments import open_pitch
 from plectrum.core.score.model import Note, Pitch
-from plectrum.core.score.writing.elements import drop, set_pitch, set_value
-from plectrum.core.score.writing.line import set_ties, show_part_accidentals
+from plectrum.core.score.writing.elements import (
+    drop,
+    set_pitch,
+    set_ties,
+    set_value,
+    show_part_accidentals,
+)
 from plectrum.core.score.writing.part_copies import Copy, with_copy
 from plectrum.core.score.writing.values import single_value
 from plectrum.core.wording import say, tr

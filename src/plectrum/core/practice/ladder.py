@@ -22,9 +22,12 @@ from plectrum.core.planning.parallels import notes_like
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind
 from plectrum.core.playing.practice_tempo import PracticeTempo, Verdict, at_tempo
+from plectrum.core.practice.growing_study import hairpins_in
+from plectrum.core.practice.passage import Study
 from plectrum.core.practice.rhythm_study import pitches_of, rhythm_bar, rhythm_word
 from plectrum.core.practice.said import level_words, levels_of
-from plectrum.core.practice.studies import Study, hairpins_in, make_study, second_part_id
+from plectrum.core.practice.second_part import second_part_id
+from plectrum.core.practice.studies import make_study
 from plectrum.core.practice.study_kinds import AS_PLANNED, SHOWN_AS, TITLES, StudyKind
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Note

@@ -18,9 +18,9 @@ from plectrum.core.score.edit import (
     remove_element,
 )
 from plectrum.core.score.model import Direction
-from plectrum.core.score.raw import note_ids
 from plectrum.core.score.scorefile import ScoreFile, parse_record
 from plectrum.core.score.slurs import rewrite_slurs
+from plectrum.core.score.xml_text import note_ids
 
 _TAGS = {Direction.DOWN: "down-bow", Direction.UP: "up-bow"}
 

@@ -4,28 +4,18 @@ from __future__ import annotations
 
 import bisect
 import re
-from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from fractions import Fraction
-from itertools import accumulate, pairwise, zip_longest
+from itertools import accumulate
 
-from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.instrument.specification import TABLE, Instrument
+from plectrum.core.score.bars import bar_lengths, build_bars, signs_by_bar
+from plectrum.core.score.events import Event, Signs, gather, mark_slurs, merge_ties
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.metre import metric_weight
-from plectrum.core.score.model import (
-    Articulation,
-    Bar,
-    Direction,
-    Metre,
-    Note,
-    Part,
-    Pitch,
-    Sign,
-    TempoClock,
-)
-from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
+from plectrum.core.score.model import Articulation, Bar, Metre, Note, Part, Pitch, TempoClock
+from plectrum.core.score.raw import RawDirection, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
 from plectrum.core.wording import say
 
@@ -41,234 +31,6 @@ MANNERS = (
     ("ricochet", re.compile(r"\b(ricochet|jet[ée])", re.I)),
     ("", re.compile(r"\b(arco|ord\.|ordinario|naturale|legato|détaché|on the string)", re.I)),
 )
-
-
-@dataclass(slots=True)
-class _Event:
-    """A note or chord while ties, slurs and graces are being sorted out."""
-
-    bar_index: int
-    onset_t: int
-    duration_t: int
-    heads: list[RawNote]
-    graces: list[RawNote] = field(default_factory=list)
-    slurred: bool = False
-
-    @property
-    def end_t(self) -> int:
-        return self.onset_t + self.duration_t
-
-    def midis(self) -> set[int]:
-        return {h.pitch.midi for h in self.heads if h.pitch is not None}
-
-
-def bar_lengths(parts: Sequence[RawPart]) -> list[int]:
-    """Ticks of every measure: the longest content of any part, or the metre if all are empty."""
-    count = max(len(p.measures) for p in parts)
-    lengths = []
-    for k in range(count):
-        measures = [p.measures[k] for p in parts if k < len(p.measures)]
-        content = max((m.content_t for m in measures), default=0)
-        lengths.append(content or round(measures[0].metre.length_q * parts[0].ticks_a_quarter))
-    return lengths
-
-
-def signs_by_bar(parts: Sequence[RawPart]) -> list[frozenset[Sign]]:
-    """Where the player goes on elsewhere; it may be written in one part for all."""
-    rows = zip_longest(*(part.measures for part in parts))
-    return [frozenset().union(*(m.signs for m in row if m is not None)) for row in rows]
-
-
-def build_bars(
-    measures: Sequence[RawMeasure],
-    lengths_t: Sequence[int],
-    ticks: int,
-    signs: Sequence[frozenset[Sign]],
-) -> tuple[Bar, ...]:
-    """Bars with printed numbers and with the beats a short bar is missing in front."""
-    bars: list[Bar] = []
-    ending: tuple[int, ...] = ()
-    onset_t = 0
-    short_t = 0  # what the bar before lacked, if it was short and not itself a completion
-    for k, (measure, length_t) in enumerate(zip(measures, lengths_t, strict=False)):
-        nominal_t = round(measure.metre.length_q * ticks)
-        missing_t = max(0, nominal_t - length_t)
-        completes = bool(short_t) and length_t == short_t
-        pad_t = missing_t if k == 0 or completes else 0
-        ending = measure.endings or ending
-        bars.append(
-            Bar(
-                k,
-                _printed_number(measure, bars),
-                Fraction(onset_t, ticks),
-                Fraction(length_t, ticks),
-                measure.metre,
-                Fraction(pad_t, ticks),
-                measure.repeat_start,
-                measure.repeat_end,
-                ending,
-                measure.section_end or measure.repeat_end > 0,
-                signs[k],
-            )
-        )
-        if measure.ending_stops or measure.repeat_end:
-            ending = ()
-        onset_t += length_t
-        short_t = 0 if pad_t else missing_t
-    return tuple(bars)
-
-
-def _printed_number(measure: RawMeasure, before: Sequence[Bar]) -> int:
-    """Its own number; a bar that prints none goes on with the last one, a pickup is 0."""
-    printed = only_whole(measure.number)
-    if printed is not None and printed >= 0 and not measure.implicit:
-        return printed
-    return before[-1].number if before else 0
-
-
-def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
-    """The notes one bow plays in a measure, and how many of other voices were left out.
-
-    The voice that sounds longest leads; notes of other voices join where they start with
-    it or where it rests.
-    """
-    sounding = [n for n in measure.notes if n.pitch is not None]
-    first_voice = sounding[0].voice if sounding else None
-    if all(n.voice == first_voice for n in sounding):
-        return sounding, 0
-    voices = {n.voice for n in sounding}
-    weight: Counter[tuple[int, str]] = Counter()
-    for n in sounding:
-        weight[n.voice] += n.duration_t
-    lead = min(voices, key=lambda v: (-weight[v], v))
-    kept = [n for n in sounding if n.voice == lead]
-    left_out = 0
-    for n in sounding:
-        if n.voice == lead or (n.grace and n.voice != lead):
-            continue
-        end_t = n.offset_t + n.duration_t
-        same = [m for m in kept if m.offset_t == n.offset_t and not m.grace]
-        if same or all(
-            m.offset_t >= end_t or m.offset_t + m.duration_t <= n.offset_t for m in kept
-        ):
-            kept.append(n)
-        else:
-            left_out += 1
-    return kept, left_out
-
-
-def _gather(part: RawPart, onsets_t: Sequence[int]) -> tuple[list[_Event], int]:
-    """Chords put together, graces hung on the note they lead to."""
-    events: list[_Event] = []
-    waiting: list[RawNote] = []
-    left_out = 0
-    for index, (bar_t, measure) in enumerate(zip(onsets_t, part.measures, strict=False)):
-        notes, dropped = _line_of(measure)
-        left_out += dropped
-        for n in _in_order(notes):
-            if n.grace:
-                waiting.append(n)
-                continue
-            onset_t = bar_t + n.offset_t
-            if events and events[-1].onset_t == onset_t:
-                events[-1].heads.append(n)
-                events[-1].duration_t = max(events[-1].duration_t, n.duration_t)
-                continue
-            events.append(_Event(index, onset_t, n.duration_t, [n], waiting))
-            waiting = []
-    for before, after in pairwise(events):
-        before.duration_t = min(before.duration_t, after.onset_t - before.onset_t)
-    return events, left_out
-
-
-def _in_order(notes: list[RawNote]) -> list[RawNote]:
-    """By time, graces before the note they lead to; mostly the file's own order."""
-    if all(a.offset_t <= b.offset_t and not b.grace for a, b in pairwise(notes)):
-        return notes
-    return sorted(notes, key=lambda n: (n.offset_t, not n.grace))
-
-
-def _merge_ties(events: list[_Event]) -> list[_Event]:
-    merged: list[_Event] = []
-    open_ends: set[int] = set()
-    for event in events:
-        last = merged[-1] if merged else None
-        tied = {h.pitch.midi for h in event.heads if h.tie_stop and h.pitch} & open_ends
-        joins = last is not None and bool(tied) and last.end_t == event.onset_t and not event.graces
-        open_ends = {h.pitch.midi for h in event.heads if h.tie_start and h.pitch}
-        if joins and last is not None and tied == event.midis():
-            last.heads.extend(event.heads)
-            last.duration_t += event.duration_t
-            continue
-        event.slurred = joins
-        merged.append(event)
-    return merged
-
-
-def _mark_slurs(events: list[_Event]) -> int:
-    """Set `slurred` on every event a closed slur reaches; return how many never closed."""
-    opened: dict[str, int] = {}
-    lost = 0
-    for k, event in enumerate(events):
-        heads = [*event.graces, *event.heads] if event.graces else event.heads
-        if not any(h.slur_starts or h.slur_stops for h in heads):
-            continue
-        for number in (s for h in heads for s in h.slur_stops):
-            start = opened.pop(number, None)
-            if start is None:
-                continue
-            for between in events[start + 1 : k + 1]:
-                between.slurred = True
-        for number in (s for h in heads for s in h.slur_starts):
-            stopped_here = any(number in h.slur_stops for h in heads)
-            if number in opened and not stopped_here:
-                lost += 1
-            inside_grace = any(number in g.slur_starts for g in event.graces) and stopped_here
-            if not inside_grace:
-                opened[number] = k
-    return lost + len(opened)
-
-
-@dataclass(slots=True)
-class _Signs:
-    """What the heads of one event say together."""
-
-    ids: tuple[str, ...]
-    pitches: tuple[Pitch, ...]
-    articulations: frozenset[Articulation]
-    mark: Direction | None
-    pizzicato: bool
-    fingerings: tuple[str, ...]
-    strings: tuple[int, ...]
-    open_string: bool
-
-    @classmethod
-    def of(cls, heads: Sequence[RawNote]) -> _Signs:
-        """Fingers and strings count only where the event begins, not on tied heads."""
-        head = heads[0]
-        if len(heads) == 1 and head.pitch is not None:  # nearly always, so it is kept quick
-            return cls(
-                (head.id,),
-                (head.pitch,),
-                head.articulations,
-                head.mark,
-                head.pizzicato,
-                head.fingerings,
-                head.strings,
-                head.open_string,
-            )
-        first = [h for h in heads if h.offset_t == head.offset_t]
-        pitches = {h.pitch.midi: h.pitch for h in heads if h.pitch is not None}
-        return cls(
-            tuple(h.id for h in heads),
-            tuple(pitches[m] for m in sorted(pitches)),
-            frozenset(a for h in heads for a in h.articulations),
-            next((h.mark for h in heads if h.mark is not None), None),
-            any(h.pizzicato for h in heads),
-            tuple(f for h in first for f in h.fingerings),
-            tuple(s for h in first for s in h.strings),
-            any(h.open_string for h in first),
-        )
 
 
 class PartBuilder:
@@ -318,9 +80,9 @@ class PartBuilder:
         return timed
 
     def build(self) -> Part:
-        events, left_out = _gather(self.raw, self.onsets_t)
-        events = _merge_ties(events)
-        lost_slurs = _mark_slurs(events)
+        events, left_out = gather(self.raw, self.onsets_t)
+        events = merge_ties(events)
+        lost_slurs = mark_slurs(events)
         for event in events:
             self._append(event)
         notices = []
@@ -342,7 +104,7 @@ class PartBuilder:
             tuple(notices),
         )
 
-    def _append(self, event: _Event) -> None:
+    def _append(self, event: Event) -> None:
         """Add an event's notes: its graces, then itself with what time they leave it."""
         onset_s = self.clock.seconds(event.onset_t / self.ticks)
         end_s = self.clock.seconds(event.end_t / self.ticks)
@@ -359,7 +121,7 @@ class PartBuilder:
 
     def _add(
         self,
-        event: _Event,
+        event: Event,
         heads: Sequence[RawNote],
         onset_s: float,
         duration_s: float,
@@ -368,7 +130,7 @@ class PartBuilder:
     ) -> None:
         bar = self.bars[event.bar_index]
         at_q = event.onset_t / self.ticks
-        signs = _Signs.of(heads)
+        signs = Signs.of(heads)
         grace = heads[0].grace
         duration_q = ZERO if grace else self._quarters(event.duration_t)
         beat, weight = self._place(bar, event.onset_t - self.onsets_t[bar.index])

@@ -13,8 +13,9 @@ from plectrum.core.errors import ScoreError
 from plectrum.core.plain_text import one_line
 from plectrum.core.score import guards
 from plectrum.core.score.model import Part
+from plectrum.core.score.part_reader import read_raw_parts
 from plectrum.core.score.parts import PartBuilder, guess_for
-from plectrum.core.score.raw import RawPart, read_raw_parts
+from plectrum.core.score.raw import RawPart
 from plectrum.core.wording import say, tr
 
 

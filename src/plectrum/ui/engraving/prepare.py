@@ -10,8 +10,8 @@ from copy import deepcopy
 
 from lxml import etree
 
-from plectrum.core.score.raw import note_ids
 from plectrum.core.score.scorefile import parse_record
+from plectrum.core.score.xml_text import note_ids
 
 _NOT_DRAWN = ("credit", "defaults")
 

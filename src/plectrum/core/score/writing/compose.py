@@ -11,8 +11,8 @@ from lxml import etree
 from plectrum.core.score.model import Pitch
 from plectrum.core.score.scorefile import ScoreFile, parse_record, score_from_xml
 from plectrum.core.score.writing.blank import TuneHead, blank_tune
-from plectrum.core.score.writing.elements import element, set_pitch
-from plectrum.core.score.writing.line import Event, Line, fresh_id, new_rest, set_ties
+from plectrum.core.score.writing.elements import element, fresh_id, new_rest, set_pitch, set_ties
+from plectrum.core.score.writing.line import Event, Line
 
 
 @dataclass(frozen=True, slots=True)

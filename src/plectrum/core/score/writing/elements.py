@@ -1,4 +1,5 @@
-"""Small pieces of MusicXML: children of a note in the standard's order, beams, accidentals."""
+"""Small pieces of MusicXML: children of a note in the standard's order, rests, ties, tuplets, beams,
+accidentals, and what attributes say."""
 
 from __future__ import annotations
 
@@ -8,11 +9,12 @@ from itertools import groupby
 
 from lxml import etree
 
-from plectrum.core.incoming.numbers import decimal, whole
+from plectrum.core.incoming.numbers import decimal, only_whole, whole
 from plectrum.core.score.edit import insert_child, remove_element
 from plectrum.core.score.metre import counted_groups
 from plectrum.core.score.model import STEP_SEMITONES, Metre, Pitch
 from plectrum.core.score.writing.values import BASES, Value
+from plectrum.core.score.xml_text import integer
 
 # Children of <note> in the order of MusicXML 4.0 (published standard).
 NOTE_ORDER = (
@@ -176,3 +178,84 @@ def _beam_run(run: Sequence[tuple[int, etree._Element]]) -> None:
                 (False, False): "backward hook" if k else "forward hook",
             }[before, after]
             put(note, element("beam", word, number=str(level)))
+
+
+def metre_in(child: etree._Element, before: Metre) -> Metre:
+    """The metre an element sets, else the one before."""
+    time = child.find("time") if child.tag == "attributes" else None
+    if time is None or time.find("beats") is None:
+        return before
+    groups = tuple(only_whole(part) or 4 for part in (time.findtext("beats") or "4").split("+"))
+    return Metre(groups, only_whole(time.findtext("beat-type")) or 4)
+
+
+def fifths_in(measure: etree._Element, before: int) -> int:
+    """The key signature a bar sets, in fifths, else the one before."""
+    key = measure.find("attributes/key")
+    return before if key is None else integer(key, "fifths")
+
+
+def show_part_accidentals(part: etree._Element) -> None:
+    """Set the accidentals of every bar of a part anew."""
+    fifths = 0
+    for measure in part.iterfind("measure"):
+        fifths = fifths_in(measure, fifths)
+        show_accidentals(list(measure.iterfind("note")), fifths)
+
+
+def new_rest(note_id: str) -> etree._Element:
+    """A rest that flowing will give its length."""
+    note = element("note", id=note_id)
+    note.append(element("rest"))
+    return note
+
+
+def fresh_id(taken: set[str]) -> str:
+    """A note id that is not taken; it is then."""
+    k = len(taken) + 1
+    while f"t{k}" in taken:
+        k += 1
+    taken.add(f"t{k}")
+    return f"t{k}"
+
+
+def tie_types(note: etree._Element) -> set[str]:
+    return {tie.get("type", "") for tie in note.findall("tie")}
+
+
+def set_ties(note: etree._Element, wanted: set[str]) -> None:
+    """Make a note's ties these: "start", "stop", both or none."""
+    drop(note, "tie")
+    for tied in note.findall("notations/tied"):
+        remove_element(tied)
+    for kind in ("stop", "start"):
+        if kind in wanted:
+            put(note, element("tie", type=kind))
+            notations = note.find("notations")
+            if notations is None:
+                notations = element("notations")
+                put(note, notations)
+            notations.insert(0, element("tied", type=kind))
+
+
+def bracket_tuplets(chords: list[tuple[Fraction, Value, etree._Element, bool]]) -> None:
+    """A bracket or number over every full group of a tuplet."""
+    for _, _, note, _ in chords:
+        for sign in note.findall("notations/tuplet"):
+            remove_element(sign)
+    run: list[etree._Element] = []
+    length_q = Fraction(0)
+    for _, value, note, _ in chords:
+        if value.tuplet is None:
+            run, length_q = [], Fraction(0)
+            continue
+        run.append(note)
+        length_q += value.length_q
+        if (length_q / value.tuplet[1]).denominator in (1, 2, 4, 8) and len(run) > 1:
+            for note_, kind in ((run[0], "start"), (run[-1], "stop")):
+                notations = note_.find("notations")
+                if notations is None:
+                    notations = element("notations")
+                    put(note_, notations)
+                notations.append(element("tuplet", type=kind))
+            run, length_q = [], Fraction(0)

@@ -17,21 +17,25 @@ from itertools import pairwise
 from lxml import etree
 
 from plectrum.core.errors import ScoreError
-from plectrum.core.incoming.numbers import fraction, only_whole, whole
-from plectrum.core.score.edit import remove_element
+from plectrum.core.incoming.numbers import fraction, whole
 from plectrum.core.score.model import COMMON_TIME, Metre
-from plectrum.core.score.raw import integer
 from plectrum.core.score.writing.elements import (
+    bracket_tuplets,
     drop,
     element,
+    fresh_id,
+    metre_in,
+    new_rest,
     pitch_of,
-    put,
     set_beams,
+    set_ties,
     set_value,
-    show_accidentals,
+    show_part_accidentals,
+    tie_types,
     value_of,
 )
 from plectrum.core.score.writing.values import Value, values_of
+from plectrum.core.score.xml_text import integer
 from plectrum.core.wording import say, tr
 
 ELSEWHERE = tr("Change lengths in a notation program, or keep only this part")
@@ -379,64 +383,6 @@ class Line:
         show_part_accidentals(self.part)
 
 
-def metre_in(child: etree._Element, before: Metre) -> Metre:
-    """The metre an element sets, else the one before."""
-    time = child.find("time") if child.tag == "attributes" else None
-    if time is None or time.find("beats") is None:
-        return before
-    groups = tuple(only_whole(part) or 4 for part in (time.findtext("beats") or "4").split("+"))
-    return Metre(groups, only_whole(time.findtext("beat-type")) or 4)
-
-
-def fifths_in(measure: etree._Element, before: int) -> int:
-    """The key signature a bar sets, in fifths, else the one before."""
-    key = measure.find("attributes/key")
-    return before if key is None else integer(key, "fifths")
-
-
-def show_part_accidentals(part: etree._Element) -> None:
-    """Set the accidentals of every bar of a part anew."""
-    fifths = 0
-    for measure in part.iterfind("measure"):
-        fifths = fifths_in(measure, fifths)
-        show_accidentals(list(measure.iterfind("note")), fifths)
-
-
-def new_rest(note_id: str) -> etree._Element:
-    """A rest that flowing will give its length."""
-    note = element("note", id=note_id)
-    note.append(element("rest"))
-    return note
-
-
-def fresh_id(taken: set[str]) -> str:
-    """A note id that is not taken; it is then."""
-    k = len(taken) + 1
-    while f"t{k}" in taken:
-        k += 1
-    taken.add(f"t{k}")
-    return f"t{k}"
-
-
-def tie_types(note: etree._Element) -> set[str]:
-    return {tie.get("type", "") for tie in note.findall("tie")}
-
-
-def set_ties(note: etree._Element, wanted: set[str]) -> None:
-    """Make a note's ties these: "start", "stop", both or none."""
-    drop(note, "tie")
-    for tied in note.findall("notations/tied"):
-        remove_element(tied)
-    for kind in ("stop", "start"):
-        if kind in wanted:
-            put(note, element("tie", type=kind))
-            notations = note.find("notations")
-            if notations is None:
-                notations = element("notations")
-                put(note, notations)
-            notations.insert(0, element("tied", type=kind))
-
-
 def _continues(before: Event, after: Event) -> bool:
     """Whether every note of an event is tied on into the next."""
     a, b = before.pieces[-1], after.heads
@@ -452,26 +398,3 @@ def _hangs_on_note(direction: etree._Element) -> bool:
     """Whether a direction moves with the note after it; tempo and words stay with the bar."""
     kinds = ("dynamics", "wedge")
     return any(direction.find(f"direction-type/{kind}") is not None for kind in kinds)
-
-
-def bracket_tuplets(chords: list[tuple[Fraction, Value, etree._Element, bool]]) -> None:
-    """A bracket or number over every full group of a tuplet."""
-    for _, _, note, _ in chords:
-        for sign in note.findall("notations/tuplet"):
-            remove_element(sign)
-    run: list[etree._Element] = []
-    length_q = Fraction(0)
-    for _, value, note, _ in chords:
-        if value.tuplet is None:
-            run, length_q = [], Fraction(0)
-            continue
-        run.append(note)
-        length_q += value.length_q
-        if (length_q / value.tuplet[1]).denominator in (1, 2, 4, 8) and len(run) > 1:
-            for note_, kind in ((run[0], "start"), (run[-1], "stop")):
-                notations = note_.find("notations")
-                if notations is None:
-                    notations = element("notations")
-                    put(note_, notations)
-                notations.append(element("tuplet", type=kind))
-            run, length_q = [], Fraction(0)

@@ -14,15 +14,13 @@ from plectrum.core.score.writing.elements import (
     diatonic_step,
     drop,
     element,
+    fresh_id,
+    new_rest,
     pitch_of,
     put,
     set_pitch,
 )
-from plectrum.core.score.writing.line import (
-    Event,
-    fresh_id,
-    new_rest,
-)
+from plectrum.core.score.writing.line import Event
 from plectrum.core.score.writing.open_part import OpenPart, last_note
 from plectrum.core.score.writing.pitches import spelled
 from plectrum.core.score.writing.values import MAX_DOTS, TRIPLET, Value, single_value

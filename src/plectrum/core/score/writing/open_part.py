@@ -10,24 +10,21 @@ from lxml import etree
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import COMMON_TIME, Metre, Pitch
-from plectrum.core.score.raw import integer, note_ids
 from plectrum.core.score.scorefile import ScoreFile, parse_record, score_from_xml
 from plectrum.core.score.writing.elements import (
     element,
-    pitch_of,
-    put,
-    value_of,
-)
-from plectrum.core.score.writing.line import (
-    Event,
-    Line,
     fifths_in,
     metre_in,
+    pitch_of,
+    put,
     set_ties,
     show_part_accidentals,
     tie_types,
+    value_of,
 )
+from plectrum.core.score.writing.line import Event, Line
 from plectrum.core.score.writing.values import Value, single_value
+from plectrum.core.score.xml_text import integer, note_ids
 from plectrum.core.wording import say, tr
 
 

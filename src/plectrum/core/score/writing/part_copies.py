@@ -11,10 +11,10 @@ from lxml import etree
 from plectrum.core.errors import ScoreError
 from plectrum.core.instrument.specification import instrument
 from plectrum.core.score.edit import remove_element
-from plectrum.core.score.raw import note_ids
 from plectrum.core.score.scorefile import ScoreFile, parse_record, score_from_xml
 from plectrum.core.score.writing.elements import element
 from plectrum.core.score.writing.whole_edits import set_attribute
+from plectrum.core.score.xml_text import note_ids
 from plectrum.core.wording import say
 
 _OF_A_HAND = ("fingering", "string", "open-string", "thumb-position")

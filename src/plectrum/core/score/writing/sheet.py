@@ -19,6 +19,7 @@ from plectrum.core.score.model import Articulation, Direction, Metre, Pitch
 from plectrum.core.score.scorefile import ScoreFile, score_from_xml
 from plectrum.core.score.writing.blank import tempo_direction, time_element
 from plectrum.core.score.writing.elements import (
+    bracket_tuplets,
     element,
     put,
     set_beams,
@@ -26,7 +27,6 @@ from plectrum.core.score.writing.elements import (
     set_value,
     show_accidentals,
 )
-from plectrum.core.score.writing.line import bracket_tuplets
 from plectrum.core.score.writing.values import Value, values_of
 from plectrum.core.wording import say, tr
 

@@ -11,8 +11,6 @@ from plectrum.core.score.edit import remove_element
 from plectrum.core.score.writing.elements import (
     element,
     pitch_of,
-)
-from plectrum.core.score.writing.line import (
     set_ties,
     tie_types,
 )

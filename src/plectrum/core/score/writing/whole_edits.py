@@ -18,9 +18,7 @@ from plectrum.core.score.writing.elements import (
     pitch_of,
     set_pitch,
 )
-from plectrum.core.score.writing.line import (
-    Line,
-)
+from plectrum.core.score.writing.line import Line
 from plectrum.core.score.writing.open_part import OpenPart, last_note
 from plectrum.core.score.writing.pitches import by_interval
 from plectrum.core.wording import say, tr

@@ -1,0 +1,401 @@
+"""From the XML tree to what stands in each measure.
+
+One pass with a time cursor over each part. Durations are checked here, because everything later
+relies on them.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator
+from fractions import Fraction
+
+from lxml import etree
+
+from plectrum.core.errors import ScoreError
+from plectrum.core.incoming.numbers import decimal, fraction, only_whole
+from plectrum.core.plain_text import one_line
+from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch, Sign
+from plectrum.core.score.playing_order import signs_in
+from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
+from plectrum.core.score.xml_text import integer, note_ids, text
+from plectrum.core.wording import say, tr
+
+MAX_NOTE_Q = 64
+MAX_DIVISIONS = 1_000_000
+MAX_TICKS = 10**9
+MAX_BEATS = 64
+_ARTICULATIONS = {
+    "staccato": Articulation.STACCATO,
+    "staccatissimo": Articulation.STACCATISSIMO,
+    "spiccato": Articulation.SPICCATO,
+    "tenuto": Articulation.TENUTO,
+    "detached-legato": Articulation.PORTATO,
+    "accent": Articulation.ACCENT,
+    "strong-accent": Articulation.MARCATO,
+    "breath-mark": Articulation.BREATH,
+    "caesura": Articulation.BREATH,
+}
+
+
+def ticks_a_quarter(root: etree._Element, where: str) -> int:
+    """The least number of ticks in which every division of the file is whole.
+
+    Raises:
+        ScoreError: divisions that are not above zero, or that fit no common grid.
+    """
+    ticks = 1
+    for element in root.iter("divisions"):
+        written = (element.text or "").strip()
+        divisions = only_whole(written) or 0
+        if not 0 < divisions <= MAX_DIVISIONS:
+            raise ScoreError(
+                say("the divisions are {written!r}, not above zero", written=one_line(written, 40)),
+                where=where,
+            )
+        ticks = math.lcm(ticks, divisions)
+        if ticks > MAX_TICKS:
+            raise ScoreError(tr("the divisions of its parts fit no common grid"), where=where)
+    return ticks
+
+
+class PartReader:
+    """Walks one `<part>`; keeps the running state that measures inherit."""
+
+    def __init__(
+        self, element: etree._Element, part: RawPart, ids: Iterator[str], ticks: int, where: str
+    ) -> None:
+        self.element = element
+        self.ticks = ticks
+        self.part = part
+        self.ids = ids
+        self.where = where
+        self.divisions = 1
+        self.metre = COMMON_TIME
+        self.semitones = 0
+        self.bar = "1"
+        self._pitches: dict[object, Pitch] = {}
+
+    def read(self) -> RawPart:
+        for k, element in enumerate(self.element.iterfind("measure")):
+            self.bar = element.get("number", str(k + 1))
+            self.part.measures.append(self._measure(element))
+        return self.part
+
+    def _fail(
+        self, what: str, remedy: str = tr("Correct or delete it in a notation program")
+    ) -> None:
+        place = say(
+            "{where}, part {part}, bar {bar}",
+            where=self.where,
+            part=self.part.name or self.part.id,
+            bar=self.bar,
+        )
+        raise ScoreError(what, where=place, remedy=remedy)
+
+    def _measure(self, element: etree._Element) -> RawMeasure:
+        measure = RawMeasure(self.bar, element.get("implicit") == "yes", self.metre)
+        cursor = last_onset = 0
+        for child in element:
+            tag = child.tag
+            if tag == "note":
+                note, counts = self._note(child)
+                note.offset_t = last_onset if note.chord else cursor
+                if not note.chord:
+                    last_onset = cursor
+                    cursor += note.duration_t
+                if counts:
+                    measure.notes.append(note)
+            elif tag == "backup":
+                cursor = max(0, cursor - self._duration(child.findtext("duration"), "backup"))
+            elif tag == "forward":
+                cursor += self._duration(child.findtext("duration"), "forward")
+            elif tag == "attributes":
+                self._attributes(child)
+                if cursor == 0:
+                    measure.metre = self.metre
+            elif tag == "direction":
+                measure.directions.extend(self._direction(child, cursor))
+                measure.signs |= _signs(child)
+            elif tag == "sound":
+                measure.directions.extend(self._sound(child, cursor))
+                measure.signs |= _signs_of_sound(child)
+            elif tag == "barline":
+                self._barline(child, measure)
+            measure.content_t = max(measure.content_t, cursor)
+        return measure
+
+    def _attributes(self, element: etree._Element) -> None:
+        if element.find("divisions") is not None:
+            self.divisions = max(1, integer(element, "divisions", 1))
+        time = element.find("time")
+        if time is not None and time.find("beats") is not None:
+            self.metre = self._time(time)
+        clef = element.find("clef")
+        if clef is not None and not self.part.clef:
+            self.part.clef = text(clef, "sign").upper() + text(clef, "line")
+            self.part.clef_octaves = integer(clef, "clef-octave-change")
+            self.part.percussion = text(clef, "sign").lower() == "percussion"
+        transpose = element.find("transpose")
+        if transpose is not None:
+            octaves = integer(transpose, "octave-change")
+            self.semitones = integer(transpose, "chromatic") + 12 * octaves
+            self.part.transposed = True
+
+    def _time(self, element: etree._Element) -> Metre:
+        beats, under = text(element, "beats"), text(element, "beat-type")
+        groups = tuple(only_whole(part) or 0 for part in beats.split("+")[:MAX_BEATS])
+        beat_type = only_whole(under) or 0
+        sound = all(g > 0 for g in groups) and sum(groups) <= MAX_BEATS
+        if not sound or beat_type not in (1, 2, 4, 8, 16, 32, 64):
+            self._fail(
+                say(
+                    "the time signature {beats}/{under} cannot be read",
+                    beats=one_line(beats, 20),
+                    under=one_line(under, 20),
+                )
+            )
+        return Metre(groups, beat_type)
+
+    def _duration(self, written: str | None, kind: str) -> int:
+        written = (written or "").strip()
+        count = only_whole(written)
+        if count is not None:
+            ticks = count * self.ticks // self.divisions
+        else:
+            ticks = self._odd_duration(written)
+        if ticks == 0 and written and kind != "note":
+            return 0  # a cursor move by nothing stands in real files and harms nobody
+        if ticks <= 0:
+            shown = one_line(written, 20) or tr("no time at all")
+            self._fail(say("a {kind} lasts {length}, not above zero", kind=kind, length=shown))
+        if ticks > MAX_NOTE_Q * self.ticks:
+            self._fail(
+                say(
+                    "a {kind} lasts {ticks:g} quarters, longer than any bar",
+                    kind=kind,
+                    ticks=ticks / self.ticks,
+                )
+            )
+        return ticks
+
+    def _odd_duration(self, written: str) -> int:
+        """A duration that is not a whole number, to the nearest tick; 0 for nonsense."""
+        return round((fraction(written) or Fraction(0)) * self.ticks / self.divisions)
+
+    def _note(self, element: etree._Element) -> tuple[RawNote, bool]:
+        """A note, and whether it counts (cues and unpitched notes do not)."""
+        note = RawNote(next(self.ids), 0, 0, None, (1, "1"))
+        counts = True
+        duration: str | None = None
+        staff, voice = 1, "1"
+        for child in element:
+            tag = child.tag
+            if tag == "pitch":
+                note.pitch = self._pitch(child)
+            elif tag == "duration":
+                duration = child.text
+            elif tag == "voice":
+                voice = (child.text or "1").strip()
+            elif tag == "notations":
+                self._notations(child, note)
+            elif tag == "chord":
+                note.chord = True
+            elif tag == "grace":
+                note.grace = True
+            elif tag == "tie":
+                note.tie_start |= child.get("type") == "start"
+                note.tie_stop |= child.get("type") == "stop"
+            elif tag == "staff":
+                staff = integer(element, "staff", 1)
+            elif tag in ("cue", "unpitched"):
+                counts = False
+        note.pizzicato = element.get("pizzicato") == "yes"
+        note.voice = (staff, voice)
+        if not note.grace:
+            note.duration_t = self._duration(duration, "note")
+        return note, counts
+
+    def _pitch(self, element: etree._Element) -> Pitch:
+        key = tuple(child.text for child in element), self.semitones
+        known = self._pitches.get(key)
+        if known is None:
+            known = self._pitches[key] = self._new_pitch(element)
+        return known
+
+    def _new_pitch(self, element: etree._Element) -> Pitch:
+        step = text(element, "step").upper()
+        octave = integer(element, "octave", -99)
+        written = element.findtext("alter")
+        alter = 0 if not (written or "").strip() else round(decimal(written) or 0.0)
+        if written is not None and written.strip() and decimal(written) is None:
+            alter = -99
+        if step not in tuple("CDEFGAB") or not -1 <= octave <= 10 or abs(alter) > 2:
+            self._fail(
+                say(
+                    "a pitch cannot be read ({step}, octave {octave})",
+                    step=one_line(step, 10) or "?",
+                    octave=one_line(text(element, "octave"), 10),
+                )
+            )
+        return Pitch(step, alter, octave, self.semitones)
+
+    def _notations(self, element: etree._Element, note: RawNote) -> None:
+        for child in element:
+            if child.tag == "slur":
+                number = child.get("number", "1")
+                if child.get("type") == "start":
+                    note.slur_starts += (number,)
+                elif child.get("type") == "stop":
+                    note.slur_stops += (number,)
+            elif child.tag == "articulations":
+                note.articulations |= {
+                    _ARTICULATIONS[a.tag] for a in child if a.tag in _ARTICULATIONS
+                }
+            elif child.tag == "fermata":
+                note.articulations |= {Articulation.FERMATA}
+            elif child.tag == "dynamics":
+                note.dynamics += tuple(d.tag for d in child if isinstance(d.tag, str))
+            elif child.tag == "technical":
+                self._technical(child, note)
+
+    @staticmethod
+    def _technical(element: etree._Element, note: RawNote) -> None:
+        for child in element:
+            if child.tag == "down-bow":
+                note.mark = Direction.DOWN
+            elif child.tag == "up-bow":
+                note.mark = Direction.UP
+            elif child.tag == "fingering" and (child.text or "").strip():
+                note.fingerings += ((child.text or "").strip(),)
+            elif child.tag == "open-string":
+                note.open_string = True
+            elif child.tag == "string" and (string := only_whole(child.text)) is not None:
+                note.strings += (string,)
+
+    def _direction(self, element: etree._Element, cursor: int) -> list[RawDirection]:
+        offset = element.findtext("offset")
+        at_t = cursor
+        if offset is not None:
+            at_t = max(0, cursor + self._odd_duration(offset.strip()))
+        found: list[RawDirection] = []
+        for kind in element.iterfind("direction-type/*"):
+            if kind.tag == "dynamics":
+                found += [RawDirection(at_t, "dynamic", d.tag) for d in kind if _is_tag(d)]
+            elif kind.tag == "wedge":
+                found.append(RawDirection(at_t, "wedge", kind.get("type", "")))
+            elif kind.tag in ("words", "coda", "segno"):
+                found.append(RawDirection(at_t, "words", (kind.text or "").strip()))
+            elif kind.tag == "metronome":
+                found += self._metronome(kind, at_t)
+        sound = element.find("sound")
+        if sound is not None:
+            has_tempo = any(d.kind == "tempo" for d in found)
+            found += [d for d in self._sound(sound, at_t) if d.kind != "tempo" or not has_tempo]
+        return found
+
+    @staticmethod
+    def _metronome(element: etree._Element, at_t: int) -> list[RawDirection]:
+        number = re.search(r"[0-9]{1,4}(?:[.,][0-9]{1,6})?", text(element, "per-minute"))
+        unit = text(element, "beat-unit")
+        lengths = {"whole": "4", "half": "2", "quarter": "1", "eighth": "1/2", "16th": "1/4"}
+        if number is None or unit not in lengths:
+            return []
+        beat_t = Fraction(lengths[unit])
+        if element.find("beat-unit-dot") is not None:
+            beat_t *= Fraction(3, 2)
+        bpm = float(number.group().replace(",", "."))
+        return [RawDirection(at_t, "tempo", "metronome", bpm * float(beat_t), beat_t)]
+
+    @staticmethod
+    def _sound(element: etree._Element, at_t: int) -> list[RawDirection]:
+        found = []
+        bpm = decimal(element.get("tempo"))
+        if bpm is not None:
+            found.append(RawDirection(at_t, "tempo", "sound", bpm))
+        pizzicato = element.get("pizzicato")
+        if pizzicato in ("yes", "no"):
+            found.append(RawDirection(at_t, "words", "pizz." if pizzicato == "yes" else "arco"))
+        return found
+
+    @staticmethod
+    def _barline(element: etree._Element, measure: RawMeasure) -> None:
+        repeat = element.find("repeat")
+        if repeat is not None and repeat.get("direction") == "forward":
+            measure.repeat_start = True
+        elif repeat is not None:
+            times = only_whole(repeat.get("times")) or 2
+            measure.repeat_end = times if 2 <= times <= 9 else 2
+        ending = element.find("ending")
+        if ending is not None and ending.get("type") == "start":
+            measure.endings = tuple(
+                int(n) for n in re.findall(r"[0-9]{1,2}", ending.get("number", "")[:100])
+            )
+        elif ending is not None:
+            measure.ending_stops = True
+        right = element.get("location", "right") == "right"
+        if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
+            measure.section_end = True
+
+
+# What a sound element says of where to go on, by its attributes.
+_GOING_ON = {
+    "dacapo": Sign.CAPO,
+    "dalsegno": Sign.DAL_SEGNO,
+    "tocoda": Sign.TO_CODA,
+    "segno": Sign.SEGNO,
+    "coda": Sign.CODA,
+    "fine": Sign.FINE,
+}
+
+
+def _signs(element: etree._Element) -> frozenset[Sign]:
+    """The signs that a direction has: drawn, in words, or told to players of the file."""
+    found: set[Sign] = set()
+    for kind in element.iterfind("direction-type/*"):
+        if kind.tag in ("coda", "segno"):
+            found.add(Sign(kind.tag))
+        elif kind.tag == "words":
+            found |= signs_in((kind.text or "")[:200])
+    sound = element.find("sound")
+    if sound is not None:
+        found |= _signs_of_sound(sound)
+    if found & {Sign.TO_CODA, Sign.CAPO, Sign.DAL_SEGNO}:  # the sign beside the words
+        found -= {Sign.CODA, Sign.SEGNO}
+    return frozenset(found)
+
+
+def _signs_of_sound(element: etree._Element) -> frozenset[Sign]:
+    return frozenset(s for name, s in _GOING_ON.items() if element.get(name) not in (None, "no"))
+
+
+def _is_tag(element: etree._Element) -> bool:
+    return isinstance(element.tag, str)
+
+
+def read_raw_parts(root: etree._Element, where: str) -> list[RawPart]:
+    """All parts of a part-wise score, in the file's order.
+
+    Raises:
+        ScoreError: a duration, time signature or pitch that cannot be, with its place.
+    """
+    ids = iter(note_ids(root))
+    ticks = ticks_a_quarter(root, where)
+    heads = {p.get("id", ""): p for p in root.iterfind("part-list/score-part")}
+    parts = []
+    for k, element in enumerate(root.iterfind("part"), start=1):
+        part_id = element.get("id") or f"P{k}"
+        head = heads.get(part_id)
+        name = text(head, "part-name") if head is not None else ""
+        others = () if head is None else _other_names(head)
+        program = integer(head, "midi-instrument/midi-program") if head is not None else 0
+        part = RawPart(part_id, name, others, program, ticks)
+        parts.append(PartReader(element, part, ids, ticks, where).read())
+    return parts
+
+
+def _other_names(head: etree._Element) -> tuple[str, ...]:
+    paths = ("score-instrument/instrument-name", "part-abbreviation")
+    sounds = "score-instrument/instrument-sound"
+    return tuple(filter(None, (text(head, path) for path in (*paths, sounds))))
