@@ -1,5 +1,5 @@
-"""Small pieces of MusicXML: children of a note in the standard's order, rests, ties, tuplets, beams,
-accidentals, and what attributes say."""
+"""Small pieces of MusicXML: children of a note in the standard's order, rests, ties, tuplets,
+beams, accidentals, and what attributes say."""
 
 from __future__ import annotations
 
