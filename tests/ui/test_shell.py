@@ -133,6 +133,18 @@ def test_the_window_is_there_without_the_planner(tmp_path):
     assert done.stdout.strip() == "[]", done.stderr
 
 
+def test_no_screen_loads_what_takes_a_second():
+    """The window stands still while a screen is loaded; what it may need later waits until then."""
+    screens = ["bowing", "handout", "log", "piece", "player", "practice", "show", "together"]
+    code = (
+        "import importlib, sys\n"
+        f"for name in {screens}: importlib.import_module(f'plectrum.ui.{{name}}.screen')\n"
+        "print([m for m in ('scipy', 'icalendar', 'mido', 'alembic') if m in sys.modules])\n"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert done.stdout.strip() == "[]", done.stderr
+
+
 def picture(item) -> QImage:
     """What is kept of a line, painted at its own size."""
     size = item.boundingRect().size().toSize()

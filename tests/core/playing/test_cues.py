@@ -57,6 +57,20 @@ def test_the_voice_says_every_word_in_german_too(speaking):
     assert not np.array_equal(said("frog")[:1000], frog[:1000])
 
 
+@pytest.mark.parametrize("rate_hz", [16_000, 22_050, 44_100, 48_000])
+def test_words_at_another_rate_are_as_scipy_has_them(rate_hz):
+    """SciPy's polyphase filter (`scipy.signal.resample_poly`) stands outside the project."""
+    from scipy.signal import resample_poly
+
+    time_s = np.arange(int(0.3 * rate_hz)) / rate_hz
+    wave = np.sin(2 * np.pi * 440 * time_s) * np.hanning(len(time_s))
+    found = voice._at_rate(wave, rate_hz)
+    common = np.gcd(RATE_HZ, rate_hz)
+    expected = resample_poly(wave, RATE_HZ // common, rate_hz // common)
+    assert found.shape == expected.shape
+    np.testing.assert_allclose(found, expected, atol=2e-3)
+
+
 def test_the_voice_says_the_users_own_words(speaking):
     plain = {word: said(word) for word in ("heel", "point", "pull", "push", "stop")}
     speaking("en", "frog=heel,tip=point,ways=pull")

@@ -13,7 +13,6 @@ from PySide6.QtCore import QObject
 from plectrum.core.document.homework import MOST_MINUTES, Homework, Outcome
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.files.ics import days_as_ics
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.routine import (
@@ -261,4 +260,6 @@ class ExerciseWork:
         first = sheets.players[0]
         days = routine_days(first.items, first.days)
         names = tuple(p.name for p in sheets.players if p.name)
+        from plectrum.core.files.ics import days_as_ics
+
         self._screen.write(path, days_as_ics(days, sheets.title, names, AT), tr("Saved"))

@@ -17,7 +17,6 @@ from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework, Outcome, Result
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import plan_as_musicxml
-from plectrum.core.files.ics import programme_as_ics
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.model import Exercise
@@ -497,6 +496,8 @@ class PracticeScreen(Screen):
         title = document.title if document is not None else self.desk.bench.choices.player.called
         path = self.ask_path(tr("Save the calendar"), f"{title} practice.ics", CALENDAR)
         if path is not None:
+            from plectrum.core.files.ics import programme_as_ics
+
             self.write(path, programme_as_ics(programme, title, AT), tr("Saved"))
 
     # today
