@@ -72,8 +72,8 @@ class Contact:
 _Rows = TypeVar("_Rows", Touched, Contact)
 
 
-def _spliced(whole: _Rows, at: slice, part: _Rows) -> _Rows:
-    """The same with other values for some notes that follow each other."""
+def _spliced(whole: _Rows, at: Ints, part: _Rows) -> _Rows:
+    """The same with other values for some notes."""
     columns: dict[str, Any] = {}
     for field in fields(whole):
         old, new = getattr(whole, field.name), getattr(part, field.name)
@@ -105,7 +105,7 @@ def contact_of(plan: PlannedPart) -> Contact:
     contact = None if before is None else _gone_on(plan, rows, now, before)
     if before is None or contact is None:
         settled = Settled.anew(plan, rows, now)
-        contact = _gathered(plan, rows, now, settled, slice(0, len(rows.index)))
+        contact = _gathered(plan, rows, now, settled, None)
     else:
         settled = before.settled
     kept["touch"] = _Found(plan.notes, now, settled, contact)
@@ -115,20 +115,21 @@ def contact_of(plan: PlannedPart) -> Contact:
 def _gone_on(plan: PlannedPart, rows: Written, now: Bowed, before: _Found) -> Contact | None:
     """The contact of a plan from that of the one before; None if it must be found anew."""
     at = before.settled.go_on(plan, rows, now, before.now)
-    if at is None or at.start == at.stop:
+    if at is None or not len(at):
         return None if at is None else before.contact
     return _spliced(before.contact, at, _gathered(plan, rows, now, before.settled, at))
 
 
-def _gathered(plan: PlannedPart, rows: Written, now: Bowed, settled: Settled, at: slice) -> Contact:
-    """The way through the frames of some notes, gathered note by note; the middle third, or the
-    rest after a bite, stands for a note."""
-    if at.start == at.stop:
-        f, p, path = settled.frames, settled.playable, settled.path
-    else:
-        frames = settled.frames.span(at)
-        f, p = settled.frames.of_rows(at), settled.playable.some(frames)
-        path = settled.path[frames]
+def _gathered(
+    plan: PlannedPart, rows: Written, now: Bowed, settled: Settled, some: Ints | None
+) -> Contact:
+    """The way through the frames of some notes, or of all, gathered note by note; the middle third,
+    or the rest after a bite, stands for a note."""
+    f, p, path = settled.frames, settled.playable, settled.path
+    at: Ints | slice = slice(None)
+    if some is not None:
+        frames, at = f.at(some), some
+        f, p, path = f.of_rows(some), p.some(frames), path[frames]
     quarters = settled.quarters
     r = np.arange(len(f.row))
     place = path[:, 0]
@@ -177,7 +178,7 @@ def _means(f: Frames, values: Floats) -> Floats:
 
 
 def _arm(
-    own: Instrument, string_level: Floats, place_mm: Floats, at: slice
+    own: Instrument, string_level: Floats, place_mm: Floats, at: Ints | slice
 ) -> tuple[Floats, Floats]:
     """Change of the arm's level in degrees and the elbow's way in mm, from note to note.
 
@@ -188,7 +189,7 @@ def _arm(
     """
     per_level = own.string_spacing_mm / own.bridge_radius_mm / 2
     level = string_level[at]
-    before = np.append(string_level[:1], string_level)[at]  # the first is its own
+    before = np.append(string_level[:1], string_level[:-1])[at]  # the first is its own
     known = (level > 0) & (before > 0)
     radians = np.where(known, level - before, 0.0) * per_level
     return np.degrees(radians), np.abs(radians) * place_mm * rules.ELBOW_SHARE

@@ -50,15 +50,14 @@ class Written:
     string_level: Floats
     row_of_id: Mapping[str, int]
 
-    def of_rows(self, at: slice) -> Written:
-        """Some notes that follow each other."""
+    def of_rows(self, at: Ints) -> Written:
         return _sliced(self, at, ("row_of_id",))
 
 
 _Rows = TypeVar("_Rows", "Written", "Bowed")
 
 
-def _sliced(rows: _Rows, at: slice, kept: tuple[str, ...] = ()) -> _Rows:
+def _sliced(rows: _Rows, at: Ints, kept: tuple[str, ...] = ()) -> _Rows:
     names = [f.name for f in fields(rows) if f.name not in kept]
     return replace(rows, **{name: getattr(rows, name)[at] for name in names})
 
@@ -135,8 +134,7 @@ class Bowed:
     join: Ints
     pinned_lane: Ints
 
-    def of_rows(self, at: slice) -> Bowed:
-        """Some notes that follow each other."""
+    def of_rows(self, at: Ints) -> Bowed:
         return _sliced(self, at)
 
     def differs(self, other: Bowed) -> NDArray[np.bool_]:
@@ -222,22 +220,29 @@ class Frames:
     most_n: Floats
     bites: NDArray[np.bool_]
 
-    def some(self, frames: Ints | slice) -> Frames:
+    def some(self, frames: Ints) -> Frames:
         """Some of the frames; which of them begin and end notes is not kept."""
         return replace(self, **{name: getattr(self, name)[frames] for name in _OF_FRAMES})
 
-    def of_rows(self, rows: slice) -> Frames:
-        """The frames of some notes that follow each other."""
-        at = self.span(rows)
-        part = self.some(at)
-        first, last = self.first[rows] - at.start, self.last[rows] - at.start
-        return replace(part, row=part.row - rows.start, first=first, last=last)
+    def of_rows(self, rows: Ints) -> Frames:
+        """The frames of some notes."""
+        part, counts = self.some(self.at(rows)), self.counts(rows)
+        first = np.cumsum(counts) - counts
+        row = np.repeat(np.arange(len(rows)), counts)
+        return replace(part, row=row, first=first, last=first + counts - 1)
 
-    def span(self, rows: slice) -> slice:
-        """Which frames are those of some notes that follow each other, at least one."""
-        return slice(int(self.first[rows.start]), int(self.last[rows.stop - 1]) + 1)
+    def counts(self, rows: Ints) -> Ints:
+        """How many frames some notes have."""
+        return self.last[rows] - self.first[rows] + 1
 
-    def put(self, at: slice, part: Frames) -> None:
+    def at(self, rows: Ints) -> Ints:
+        """Which frames are those of some notes."""
+        counts = self.counts(rows)
+        within = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
+        found: Ints = np.repeat(self.first[rows], counts) + within
+        return found
+
+    def put(self, at: Ints, part: Frames) -> None:
         """Write other frames of the same notes over some."""
         for name in _OF_FRAMES[1:]:
             getattr(self, name)[at] = getattr(part, name)

@@ -63,7 +63,7 @@ class Settled:
         apart = np.diff(self.quarters)
         kernels.settle(self.own, apart, self.moves, self.leans, changed, self.table, self.path)
 
-    def go_on(self, plan: PlannedPart, rows: Written, now: Bowed, before: Bowed) -> slice | None:
+    def go_on(self, plan: PlannedPart, rows: Written, now: Bowed, before: Bowed) -> Ints | None:
         """Bring this up to date for a plan of the same notes.
 
         Args:
@@ -75,26 +75,22 @@ class Settled:
         """
         if plan.choices.school.amount is not AmountSchool.STEADY:
             return None
-        differ = np.flatnonzero(now.differs(before))
-        if not len(differ):
-            return slice(0, 0)
-        first, last = int(differ[0]), min(int(differ[-1]) + 2, len(rows.index))
-        part = slice(first, last)  # with the note after them, which follows other strokes
-        frames = _frames_in(plan, rows, now, part)
-        counts = self.frames.last[part] - self.frames.first[part]
-        same = np.array_equal(counts, frames.last - frames.first)
+        differs = now.differs(before)
+        if not differs.any():
+            return np.zeros(0, dtype=np.int64)
+        differs[1:] |= differs[:-1].copy()  # the note after follows other strokes
+        part = np.flatnonzero(differs)
+        frames = _frames_in(plan, rows, now, differs)
+        same = np.array_equal(self.frames.counts(part), frames.last - frames.first + 1)
         if not same or tuple(self.quarters.tolist()) != quarters_allowed(plan, now.pinned_lane):
             return None
-        changed = self._put(plan, frames, self.frames.span(part))
+        changed = self._put(plan, frames, self.frames.at(part))
         path = self.path.copy()
         self._settle(changed)
-        others = np.flatnonzero((path != self.path).any(axis=1))
-        if not len(others):
-            return part
-        ways = self.frames.row[others[[0, -1]]]
-        return slice(min(first, int(ways[0])), max(last, int(ways[1]) + 1))
+        differs[self.frames.row[(path != self.path).any(axis=1)]] = True
+        return np.flatnonzero(differs)
 
-    def _put(self, plan: PlannedPart, frames: Frames, at: slice) -> np.ndarray:
+    def _put(self, plan: PlannedPart, frames: Frames, at: Ints) -> np.ndarray:
         """Write frames over those at a place; which of all frames have other costs."""
         can = playable(plan, frames, self.quarters)
         self.frames.put(at, frames)
@@ -105,7 +101,7 @@ class Settled:
         if other.any():
             which = np.flatnonzero(other)
             costs = own_costs(plan, frames.some(which), can.some(which), self.quarters)
-            self.own[at.start + which] = costs
+            self.own[at[which]] = costs
         other |= (moves != self.moves[at]).any(axis=1) | (leans != self.leans[at]).any(axis=1)
         self.inputs[at], self.moves[at], self.leans[at] = inputs, moves, leans
         changed = np.zeros(len(self.own), dtype=bool)
@@ -113,9 +109,10 @@ class Settled:
         return changed
 
 
-def _frames_in(plan: PlannedPart, rows: Written, now: Bowed, part: slice) -> Frames:
-    """The frames of some notes that follow each other; the note before has a say in the first."""
-    before = max(part.start - 1, 0)
-    wider = slice(before, part.stop)
+def _frames_in(plan: PlannedPart, rows: Written, now: Bowed, wanted: np.ndarray) -> Frames:
+    """The frames of some notes; the note before has a say in each."""
+    with_before = wanted.copy()
+    with_before[:-1] |= wanted[1:]
+    wider = np.flatnonzero(with_before)
     frames = frames_of(plan, rows.of_rows(wider), now.of_rows(wider))
-    return frames.of_rows(slice(part.start - before, part.stop - before))
+    return frames.of_rows(np.flatnonzero(wanted[wider]))

@@ -82,11 +82,11 @@ class Playable:
     weights_n: Floats
     reference_per_mm: float
 
-    def some(self, frames: Ints | slice) -> Playable:
+    def some(self, frames: Ints) -> Playable:
         """The same of some frames."""
         return replace(self, **{name: getattr(self, name)[frames] for name in _OF_FRAMES})
 
-    def put(self, at: slice, part: Playable) -> None:
+    def put(self, at: Ints, part: Playable) -> None:
         """Write what other frames can give over some."""
         for name in _OF_FRAMES:
             getattr(self, name)[at] = getattr(part, name)

@@ -11,6 +11,7 @@ lower position first, shorter slur first.
 from __future__ import annotations
 
 from functools import cached_property
+from threading import local
 from typing import NamedTuple
 
 import numpy as np
@@ -134,7 +135,7 @@ class Solution:
     def _solved(self) -> tuple[Onward, Bools]:
         """The way back; and the units whose costs are not the earlier ones but for a shift."""
         p = self.problem
-        own = np.empty(_shape(p), dtype=np.int64)
+        own = _ROOM.take(_shape(p))
         where, shift = np.empty((2, p.units_n), dtype=np.int64)
         differs = np.zeros(p.units_n, dtype=bool)
         none = np.empty(0, dtype=np.int64)
@@ -147,9 +148,9 @@ class Solution:
         if not len(before.where):
             return Onward(own, own[:0], -1 - where, shift), differs
         if rows_n < p.units_n // 4:
-            own = own[:rows_n].copy()  # else all its room would be kept
+            _ROOM.table, own = own, own[:rows_n].copy()  # else all its room would be kept
         onward = Onward(before.base, own, where, shift)
-        if copied_n > p.units_n // 4:
+        if copied_n > p.units_n // 16:
             onward = onward.on_base()  # else they would be copied every time
         return onward, differs
 
@@ -228,6 +229,18 @@ class Solution:
         return rows
 
 
+class _Room(local):
+    """Room for a table of which little will be needed: to ask the system for it every time takes
+    longer than to fill it. One for each thread."""
+
+    table: Ints | None = None
+
+    def take(self, shape: tuple[int, ...]) -> Ints:
+        found, self.table = self.table, None
+        return np.empty(shape, dtype=np.int64) if found is None or found.shape != shape else found
+
+
+_ROOM = _Room()
 _TABLES = ("_changed", "_solved", "onward", "forwards")
 
 
