@@ -18,7 +18,7 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import STOPPED, Amounts
-from plectrum.core.planning.strokes.context import as_quarters, columns_of
+from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.player.school import CrossingSchool, DottedSchool
 from plectrum.core.score.model import Articulation, Direction, Note, Part, note_table
 
@@ -57,7 +57,7 @@ class NoteColumns:
         columns = columns_of(part)
         self.onset_s, self.end_s = columns.onset_s, columns.end_s
         self.duration_s = np.array(table["duration_s"], dtype=float)
-        self.duration_q = as_quarters(table["duration_q"])
+        self.duration_q = columns.duration_q
         self.beat_s = np.array(table["beat_s"], dtype=float)
         self.gap_s = np.array(table["gap_before_s"], dtype=float)
         self.weight = np.array(table["metric_weight"], dtype=float)

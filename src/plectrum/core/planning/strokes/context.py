@@ -41,6 +41,7 @@ class Columns(NamedTuple):
     end_s: Floats
     onset_q: Floats
     end_q: Floats
+    duration_q: Floats
     bar: Ints
     bar_q: Floats
     beat_q: Floats
@@ -57,7 +58,7 @@ def columns_of(part: Part) -> Columns:
     table, bars = note_table(part), part.bars
     bar = np.array(table["bar_index"], dtype=np.int64)
     onset_s = np.array(table["onset_s"], dtype=float)
-    onset_q = as_quarters(table["onset_q"])
+    onset_q, duration_q = as_quarters(table["onset_q"]), as_quarters(table["duration_q"])
     weight = np.array(table["metric_weight"], dtype=float)
     opening = _opening(bars)
     counted = {m: (m.length_q, m.beat_q, m.is_compound) for m in {b.metre for b in bars}}
@@ -73,7 +74,8 @@ def columns_of(part: Part) -> Columns:
         onset_s=onset_s,
         end_s=onset_s + np.array(table["duration_s"], dtype=float),
         onset_q=onset_q,
-        end_q=onset_q + as_quarters(table["duration_q"]),
+        end_q=onset_q + duration_q,
+        duration_q=duration_q,
         bar=bar,
         place=(weight[:, None] <= np.array(_LEAST_WEIGHT)[None, :]).sum(axis=1),
         grace=np.array(table["grace"], dtype=bool),
