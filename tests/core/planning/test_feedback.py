@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import gc
+import weakref
+from dataclasses import replace
+
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning import feedback
 from plectrum.core.planning.ensemble.documents import plan_of
@@ -82,3 +87,21 @@ def test_a_pinned_bow_is_fed_what_it_would_be_without_the_pin():
 def test_a_school_that_gives_every_value_its_bow_is_not_talked_out_of_it():
     document = tune_document("[pp] A4*4|[ff] A4*1/2 B4*1/2 A4 B4*2", answers={"amount": "values"})
     assert not unpinned(document.part, document.choices, plan_of(document).fingered).fed
+
+
+def test_a_plan_is_let_go_when_the_next_is_made():
+    """Without a collection for cycles, which comes late: a thousand notes hold 25 MB."""
+    document = tune_document("A4 B4 C5 D5|E5*2 D5*2|A4 B4 C5 D5")
+    gc.collect()
+    gc.disable()
+    try:
+        plan = plan_of(document)
+        assert plan.contact.lane.size and plan.tempo_window
+        assert warnings_of(plan) is not None
+        seen = [weakref.ref(thing) for thing in (plan, plan.solution, plan.contact)]
+        del plan
+        other = plan_of(document.with_choices(replace(document.choices, tempo_bpm=71)))
+        assert other.contact.lane.size
+        assert [ref() for ref in seen] == [None] * 3
+    finally:
+        gc.enable()
