@@ -216,3 +216,16 @@ def test_one_finger_across_two_strings_is_said_on_both_notes():
     assert "across" not in page.said[1]
     tricky = handout_of(document, plan, HandoutOptions(words=Words.TRICKY), date(2027, 3, 1))
     assert tricky.said[0].endswith("first finger across D and A")
+
+
+@pytest.mark.parametrize("bpm", [30, 71, 131, 200])
+def test_fingers_are_kept_from_tempo_to_tempo_only_while_they_are_the_same(bpm):
+    """Slow notes ask for open strings, quick ones for short ways: another tempo can change both."""
+    document = tune_document("E5 C5 G3 G5|D4 D4 C5 G4", player="steady")
+    choices = document.choices
+    walking, running = (document.part.at_tempo(tempo) for tempo in (71, 200))
+    assert fingering_of(walking, choices) != fingering_of(running, choices)
+    part = document.part.at_tempo(bpm)
+    assert fingering_of(part, choices) == plan_strings(part.notes, choices)
+    near = document.part.at_tempo(bpm * 1.000001)
+    assert fingering_of(near, choices) is fingering_of(part, choices)

@@ -11,6 +11,8 @@ from functools import lru_cache
 from itertools import pairwise
 from operator import add
 
+import numpy as np
+
 from plectrum.core.document.choices import Choices, Pin
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument, instrument
@@ -25,7 +27,7 @@ from plectrum.core.planning.fingering.grips import (
 )
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import FourthSchool, School
-from plectrum.core.score.model import Note, Part, Pitch
+from plectrum.core.score.model import Note, Part, Pitch, note_table
 
 Moves = tuple[tuple[float, ...], ...]
 
@@ -47,18 +49,49 @@ def _fingered(grip: Grip | None, own: Instrument) -> Fingered:
     return Fingered(grip.waiting(FIRST_POSITION) if waits and grip else grip, own.string_names)
 
 
+class _Line:
+    """What of the notes of a part their strings and fingers depend on. At another tempo it is the
+    same line, as long as the same notes are slow and fast."""
+
+    def __init__(self, part: Part) -> None:
+        self.notes = part.notes
+        table = note_table(part)
+        seconds, gaps_s = (np.array(table[n], dtype=float) for n in ("duration_s", "gap_before_s"))
+        self._times = np.stack(
+            [seconds >= rules.SLOW_OPEN_S, seconds < rules.FAST_S, gaps_s == 0]
+        ).tobytes()
+        self._written = tuple(table[name] for name in _WRITTEN)
+
+    def __hash__(self) -> int:
+        return hash(self._times)
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, _Line):
+            return NotImplemented
+        return (self._times, self._written) == (other._times, other._written)
+
+
+_WRITTEN = ("id", "pitches", "slurred", "fingerings", "strings", "open_string")
+
+
 def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
     """`plan_strings` for a part; kept, because most edits of the bow leave the left hand alone."""
     pins = {k: Pin(string=p.string, finger=p.finger) for k, p in choices.pins.items()}
     held = tuple((k, pins[k]) for k in sorted(pins) if not pins[k].is_empty)
+    fourth = choices.school.fourth
     return _kept_fingering(
-        part, choices.instrument, choices.bow, choices.player, choices.school.fourth, held
+        _line(part), choices.instrument, choices.bow, choices.player, fourth, held
     )
 
 
 @lru_cache(maxsize=16)
+def _line(part: Part) -> _Line:
+    return _Line(part)
+
+
+@lru_cache(maxsize=16)
 def _kept_fingering(
-    part: Part,
+    line: _Line,
     name: str,
     bow: Bow,
     player: Player,
@@ -66,7 +99,7 @@ def _kept_fingering(
     held: tuple[tuple[str, Pin], ...],
 ) -> tuple[Fingered, ...]:
     choices = Choices(name, bow, player, School(fourth=fourth), None, dict(held))
-    return plan_strings(part.notes, choices)
+    return plan_strings(line.notes, choices)
 
 
 class _Search:
