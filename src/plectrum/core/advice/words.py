@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from plectrum.core.document.choices import Join
-from plectrum.core.instrument.bow import Bow
+from plectrum.core.instrument.bow import Bow, TapeMark
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Direction
 from plectrum.core.score.timeline import nearest_dynamic
@@ -33,6 +33,10 @@ _LENGTHS = (
 )
 
 
+FROG: tuple[float, TapeMark | None] = (0.0, None)
+TIP: tuple[float, TapeMark | None] = (1.0, None)
+
+
 def place_words(at: float, bow: Bow) -> str:
     """A place on the bow by its nearest mark: "the middle", "just above the quarter mark"."""
     return _place(at, bow)[0]
@@ -46,26 +50,30 @@ def at_place_words(at: float, bow: Bow) -> str:
 
 def _place(at: float, bow: Bow) -> tuple[str, bool]:
     """The words, and whether they name a mark and no more."""
-    places = [
-        (tr("the frog"), 0.0),
-        *((say("the {name}", name=m.called), m.at) for m in bow.marks),
-        (tr("the tip"), 1.0),
-    ]
-    name, mark = min(places, key=lambda p: abs(p[1] - at))
-    distance = at - mark
+    places = [FROG, *((m.at, m) for m in bow.marks), TIP]
+    place = min(places, key=lambda p: abs(p[0] - at))
+    distance = at - place[0]
     if abs(distance) <= NEAR:
-        return name, True
+        return _named(place), True
     if abs(distance) <= BY:
-        if mark in (0.0, 1.0):
-            return tr("near the frog") if mark == 0.0 else tr("near the tip"), False
+        if place[0] in (0.0, 1.0):
+            return tr("near the frog") if place[0] == 0.0 else tr("near the tip"), False
+        name = _named(place)
         above = distance > 0
         beside = (
             say("just above {name}", name=name) if above else say("just below {name}", name=name)
         )
         return beside, False
-    lower = max((p for p in places if p[1] < at), key=lambda p: p[1])[0]
-    upper = min((p for p in places if p[1] > at), key=lambda p: p[1])[0]
-    return say("between {lower} and {upper}", lower=lower, upper=upper), False
+    lower = max((p for p in places if p[0] < at), key=lambda p: p[0])
+    upper = min((p for p in places if p[0] > at), key=lambda p: p[0])
+    return say("between {lower} and {upper}", lower=_named(lower), upper=_named(upper)), False
+
+
+def _named(place: tuple[float, TapeMark | None]) -> str:
+    at, mark = place
+    if mark is not None:
+        return say("the {name}", name=mark.called)
+    return tr("the frog") if at == FROG[0] else tr("the tip")
 
 
 def length_words(length: float) -> str:
