@@ -23,7 +23,7 @@ from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction, Note
-from plectrum.core.score.reading.abc import convert
+from plectrum.core.score.reading.abc_child import convert
 from plectrum.core.score.reading.opening import open_score
 
 LEAST_MARKS_N = 3

@@ -29,7 +29,7 @@ HEAVIER = 1.3
 def tunes() -> list[Plan]:
     from music21 import corpus
 
-    from plectrum.core.score.reading.abc import convert
+    from plectrum.core.score.reading.abc_child import convert
 
     files = sorted(
         p for p in corpus.getCorePaths() if "ryansMammoth" in str(p) and p.suffix == ".abc"

@@ -10,7 +10,7 @@ import subprocess
 
 import pytest
 
-from plectrum.core.score.reading import abc
+from plectrum.core.score.reading import abc, abc_child
 
 
 @pytest.fixture
@@ -19,6 +19,6 @@ def abc_here(monkeypatch):
     That a child converts them, and its limits, is tested in `test_abc.py`."""
 
     def run(_command, input, **_options):
-        return subprocess.CompletedProcess((), 0, abc.convert(input), b"")
+        return subprocess.CompletedProcess((), 0, abc_child.convert(input), b"")
 
     monkeypatch.setattr(abc.subprocess, "run", run)

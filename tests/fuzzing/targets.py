@@ -70,7 +70,7 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.practice.programme import exercise_programme, programme_of
-from plectrum.core.score.reading import abc
+from plectrum.core.score.reading import abc, abc_child
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.tracking.sensor import SensorReader
 from tests.tunes import tune_xml
@@ -150,7 +150,7 @@ def _converted_in_a_fork(
             signal.alarm(0)
             sys.argv = sys.argv[:1]  # the converter reads it
             with os.fdopen(writing, "wb") as answer, redirect_stderr(io.StringIO()):
-                answer.write(abc.convert(input))
+                answer.write(abc_child.convert(input))
         finally:
             os._exit(0)
     os.close(writing)

@@ -4,17 +4,11 @@ said and stops nothing else."""
 from __future__ import annotations
 
 import os
-import signal
 import sys
 from argparse import ArgumentParser
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
 from functools import partial
-from multiprocessing import get_context, parent_process
-from multiprocessing.connection import wait
 from pathlib import Path
-from threading import Thread
 
 from plectrum.cli.options import between
 from plectrum.core.errors import ChoiceError, PlectrumError
@@ -106,30 +100,9 @@ def each_of(
     if min(most, len(tunes)) < 2:
         yield from map(one, tunes)
         return
-    pool = ProcessPoolExecutor(
-        most,
-        mp_context=get_context("forkserver"),
-        initializer=_begin,
-    )
-    with pool:
-        try:
-            yield from pool.map(one, tunes)
-        except BrokenProcessPool as error:
-            raise PlectrumError(
-                tr("a process that was working has ended; perhaps there was not enough memory"),
-                remedy=tr("Try again with --jobs 1; what is written stays"),
-            ) from error
-        finally:
-            pool.shutdown(wait=False, cancel_futures=True)
+    from plectrum.cli.processes import in_processes  # loaded for many alone
 
-
-def _begin() -> None:
-    """A process of the pool: a break is for the one that was called, and without it there is
-    nothing to do."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    caller = parent_process()
-    if caller is not None:
-        Thread(target=lambda: (wait([caller.sentinel]), os._exit(1)), daemon=True).start()
+    yield from in_processes(one, tunes, most)
 
 
 def _one(work: Callable[[ShelfTune], str], tune: ShelfTune) -> Done:

@@ -8,6 +8,7 @@ A text stands in the code in English, as `tr("Open a tune")`, with values as
 from __future__ import annotations
 
 import string
+from collections.abc import Mapping
 from enum import StrEnum
 from functools import lru_cache
 from typing import Any
@@ -32,7 +33,7 @@ def tr(text: str, about: str = "") -> str:
 
 def say(template: str, /, **values: Any) -> str:
     """A text with values; numbers are written as the language writes them."""
-    return _FORMATTER.vformat(tr(template), (), values)
+    return _filled(tr(template), values)
 
 
 def in_words(kept: str) -> str:
@@ -52,27 +53,38 @@ def in_figures(value: float, how: str = "g") -> str:
     Args:
         how: as Python formats it: ".1f".
     """
-    return _FORMATTER.format_field(float(value), how)
+    return _written(float(value), how)
 
 
 def several(one: str, many: str, n: float, /, **values: Any) -> str:
     """A text for one or for many; `n` is a value of it too."""
     language = chosen()
     found = language.ngettext(one, many, 1 if n == 1 else 2 if n != int(n) else int(n))
-    return _FORMATTER.vformat(in_own_words(found, "", language.own_words), (), {"n": n, **values})
+    return _filled(in_own_words(found, "", language.own_words), {"n": n, **values})
 
 
-class _Formatter(string.Formatter):
+def _filled(template: str, values: Mapping[str, Any]) -> str:
+    """A template's text: its fields are names, with a format or `!r`."""
+    text = ""
+    for before, name, how, conversion in _pieces(template):
+        text += before
+        if name is not None:
+            value = values[name]
+            text += _written(repr(value) if conversion == "r" else value, how or "")
+    return text
+
+
+@lru_cache(maxsize=8192)
+def _pieces(template: str) -> tuple[tuple[str, str | None, str | None, str | None], ...]:
+    return tuple(string.Formatter().parse(template))
+
+
+def _written(value: Any, how: str) -> str:
     """Numbers with the language's decimal sign; words that are kept in English as people read
     them."""
-
-    def format_field(self, value: Any, format_spec: str) -> str:
-        if isinstance(value, StrEnum):
-            value = in_words(value)
-        text: str = super().format_field(value, format_spec)
-        if isinstance(value, float) and chosen().decimal != ".":
-            return text.replace(".", chosen().decimal).replace("%", "\N{NO-BREAK SPACE}%")
-        return text
-
-
-_FORMATTER = _Formatter()
+    if isinstance(value, StrEnum):
+        value = in_words(value)
+    text = format(value, how)
+    if isinstance(value, float) and chosen().decimal != ".":
+        return text.replace(".", chosen().decimal).replace("%", "\N{NO-BREAK SPACE}%")
+    return text

