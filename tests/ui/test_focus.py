@@ -69,27 +69,26 @@ def bring_into_sight(widget: QWidget) -> None:
 def test_the_tab_key_comes_to_everything_and_it_is_seen(qtbot, opened, key):
     window = opened(demo_paths()[2])
     window.activateWindow()
-    for page in WITH_TABS.get(key, (None,)):
-        check_page(window, go_to(qtbot, window, key, page))
+    for dark in (False, True):
+        window.set_dark(dark)
+        for page in WITH_TABS.get(key, (None,)):
+            check_page(window, go_to(qtbot, window, key, page))
 
 
 def check_page(window, screen) -> None:
     found = [w for w in reached(window) if w.isVisible()]
     assert to_be_reached(screen) - set(found) == set()
     compared = 0
-    for dark in (False, True):
-        window.set_dark(dark)
-        for widget in found[:: max(1, len(found) // 6)]:
-            if not isValid(widget) or not widget.isVisible():
-                continue  # made anew meanwhile
-            bring_into_sight(widget)
-            widget.setFocus()
-            compared += 1
-            with_focus = picture(window, widget)
-            widget.clearFocus()
-            assert with_focus != picture(window, widget), (dark, widget, widget.accessibleName())
-    window.set_dark(False)
-    assert compared >= 2
+    for widget in found[:: max(1, len(found) // 6)]:
+        if not isValid(widget) or not widget.isVisible():
+            continue  # made anew meanwhile
+        bring_into_sight(widget)
+        widget.setFocus()
+        compared += 1
+        with_focus = picture(window, widget)
+        widget.clearFocus()
+        assert with_focus != picture(window, widget), (widget, widget.accessibleName())
+    assert compared >= 1
 
 
 def test_the_order_of_focus_is_the_order_of_the_work(qtbot, violin):

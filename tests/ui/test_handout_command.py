@@ -10,6 +10,7 @@ from pathlib import Path
 import pypdf
 import pytest
 
+from plectrum.cli.main import main
 from plectrum.demo import demo_paths
 from tests.tunes import tune_xml
 
@@ -72,13 +73,23 @@ def test_svg_by_the_name_of_the_file(tmp_path):
         ),
         (("--start", "Monday"), "'Monday' is not a day. Write it as 2027-01-11"),
         (("--player", "nobody"), "nobody"),
-        (("-o", "/proc/nowhere/out.pdf"), "/proc/nowhere"),
     ],
 )
-def test_what_cannot_be_done_is_one_clear_line(tmp_path, options, words):
+def test_options_that_cannot_be_are_one_clear_line(tmp_path, monkeypatch, capsys, options, words):
     target = tmp_path / "out.pdf"
-    ran = handout(str(demo_paths()[0]), "-o", str(target), *options)
-    assert ran.returncode == 2
-    assert words in ran.stderr.decode()
-    assert ran.stderr.count(b"\n") == 1
+    command = ["plectrum", "handout", str(demo_paths()[0]), "-o", str(target), *options]
+    monkeypatch.setattr(sys, "argv", command)
+    with pytest.raises(SystemExit) as ended:
+        main()
+    said = capsys.readouterr().err
+    assert ended.value.code == 2
+    assert words in said
+    assert said.count("\n") == 1
     assert not target.exists()
+
+
+def test_a_place_that_cannot_be_written_to_is_one_clear_line():
+    ran = handout(str(demo_paths()[0]), "-o", "/proc/nowhere/out.pdf")
+    assert ran.returncode == 2
+    assert "/proc/nowhere" in ran.stderr.decode()
+    assert ran.stderr.count(b"\n") == 1
