@@ -9,9 +9,7 @@ from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import ScoreError
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.passage import Passage, Study
-from plectrum.core.practice.study_kinds import (
-    StudyKind,
-)
+from plectrum.core.practice.study_kinds import StudyKind
 from plectrum.core.score.model import Direction, Note
 from plectrum.core.score.writing.sheet import SheetNote
 from plectrum.core.wording import tr

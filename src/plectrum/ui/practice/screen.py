@@ -20,9 +20,7 @@ from plectrum.core.files.exports import plan_as_musicxml
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.exercises.model import Exercise
-from plectrum.core.practice.exercises.routine import (
-    Routine,
-)
+from plectrum.core.practice.exercises.routine import Routine
 from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.practice.ladder import LadderStep, step_study
 from plectrum.core.practice.practice_day import (
