@@ -215,6 +215,7 @@ def test_every_question_of_the_schools_can_be_answered_and_undone(qtbot, violin)
         action.trigger()
         wait_planned(qtbot, violin)
         assert getattr(session.plan.choices.school, question) == answer
+        assert violin.statusBar().currentMessage()  # what it changes, or that it changes nothing
         session.undo_stack.undo()
         wait_planned(qtbot, violin)
     assert session.document.choices.school == usual
@@ -230,9 +231,11 @@ def test_slurs_are_proposed_more_or_fewer_and_kept_or_parted_by_a_key(qtbot, vio
     wait_planned(qtbot, violin)
     assert session.document.choices.slur_amount == 100
     many = _proposed(session.plan)
+    assert "slurs are proposed" in violin.statusBar().currentMessage()
     menu.amount.setValue(0)
     wait_planned(qtbot, violin)
-    assert len(_proposed(session.plan)) < len(many)
+    assert _proposed(session.plan) == []
+    assert "No slur is proposed with the slider here" in violin.statusBar().currentMessage()
     menu.amount.setValue(100)
     wait_planned(qtbot, violin)
     bowing = violin.screen_of("bowing")

@@ -14,6 +14,7 @@ from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices
 from plectrum.core.planning.plan import Plan
 from plectrum.core.wording import say, tr
+from plectrum.ui.bowing.changes import Changes
 from plectrum.ui.bowing.commands import OFTEN, NoteCommands
 from plectrum.ui.bowing.compare_bar import CompareBar, Compared
 from plectrum.ui.bowing.note_panel import NotePanel
@@ -58,6 +59,7 @@ class BowingScreen(Screen):
         self.view.zoom = desk.settings.zoom
         self.panel = NotePanel()
         self.things = ThingsList()
+        self.changes = Changes()
         self.playhead = Playhead(desk, self)
         self._lay_out()
         self.view.installEventFilter(self)
@@ -200,11 +202,10 @@ class BowingScreen(Screen):
         self.playhead.stop()
         last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
-        said = [say("Changed: {bars}", bars=bars_words(changed))] if changed else []
-        said += [self.commands.also] if self.commands.also else []
+        words = self.changes.words(plan, changed, self.commands.also)
         self.commands.also = ""
-        if said:
-            self.message.emit(". ".join(said))
+        if words:
+            self.message.emit(words)
         if not self.isVisible():
             self._behind = True  # shown when the screen is seen again
             return
