@@ -101,6 +101,10 @@ def test_no_warning_asks_for_bow_that_is_not_there(music, player):
         assert " cm in " not in warning.remedy
         if warning.code == "reach":
             assert warning.notes[0] <= warning.note <= warning.notes[-1]
+        if "half is not" in warning.text:
+            stroke = plan.strokes[plan.stroke_of(plan.notes[warning.note])]
+            assert (stroke.start - 0.5) * (stroke.end - 0.5) >= 0
+            assert plan.contact.left_over_db[plan.contact_rows[warning.note]] > 0
 
 
 @EXAMPLES

@@ -47,6 +47,16 @@ def test_a_remedy_mends_its_warning(code, music, options):
     assert len(problems) <= sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
 
 
+def test_a_slur_too_soft_for_its_bow_is_split_and_nobody_misses_the_half_it_uses():
+    plan = tune_plan("A4*4(|B4*4)|C#5*4(|D5*4)|", bpm=60)
+    said = warned(plan, "reach")
+    assert said
+    assert all("half is not" not in w.text and "se half" not in w.remedy for w in said)
+    remedy = find_remedy(plan, said[0])
+    assert remedy is not None
+    assert remedy.text == "split the slur at bar 4, beat 1"
+
+
 def test_a_pin_that_cannot_be_kept_is_let_go():
     document = tune_document("A4 B4 C5 D5|")
     note = document.part.notes[1]

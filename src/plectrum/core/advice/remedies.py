@@ -321,6 +321,8 @@ def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
             own = replace(plan.choices.pins.get(note.id, Pin()), lane=lane)
             choices = choices.with_pin(note.id, own)
         yield text, choices
+    if reach.missing_db > 0:
+        yield from _split(plan, unit)
 
 
 def _other_grips(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
