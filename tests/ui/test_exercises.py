@@ -152,7 +152,7 @@ def test_upper_half_two_strings_by_keys_made_shown_printed_done_and_in_the_log(
     handout = window.screen_of("handout")
     qtbot.waitUntil(lambda: bool(handout.pages), timeout=20_000)
     save_as(monkeypatch, tmp_path / "page.pdf")
-    handout.save_pdf()
+    handout.handing_out.save_pdf()
     qtbot.waitUntil((tmp_path / "page.pdf").exists, timeout=20_000)
     words = " ".join(PdfReader(tmp_path / "page.pdf").pages[0].extract_text().split())
     counts = "5 times on G, D: play for 3, look for 2"
@@ -316,7 +316,7 @@ def test_a_holiday_for_a_class_of_three_on_paper_and_in_the_calendar(
     qtbot.waitUntil(lambda: len(handout.pages) == 3, timeout=20_000)
     assert "Ash, Brook, Wren" in handout.sheets_words.text()
     save_as(monkeypatch, tmp_path / "holiday.pdf")
-    handout.save_pdf()
+    handout.handing_out.save_pdf()
     qtbot.waitUntil((tmp_path / "holiday.pdf").exists, timeout=20_000)
     for reader, name in zip(PdfReader(tmp_path / "holiday.pdf").pages, ("Ash", "Brook", "Wren"),
                             strict=True):  # fmt: skip

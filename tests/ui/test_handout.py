@@ -38,13 +38,13 @@ from plectrum.core.practice.said import said_bar
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from plectrum.ui.drawing.path_painter import hatch_lines
-from plectrum.ui.handout import screen as screen_module
+from plectrum.ui.handout import handing_out
 from plectrum.ui.handout.engrave import engrave
 from plectrum.ui.handout.ink import text_width, wrapped
+from plectrum.ui.handout.kept_options import recalled
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.handout.output import make_printer, page_image, pdf_bytes, svg_bytes
 from plectrum.ui.handout.pages import Page, Sheet, compose
-from plectrum.ui.handout.screen import recalled
 from plectrum.ui.look import theme
 from tests.tunes import tune_document
 
@@ -382,9 +382,9 @@ def test_printing_feeds_the_pages_asked_for(qtbot, violin, tmp_path, monkeypatch
         printer.setOutputFileName(str(target))
         return printer
 
-    made = screen_module.make_printer
-    monkeypatch.setattr(screen_module, "make_printer", to_file)
-    monkeypatch.setattr(screen, "ask_how_to_print", lambda _printer: True)
+    made = handing_out.make_printer
+    monkeypatch.setattr(handing_out, "make_printer", to_file)
+    monkeypatch.setattr(screen.handing_out, "ask_how_to_print", lambda _printer: True)
     qtbot.keyClick(violin, Qt.Key.Key_P, CONTROL)
     qtbot.waitUntil(lambda: target.exists() and not screen.feeding.busy, timeout=30_000)
     assert len(pypdf.PdfReader(str(target)).pages) == len(screen.pages)
@@ -396,7 +396,7 @@ def test_a_folder_that_cannot_be_written_is_one_clear_message(qtbot, violin, mon
     nowhere = "/proc/nowhere/handout.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (nowhere, ""))
     with qtbot.waitSignal(violin.session.failed, timeout=30_000) as failed:
-        violin.screen_of("handout").save_pdf()
+        violin.screen_of("handout").handing_out.save_pdf()
     assert isinstance(failed.args[0], PlectrumError)
     violin.error_box.close()
 
@@ -412,7 +412,7 @@ def test_a_long_handout_can_be_cancelled(qtbot, window, tmp_path, monkeypatch):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(target), ""))
     screen = window.screen_of("handout")
     assert len(screen.pages) > 2
-    screen.save_pdf()
+    screen.handing_out.save_pdf()
     with qtbot.waitSignal(screen.feeding.begun, timeout=30_000):
         pass
     screen.findChild(QProgressDialog).cancel()
@@ -446,7 +446,7 @@ def test_the_print_dialog_goes_before_its_printer(qtbot, violin, monkeypatch):
     screen = violin.screen_of("handout")
     monkeypatch.setattr(QPrintDialog, "exec", lambda dialog: QPrintDialog.DialogCode.Rejected)
     for _ in range(3):
-        assert not screen.ask_how_to_print(make_printer(Paper.A4))
+        assert not screen.handing_out.ask_how_to_print(make_printer(Paper.A4))
         gc.collect()
         violin.menus.dark_action.toggle()
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -465,7 +465,7 @@ def test_pages_that_went_while_a_dialog_was_answered_are_said(qtbot, violin, tmp
         return str(tmp_path / "page"), ""
 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", answered)
-    for save in (screen._save_svg, screen._save_pdf):
+    for save in (screen.handing_out._save_svg, screen.handing_out._save_pdf):
         save()
         assert "made anew" in violin.statusBar().currentMessage()
     assert not list(tmp_path.glob("page*"))

@@ -41,7 +41,7 @@ from plectrum.core.tracking.simulated import Clumsiness, SimulatedBow
 from plectrum.core.wording.dates import day_month_short_year
 from plectrum.demo import demo_log, demo_paths
 from plectrum.ui.desk.settings import Settings
-from plectrum.ui.handout import screen as handout_module
+from plectrum.ui.handout import handing_out as handout_module
 from plectrum.ui.log import plot as plot_module
 from plectrum.ui.log.charts import CHARTS, Chart
 from plectrum.ui.log.pictures_page import EMPTY
@@ -173,7 +173,8 @@ def test_a_lesson_from_the_sheet_to_next_weeks_handout(qtbot, demo_window, tmp_p
         return printer
 
     monkeypatch.setattr(handout_module, "make_printer", to_file)
-    monkeypatch.setattr(window.screen_of("handout"), "ask_how_to_print", lambda _printer: True)
+    handing_out = window.screen_of("handout").handing_out
+    monkeypatch.setattr(handing_out, "ask_how_to_print", lambda _printer: True)
     log.tabs.setCurrentIndex(LESSON)
     log.lesson.handout.click()
     feeding = window.screen_of("handout").feeding
@@ -334,7 +335,7 @@ def test_undo_in_the_log(qtbot, demo_window):
     alt = Qt.KeyboardModifier.AltModifier
     qtbot.keyClick(demo_window, Qt.Key.Key_Z, CONTROL | alt)
     assert len(log.store.all(Lesson, student_id=log.student.id)) == count - 1
-    log.redo()
+    log.whole.redo()
     assert len(log.store.all(Lesson, student_id=log.student.id)) == count
 
 
@@ -439,8 +440,8 @@ def test_a_plan_is_given_and_a_long_day_questioned(qtbot, demo_window):
 
 def imported(qtbot, log) -> None:
     """Import, and wait until it is over, well or ill."""
-    log.import_file()
-    running = log._importing
+    log.whole.import_file()
+    running = log.whole.importing
     qtbot.waitUntil(lambda: not running._runner.busy, timeout=30_000)
 
 
@@ -449,29 +450,29 @@ def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):
     target = {"name": ""}
     for way in ("getSaveFileName", "getOpenFileName"):
         monkeypatch.setattr(QFileDialog, way, lambda *_a, **_k: (target["name"], ""))
-    monkeypatch.setattr(log, "ask", lambda _question: True)
+    monkeypatch.setattr(log.whole, "ask", lambda _question: True)
     whole = len(log.store.all(Measured))
-    for name, work in (("b.sqlite", log.backup), ("l.json", log.export_json),
-                       ("l.zip", log.export_csv)):  # fmt: skip
+    for name, work in (("b.sqlite", log.whole.backup), ("l.json", log.whole.export_json),
+                       ("l.zip", log.whole.export_csv)):  # fmt: skip
         target["name"] = str(tmp_path / name)
         work()
         assert (tmp_path / name).stat().st_size > 1000
         assert (tmp_path / name).stat().st_mode & 0o077 == 0
     assert json.loads((tmp_path / "l.json").read_bytes())["format"] == "plectrum-log"
-    log.forget_student()
+    log.whole.forget(log.student)
     assert [s.name for s in log.store.all(Student)] == ["Maris", "Tarn"]
     target["name"] = str(tmp_path / "l.json")
     imported(qtbot, log)
     assert len(log.store.all(Measured)) == whole
-    log.forget_student()
+    log.whole.forget(log.student)
     target["name"] = str(tmp_path / "b.sqlite")
-    log.restore()
+    log.whole.restore()
     assert len(log.store.all(Measured)) == whole
     target["name"] = str(tmp_path / "l.zip")
     imported(qtbot, log)
     assert len(log.store.all(Measured)) == whole
-    log.undo()  # an import is one step
-    log.redo()
+    log.whole.undo()  # an import is one step
+    log.whole.redo()
     (tmp_path / "l.zip").write_bytes(b"no zip")
     imported(qtbot, log)
     assert "not a zip" in demo_window.error_box.text()

@@ -14,10 +14,20 @@ def menus() -> tuple[Menu, ...]:
             (
                 None,
                 Command(
-                    tr("Save han&dout (PDF) …"), "Ctrl+Shift+E", lambda s: s.save_pdf(), shows=True
+                    tr("Save han&dout (PDF) …"),
+                    "Ctrl+Shift+E",
+                    lambda s: s.handing_out.save_pdf(),
+                    shows=True,
                 ),
-                Command(tr("Save handout (SV&G) …"), "", lambda s: s.save_svg(), shows=True),
-                Command(tr("&Print handout …"), "Ctrl+P", lambda s: s.print_out(), shows=True),
+                Command(
+                    tr("Save handout (SV&G) …"), "", lambda s: s.handing_out.save_svg(), shows=True
+                ),
+                Command(
+                    tr("&Print handout …"),
+                    "Ctrl+P",
+                    lambda s: s.handing_out.print_out(),
+                    shows=True,
+                ),
             ),
         ),
     )

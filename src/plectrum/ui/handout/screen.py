@@ -2,28 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QShowEvent
-from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
-from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.practice.handout import (
     Handout,
     HandoutOptions,
-    Paper,
-    Picture,
-    Words,
     handout_of,
 )
 from plectrum.core.wording import say, several, tr
@@ -35,8 +28,9 @@ from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import Layout
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.feeding import Feeding
+from plectrum.ui.handout.handing_out import HandingOut
+from plectrum.ui.handout.kept_options import recalled, remembered
 from plectrum.ui.handout.options_panel import OptionsPanel
-from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
 from plectrum.ui.handout.pages import Page, Sheet, compose
 from plectrum.ui.handout.preview import Preview
 from plectrum.ui.handout.routine_page import routine_pages
@@ -65,6 +59,7 @@ class HandoutScreen(Screen):
         self.sheets_words = label("key", wrap=True)
         self.sheets_back = QPushButton(tr("Back to the piece"))
         self.feeding = Feeding(self)
+        self.handing_out = HandingOut(self, self)
         self._writer = Runner(self)
         self._handouts: list[Handout] = []
         self._systems: dict[int, System] = {}
@@ -132,9 +127,9 @@ class HandoutScreen(Screen):
         panel.changed.connect(self._options_edited)
         panel.players_changed.connect(self._changed)
         panel.letter_changed.connect(self._set_letter)
-        panel.pdf_wanted.connect(self.save_pdf)
-        panel.print_wanted.connect(self.print_out)
-        panel.svg_wanted.connect(self.save_svg)
+        panel.pdf_wanted.connect(self.handing_out.save_pdf)
+        panel.print_wanted.connect(self.handing_out.print_out)
+        panel.svg_wanted.connect(self.handing_out.save_svg)
         self.sheets_back.clicked.connect(self.leave_sheets)
         self.feeding.failed.connect(session.failed)
         self.feeding.said.connect(self.message)
@@ -358,111 +353,10 @@ class HandoutScreen(Screen):
             QTimer.singleShot(0, then)
 
     @property
-    def _title(self) -> str:
+    def title(self) -> str:
         if self.sheets is not None:
             return self.sheets.title
         return self.session.document.title if self.session.document is not None else "tune"
 
-    def _ask(self, suffix: str, kind: str) -> Path | None:
-        suggested = f"{self._title} handout.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(
-            self, tr("Save the handout"), self.desk.settings.to_be_written(suggested), kind
-        )
-        if not name:
-            return None
-        path = Path(name)
-        right = path.suffix.lower() == f".{suffix}"
-        return path if right else path.with_name(f"{path.name}.{suffix}")
-
-    def _pages_there(self) -> bool:
-        """Whether there are pages still: they may have gone while a dialog was answered."""
-        if not self.pages:
-            self.message.emit(tr("The page is being made anew; ask again in a moment."))
-        return bool(self.pages)
-
-    def save_pdf(self) -> None:
-        """Ask where to, and write a PDF file."""
-        self.when_ready(self._save_pdf)
-
-    def _save_pdf(self) -> None:
-        path = self._ask("pdf", tr("PDF (*.pdf)"))
-        if path is None or not self._pages_there():
-            return
-        made = PdfFile(self.pages, self.options.paper, self._title)
-
-        def finish() -> str:
-            write_atomically(path, made.data())
-            return say("Saved {name}", name=path.name)
-
-        self.feeding.run(made.feed, finish, tr("Writing the handout …"))
-
-    def save_svg(self) -> None:
-        """Ask where to, and write one SVG file a page."""
-        self.when_ready(self._save_svg)
-
-    def _save_svg(self) -> None:
-        path = self._ask("svg", tr("SVG (*.svg)"))
-        if path is None or not self._pages_there():
-            return
-        try:
-            written = write_svgs(self.pages, path, self._title)
-        except PlectrumError as error:
-            self.session.failed.emit(error)
-            return
-        self.message.emit(say("Saved {names}", names=_names(written)))
-
-    def print_out(self) -> None:
-        """The print dialog, and then the printer."""
-        self.when_ready(self._print)
-
-    def _print(self) -> None:
-        printer = make_printer(self.options.paper)
-        printer.setDocName(say("{title} handout", title=self._title))
-        if self.ask_how_to_print(printer) and self._pages_there():
-            self.feeding.run(
-                printed(self.pages, printer), lambda: tr("Sent to the printer"), tr("Printing …")
-            )
-
-    def ask_how_to_print(self, printer: QPrinter) -> bool:
-        """The print dialog; one place, so that tests can answer."""
-        self._printer = printer  # the dialog looks at it as long as it is there
-        dialog = QPrintDialog(printer, self)
-        dialog.setMinMax(1, len(self.pages))
-        try:
-            return dialog.exec() == QPrintDialog.DialogCode.Accepted
-        finally:
-            dialog.deleteLater()
-
-
-def _names(paths: Sequence[Path]) -> str:
-    first = paths[0].name
-    more = len(paths) - 1
-    return (
-        first
-        if not more
-        else several("{first} and {n} more page", "{first} and {n} more pages", more, first=first)
-    )
-
-
-REMEMBERED = ("paper", "large", "picture", "words", "watch", "steps", "made_by")
-
-
-def remembered(options: HandoutOptions) -> dict[str, Any]:
-    """What is kept between runs; whom the page was for is not."""
-    return {name: getattr(options, name) for name in REMEMBERED}
-
-
-def recalled(kept: dict[str, Any]) -> HandoutOptions:
-    """The options kept; the usual ones where they cannot be used."""
-    try:
-        return HandoutOptions(
-            Paper(kept["paper"]),
-            bool(kept["large"]),
-            Picture(kept["picture"]),
-            Words(kept["words"]),
-            bool(kept["watch"]),
-            bool(kept["steps"]),
-            made_by=str(kept["made_by"]),
-        )
-    except (ValueError, KeyError, TypeError):
-        return HandoutOptions()
+    def say(self, text: str) -> None:
+        self.message.emit(text)

@@ -16,14 +16,12 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
     QLabel,
-    QMessageBox,
     QPushButton,
     QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import instrument, instrument_names
@@ -31,7 +29,6 @@ from plectrum.core.log.lesson import lesson_sheet
 from plectrum.core.log.limits import RECENT, Proposal, proposals, with_proposals
 from plectrum.core.log.measuring import longest_bow_aim_s, measured_by_bow, strokes_seen
 from plectrum.core.log.records import Measure, Measured, PlanGiven, StepDone, Student
-from plectrum.core.plain_text import shown_name
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.core.wording import in_words, say, tr
@@ -39,12 +36,11 @@ from plectrum.core.wording.dates import day_month
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
-from plectrum.ui.log.importing import LogImport
 from plectrum.ui.log.lesson_page import LessonPage
 from plectrum.ui.log.measure_page import Aim, MeasurePage
 from plectrum.ui.log.pictures_page import PicturesPage
+from plectrum.ui.log.whole_log import WholeLog
 from plectrum.ui.look.labels import label
-from plectrum.ui.look.plain import ask
 
 if TYPE_CHECKING:
     from plectrum.core.player.records import NamedPlayer
@@ -72,6 +68,7 @@ class LogScreen(Screen):
         self._today = today
         self._runner = Runner(self)
         self._stale = True
+        self.whole = WholeLog(self.store, today, self)
         self.students: list[Student] = []
         self.who = QComboBox()
         self.who.setAccessibleName(tr("Student"))
@@ -146,6 +143,8 @@ class LogScreen(Screen):
         self.measure.follow_wanted.connect(self.read_bow)
         self.measure.take_wanted.connect(self.take_limits)
         self.measure.failed.connect(self.failed)
+        self.whole.changed.connect(self._whole_changed)
+        self.whole.failed.connect(self.failed)
         self.link.changed.connect(self.refresh)
         self.failed.connect(self.session.failed)
 
@@ -390,94 +389,6 @@ class LogScreen(Screen):
 
         self._runner.run(work, take, self.failed.emit)
 
-    def undo(self) -> None:
-        self._guard(self.store.undo, tr("Undone in the log."))
-
-    def redo(self) -> None:
-        self._guard(self.store.redo, tr("Done again in the log."))
-
-    def _guard(self, work: Callable[[], object], said: str) -> bool:
-        try:
-            work()
-        except PlectrumError as error:
-            self.failed.emit(error)
-            return False
+    def _whole_changed(self, said: str) -> None:
         self.link.changed.emit()
         self.message.emit(said)
-        return True
-
-    # copies and exchange
-
-    def backup(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self,
-            tr("Back the log up"),
-            say("plectrum log {today}.sqlite", today=self._today()),
-            tr("Log (*.sqlite)"),
-        )
-        if name:
-            self._guard(
-                lambda: self.store.backup(Path(name)),
-                say("Backed up as {name}.", name=shown_name(name)),
-            )
-
-    def restore(self) -> bool:
-        """Put a backup in the place of the log; True if it was done."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("Restore a backup"), "", tr("Log (*.sqlite)")
-        )
-        if not name or not self.ask(
-            tr("Put this backup in the place of the whole log? A copy is kept.")
-        ):
-            return False
-        return self._guard(lambda: self.store.restore(Path(name)), tr("The backup is restored."))
-
-    def export_json(self) -> None:
-        from plectrum.core.log.exchange import log_as_json
-
-        self._export("json", tr("JSON (*.json)"), lambda: log_as_json(self.store))
-
-    def export_csv(self) -> None:
-        from plectrum.core.log.exchange import log_as_csv_zip
-
-        self._export("zip", tr("CSV tables in a zip (*.zip)"), lambda: log_as_csv_zip(self.store))
-
-    def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, tr("Export the log"), f"log.{suffix}", kind)
-        if name:
-            self._guard(
-                lambda: write_atomically(Path(name), make(), private=True),
-                say("Exported {name}.", name=shown_name(name)),
-            )
-
-    def import_file(self) -> None:
-        """A log that was exported as JSON or as tables, or a table of measurements."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("Import into the log"), "", tr("Log or measurements (*.json *.zip *.csv)")
-        )
-        if name:
-            self._importing = LogImport(self.store, Path(name), self)
-            self._importing.done.connect(self._imported)
-            self._importing.failed.connect(self.failed)
-
-    def _imported(self, said: str) -> None:
-        self.link.changed.emit()
-        self.message.emit(said)
-
-    def forget_student(self) -> None:
-        """Delete all that is kept of the student shown, for good."""
-        student = self.student
-        if student is not None and self.ask(
-            say(
-                "Delete everything that is kept of {name}? This cannot be undone.",
-                name=student.name,
-            )
-        ):
-            self._guard(
-                lambda: self.store.forget(student), say("{name} is forgotten.", name=student.name)
-            )
-
-    def ask(self, question: str) -> bool:
-        """Yes or no; one place, so that tests can answer."""
-        yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
-        return ask(self, question, yes | no, no) == yes

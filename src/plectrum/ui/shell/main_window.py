@@ -251,7 +251,7 @@ class MainWindow(QMainWindow):
 
     def _hand_out(self) -> None:
         if self.show_screen("handout"):
-            self.screen_of("handout").print_out()  # type: ignore[attr-defined]
+            self.screen_of("handout").handing_out.print_out()  # type: ignore[attr-defined]
 
     def toggle_full_screen(self) -> None:
         """The stage alone on the whole screen, or back."""
@@ -461,7 +461,7 @@ class MainWindow(QMainWindow):
         self.notices.tell("log", text, tr("Restore a backup …"), self._restore_log)
 
     def _restore_log(self) -> None:
-        if self.show_screen("log") and self.screen_of("log").restore():  # type: ignore[attr-defined]
+        if self.show_screen("log") and self.screen_of("log").whole.restore():  # type: ignore[attr-defined]
             self.notices.tell("log", "")
 
     def report_problem(self) -> None:
