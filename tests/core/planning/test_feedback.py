@@ -16,6 +16,7 @@ from plectrum.core.planning import feedback
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.plan import make_plan
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players
@@ -61,6 +62,26 @@ def test_a_loud_bar_among_soft_ones_gets_more_bow_than_by_its_wish_alone():
     document = tune_document("[pp] A4 B4 A4 B4|[ff] A4 B4 A4 B4|[pp] A4 B4 A4 B4")
     fed = unpinned(document.part, document.choices, plan_of(document).fingered).fed
     assert all(times > 1 for index, times in fed.items() if 4 <= index < 8)
+
+
+def test_a_long_note_that_stays_too_soft_gets_more_than_by_its_wish_alone():
+    """By itself it wishes for the whole bow already."""
+    document = tune_document("A4*3 r|A4*3 r", player="starter")
+    plan = plan_of(document)
+    low, high = school_range(document.choices)
+    wished = [plan.units[i].ideal_length for i in range(2)]
+    assert max(wished) > high - low
+    assert all(plan.wished_length(u) <= high - low for u in plan.units)
+    assert [n.join for n in plan.notes] == [Join.START, Join.RETAKE]
+    assert warnings_of(plan) == ()
+
+
+@EXAMPLES
+@given(LEVELS, players())
+def test_what_is_said_to_be_wished_for_is_never_more_than_there_is(music, player):
+    plan = plan_of(tune_document(music, player=player))
+    low, high = school_range(plan.choices)
+    assert max(map(plan.wished_length, plan.units)) <= high - low + 1e-9
 
 
 def test_a_pin_takes_no_part_in_it():

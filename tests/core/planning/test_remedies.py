@@ -31,7 +31,7 @@ def warned(plan, code):
         ("slur_skips_string", "G3( E5) A4 B4|", {}),
         ("too_slow", "A4*4|A4*4|", {"bpm": 18}),
         ("reach", "[ff] A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*2|",
-         {"bpm": 100, "player": "starter"}),
+         {"bpm": 40, "player": "growing"}),
     ],
 )  # fmt: skip
 def test_a_remedy_mends_its_warning(code, music, options):
@@ -45,6 +45,15 @@ def test_a_remedy_mends_its_warning(code, music, options):
     assert remedy.choices != plan.choices
     problems = [w for w in warnings_of(remedy.plan) if w.severity is Severity.PROBLEM]
     assert len(problems) <= sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
+
+
+def test_no_remedy_puts_a_graver_thing_in_the_place_of_a_light_one():
+    """Played slower, this is too slow to last, and no longer said to be too soft."""
+    plan = tune_plan("[ff] A4*4|A4*4|", bpm=60, player="starter")
+    light = warned(plan, "reach")[0]
+    assert light.severity is Severity.NOTE
+    remedy = find_remedy(plan, light)
+    assert remedy is None or all(w.severity is Severity.NOTE for w in warnings_of(remedy.plan))
 
 
 def test_a_slur_too_soft_for_its_bow_is_split_and_nobody_misses_the_half_it_uses():

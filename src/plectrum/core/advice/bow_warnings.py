@@ -111,7 +111,7 @@ def _short(plan: Plan) -> Iterator[PlanWarning]:
                 "the bow runs out: {length} ({left}) is left of the {wanted} it wants",
                 length=length_words(_length(plan, index)),
                 left=_cm(plan.lengths_mm.item(index)),
-                wanted=_cm(unit.ideal_length * hair_mm),
+                wanted=_cm(plan.wished_length(unit) * hair_mm),
             )
             remedy = tr("Turn or lift the bow earlier, or give the notes before it less")
             yield _warning_at(plan, index)("runs_out", Severity.CAUTION, text, remedy)
@@ -136,7 +136,7 @@ def runs_out(plan: Plan, index: int) -> bool:
     """Whether a bow is much shorter than it would like because of what is marked or pinned, or so
     that it is heard; where the plan saves bow and the note sounds, there is nothing to say."""
     unit = plan.units[index]
-    if _length(plan, index) >= RUNS_OUT * unit.ideal_length:
+    if _length(plan, index) >= RUNS_OUT * plan.wished_length(unit):
         return False
     if unit.pin.amount is not None or unit.pin.length_cells is not None:
         return False  # so much bow is what the teacher has said

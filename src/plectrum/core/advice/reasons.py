@@ -234,7 +234,7 @@ def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
 
 def _amount(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit, step = plan.units[planned.unit], plan.steps[planned.unit]
-    ratio = abs(step.end - step.start) / CELLS_N / unit.ideal_length
+    ratio = abs(step.end - step.start) / CELLS_N / plan.wished_length(unit)
     dynamic = planned.note.dynamic
     if ratio < LESS_THAN_WISHED:
         return [Reason("less_bow", tr("less bow than it would like, to share with its neighbours"))]

@@ -57,12 +57,12 @@ class Remedy:
 @lru_cache(maxsize=12)
 def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     """The gentlest single change after which a warning is gone; None if there is none."""
-    problems, alike = _problems_n(plan), _alike_n(plan, warning.code)
+    graver, alike = _graver_n(plan, warning), _alike_n(plan, warning.code)
     for text, choices in _candidates(plan, warning):
         other = make_plan(plan.part, choices, plan.goes_with)
         gone = not any(_is_still(w, warning) for w in warnings_of(other))
         fewer = _alike_n(other, warning.code) < alike
-        if gone and fewer and _problems_n(other) <= problems:
+        if gone and fewer and _graver_n(other, warning) <= graver:
             return Remedy(text, choices, other)
     return None
 
@@ -115,8 +115,16 @@ def _alike_n(plan: Plan, code: str) -> int:
     return sum(max(len(w.notes), 1) for w in warnings_of(plan) if w.code == code)
 
 
-def _problems_n(plan: Plan) -> int:
-    return sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
+def _graver_n(plan: Plan, warning: PlanWarning) -> int:
+    """How much is said that is a problem, or graver than a warning and about its notes."""
+    order = list(Severity)
+    own, notes = order.index(warning.severity), set(warning.notes or (warning.note,))
+
+    def counts(other: PlanWarning) -> bool:
+        graver = order.index(other.severity) > own and notes & {other.note, *other.notes}
+        return other.severity is Severity.PROBLEM or bool(graver)
+
+    return sum(map(counts, warnings_of(plan)))
 
 
 def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:

@@ -293,7 +293,7 @@ def _uneven(f: _Facts) -> Iterator[Cause]:
 
 def _runs_out(f: _Facts) -> Iterator[Cause]:
     unit, hair_mm = f.plan.units[f.planned.unit], f.plan.choices.bow.hair_mm
-    wished_mm = unit.ideal_length * hair_mm
+    wished_mm = f.plan.wished_length(unit) * hair_mm
     step = f.plan.steps[f.planned.unit]
     given_mm = abs(step.end - step.start) / rules.CELLS_N * hair_mm
     yield Cause(

@@ -832,9 +832,7 @@ FOUND: dict[str, Example] = {
     ),
     "bite_out": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="sforzando"),
     "loud": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
-    "loud_knee": Example(
-        "[ff] A4*3 r", "touch", instrument="bass", player="starter", kind="sforzando"
-    ),
+    "loud_knee": Example("[ff] A4*3 r", "touch", bpm=50.0, player="growing", kind="sforzando"),
     "too_loud_share": Example(
         "A4*4", "touch", bpm=104.0, player="growing", school={"dotted": "separate"}
     ),
@@ -882,7 +880,7 @@ FOUND: dict[str, Example] = {
     ),
     "string_kept": Example("A4*3", "touch", metre="3/4", bpm=50.0, kind="pinned"),
     "register": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
-    "lane_move": Example("A4*1/4> B4*15/4", "touch", bpm=40.0, player="growing", kind="marcato"),
+    "lane_move": Example("A4*1/4> B4*15/4", "touch", bpm=60.0, player="growing", kind="marcato"),
     "lane_move_once": Example("[p] A4*3 B4", "touch", bpm=50.0, player="growing", kind="marcato"),
     "lean": Example(
         "A4 B4 A4",

@@ -118,7 +118,8 @@ class BowColumns:
 
     Attributes:
         first, last: its notes.
-        usual_length, ideal_length: what it wishes for, on the highest string and on its own.
+        usual_length, ideal_length: what it wishes for, on the highest string and on its own; where
+            the sound asks for more bow than there is, more, so that it gets what there is.
         free_s: how long the bow may be in the air before it.
         short_after_long: whether it is the short note of a dotted pair.
         trouble: what all its changes of the arm's level trouble, and `share` after which part of
@@ -161,12 +162,17 @@ def bow_columns(
     inner = np.append(n.stops[1:], False)
     moving_s = np.where(inner, amounts.stopped_moving_s, amounts.moving_s)
     length = np.where(inner, amounts.stopped_length, amounts.length)
-    gain = n.gain
+
+    def wished(gain: Floats) -> Floats:
+        return _sums(length * gain, first, last) + (amounts.length * gain)[last]
+
+    usual, own = _sums(length, first, last) + amounts.length[last], wished(n.gain)
+    ideal = np.minimum(own, n.most)
     if fed:
-        gain = gain.copy()
+        gain = n.gain.copy()
         gain[list(fed)] *= list(fed.values())
-    usual = _sums(length, first, last) + amounts.length[last]
-    ideal = _sums(length * gain, first, last) + (amounts.length * gain)[last]
+        asked = wished(gain)
+        ideal = np.where(asked == own, ideal, ideal * asked / own)
     onset_s = n.onset_s[first]
     duration_s = n.end_s[last] - onset_s
     pair = _dotted_pairs(n, first, last, before)
@@ -178,7 +184,7 @@ def bow_columns(
         last,
         duration_s,
         _sums(moving_s, first, last) + amounts.moving_s[last],
-        np.minimum(ideal, n.most),
+        ideal,
         np.minimum(usual, n.most),
         amounts.place[first],
         n.weight[first],

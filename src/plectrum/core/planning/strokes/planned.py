@@ -16,7 +16,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
+from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, school_range
 from plectrum.core.planning.strokes.bow_columns import stops_inside
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints, Step, steps_of
@@ -251,6 +251,11 @@ class PlannedPart:
         moving_s = np.array([u.moving_s for u in self.units], dtype=float)
         speeds: NDArray[np.float64] = self.lengths_mm / np.maximum(moving_s, 1e-3)
         return speeds
+
+    def wished_length(self, unit: Unit) -> float:
+        """What a unit wishes for of the hair, as far as there is so much."""
+        low, high = school_range(self.choices)
+        return min(unit.ideal_length, high - low)
 
     def unit_of(self, note_index: int) -> int | None:
         planned = self.notes[note_index]
