@@ -120,7 +120,7 @@ def take_comparing(camera: Camera) -> None:
     bar = screen.compare_bar
     camera.open(demo_paths()[0])
     screen.start_comparing()
-    bar.kind.setCurrentIndex(bar.kind.findText("what turns the bow"))
+    bar.kind.setCurrentIndex(bar.kind.findData("direction"))
     bar.kind.activated.emit(bar.kind.currentIndex())
     camera.settle()
     for _ in range(2):

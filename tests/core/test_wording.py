@@ -175,6 +175,7 @@ def test_values_and_numbers():
     assert say("{x:.1f} s", x=2.5) == "2.5 s"
     assert [several("{n} bar", "{n} bars", n) for n in (0, 1, 2)] == ["0 bars", "1 bar", "2 bars"]
     assert several("{n:g} beat", "{n:g} beats", 1.5) == "1.5 beats"
+    assert several("{n:.3g} beat", "{n:.3g} beats", 0.7142857 / (60 / 84)) == "1 beat"
     assert tr("") == ""
     assert Language("en").decimal == "."
 

@@ -42,6 +42,7 @@ def compare_with(qtbot, window, kind: str, value: str | None = None):
         qtbot.keyClick(window.screen_of("bowing").view, Qt.Key.Key_D, CONTROL)
     with qtbot.waitSignal(bar.compared, timeout=30_000):
         bar.kind.setCurrentIndex(bar.kind.findText(kind))
+        assert bar.kind.currentText() == kind
         bar.kind.activated.emit(bar.kind.currentIndex())
     if value is not None and bar.value.currentText() != value:
         with qtbot.waitSignal(bar.compared, timeout=30_000):
@@ -50,7 +51,7 @@ def compare_with(qtbot, window, kind: str, value: str | None = None):
     return bar
 
 
-@pytest.mark.parametrize("kind", ["player", "tempo", "how much bow", "what turns the bow"])
+@pytest.mark.parametrize("kind", ["Player", "Tempo", "How much bow", "What turns the bow"])
 def test_a_second_plan_is_held_against_the_first(qtbot, violin, kind):
     """Differing notes are marked in both paths and counted, as the core counts them."""
     bar = compare_with(qtbot, violin, kind)
@@ -61,14 +62,14 @@ def test_a_second_plan_is_held_against_the_first(qtbot, violin, kind):
     assert bar.said.text()[:-1].lower() == found.words.lower()
     item = violin.screen_of("bowing").view.items_by_system[0]
     assert item.strip_of(1).top() > item.strip_of(0).bottom()
-    assert bar.tempo.isVisible() == (kind == "tempo")
+    assert bar.tempo.isVisible() == (kind == "Tempo")
     qtbot.keyClick(violin.screen_of("bowing"), Qt.Key.Key_Escape)
     assert not violin.screen_of("bowing").comparing
     assert len(violin.screen_of("bowing").view.rows) == 1
 
 
 def test_differences_are_walked_and_the_other_plan_is_taken(qtbot, violin):
-    bar = compare_with(qtbot, violin, "player", "Starter")
+    bar = compare_with(qtbot, violin, "Player", "Starter")
     places = bar.result.places
     qtbot.keyClick(violin, Qt.Key.Key_F8)
     assert violin.screen_of("bowing").selected == places[0]
@@ -83,7 +84,7 @@ def test_differences_are_walked_and_the_other_plan_is_taken(qtbot, violin):
 
 
 def test_the_comparison_follows_the_first_plan(qtbot, violin):
-    bar = compare_with(qtbot, violin, "player", "Starter")
+    bar = compare_with(qtbot, violin, "Player", "Starter")
     violin.screen_of("bowing").select(1)
     with qtbot.waitSignal(bar.compared, timeout=30_000):
         press(qtbot, violin, Qt.Key.Key_U)
@@ -105,7 +106,7 @@ def test_variants_are_kept_saved_compared_and_forgotten(
     opened(demo_paths()[1])
     window = opened(target)
     assert list(window.session.document.variants) == ["Begin up"]
-    bar = compare_with(qtbot, window, "variant")
+    bar = compare_with(qtbot, window, "Variant")
     assert bar.result.places
     window.screen_of("bowing").stop_comparing()
     window.variants.take("Begin up")

@@ -112,7 +112,7 @@ def test_music_grows_with_a_large_window(qtbot, violin):
     screen = violin.screen_of("bowing")
     screen.start_comparing()
     bar = screen.compare_bar
-    bar.kind.setCurrentIndex(bar.kind.findText("what turns the bow"))
+    bar.kind.setCurrentIndex(bar.kind.findText("What turns the bow"))
     bar.kind.activated.emit(bar.kind.currentIndex())
     qtbot.waitUntil(lambda: seen_whole(view), timeout=20_000)
     screen.stop_comparing()

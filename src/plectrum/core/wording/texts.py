@@ -59,6 +59,7 @@ def in_figures(value: float, how: str = "g") -> str:
 def several(one: str, many: str, n: float, /, **values: Any) -> str:
     """A text for one or for many; `n` is a value of it too."""
     language = chosen()
+    n = round(n, 6)  # what was reckoned from seconds is one all the same
     found = language.ngettext(one, many, 1 if n == 1 else 2 if n != int(n) else int(n))
     return _filled(in_own_words(found, "", language.own_words), {"n": n, **values})
 

@@ -14,7 +14,7 @@ from plectrum.core.document.document import Document
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, Player, stage
 from plectrum.core.player.school import QUESTIONS
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
 from plectrum.ui.drawing.path_row import PathRow
 from plectrum.ui.editing.planner import drawn_plan
 from plectrum.ui.editing.runner import Runner
@@ -98,7 +98,7 @@ class CompareBar(QWidget):
         kept = self.kind.currentData()
         self.kind.clear()
         for kind, words in self._kinds(document):
-            self.kind.addItem(words, kind)
+            self.kind.addItem(sentence_like(words), kind)
         self.kind.setCurrentIndex(max(0, self.kind.findData(kept)))
         self._fill_values()
         self.kind.setFocus()
