@@ -104,6 +104,7 @@ def test_no_warning_asks_for_bow_that_is_not_there(music, player):
         if "half is not" in warning.text:
             stroke = plan.strokes[plan.stroke_of(plan.notes[warning.note])]
             assert (stroke.start - 0.5) * (stroke.end - 0.5) >= 0
+            assert plan.stroke_ends(plan.notes[warning.note]) == (stroke.start, stroke.end)
             assert plan.contact.left_over_db[plan.contact_rows[warning.note]] > 0
 
 

@@ -163,8 +163,7 @@ def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
     """Which part of the bow the note's stroke uses, where it is in one half alone."""
     if planned is None:
         return ""
-    stroke = plan.strokes[plan.stroke_of(planned)]
-    low, high = sorted((stroke.start, stroke.end))
+    low, high = sorted(plan.stroke_ends(planned))
     if low >= 0.5:
         return tr(": only the upper half is used there, the lower half is not")
     return tr(": only the lower half is used there, the upper half is not") if high <= 0.5 else ""
@@ -173,16 +172,16 @@ def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
 def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
     """Never more bow than the other notes of the stroke leave, nor faster or slower than the player
     draws it."""
-    low, high = usable_cells(plan.choices)
-    left_mm = (high - low) / CELLS_N * plan.choices.bow.hair_mm
+    (low, high), hair_mm = usable_cells(plan.choices), plan.choices.bow.hair_mm
+    left_mm = (high - low) / CELLS_N * hair_mm
     planned = plan.notes[reach.note]
     if planned is not None:
-        left_mm -= plan.strokes[plan.stroke_of(planned)].length_mm - planned.length_mm
+        start, end = plan.stroke_ends(planned)
+        left_mm -= abs(end - start) * hair_mm - planned.length_mm
     speed_mm_s = reach.length_mm / max(reach.moving_s, 1e-3)
     ways = []
     can = plan.player.slowest_mm_s <= speed_mm_s <= plan.player.fastest_mm_s
     if reach.length_mm <= left_mm and can:
-        hair_mm = plan.choices.bow.hair_mm
         wanted = length_words(reach.length_mm / hair_mm)
         if planned is None or wanted != length_words(planned.length_mm / hair_mm):
             ways.append(say("use {wanted}", wanted=wanted))

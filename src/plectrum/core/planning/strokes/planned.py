@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -267,6 +268,12 @@ class PlannedPart:
     def stroke_of(self, planned: PlannedNote) -> int:
         """The number of the stroke a note is in."""
         return self._stroke_of_unit[planned.unit]
+
+    def stroke_ends(self, planned: PlannedNote) -> tuple[float, float]:
+        """Where the stroke a note is in begins and ends on the hair."""
+        number, numbers = self.stroke_of(planned), self._stroke_of_unit
+        first, after = bisect_left(numbers, number), bisect_right(numbers, number)
+        return self.rows.item(first, 4) / CELLS_N, self.rows.item(after - 1, 5) / CELLS_N
 
     @cached_property
     def _stroke_of_unit(self) -> list[int]:
