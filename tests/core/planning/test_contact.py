@@ -18,6 +18,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n, lane_centre_mm
 from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.planning.tempo_window import Limits
 from tests.core.planning.strategies import players, schools, tunes
@@ -101,6 +102,10 @@ def test_no_warning_asks_for_bow_that_is_not_there(music, player):
         assert " cm in " not in warning.remedy
         if warning.code == "reach":
             assert warning.notes[0] <= warning.note <= warning.notes[-1]
+        if warning.code == "runs_out":  # what is not used is no bow that has run out
+            low, high = school_range(plan.choices)
+            start, end = plan.stroke_ends(plan.notes[warning.note])
+            assert (high - end if end > start else end - low) < 0.1
         if "half is not" in warning.text:
             stroke = plan.strokes[plan.stroke_of(plan.notes[warning.note])]
             assert (stroke.start - 0.5) * (stroke.end - 0.5) >= 0

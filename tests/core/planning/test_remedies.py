@@ -47,7 +47,7 @@ def test_a_remedy_mends_its_warning(code, music, options):
     assert len(problems) <= sum(1 for w in warnings_of(plan) if w.severity is Severity.PROBLEM)
 
 
-def test_no_remedy_puts_a_graver_thing_in_the_place_of_a_light_one():
+def test_no_remedy_breaks_a_limit():
     """Played slower, this is too slow to last, and no longer said to be too soft."""
     plan = tune_plan("[ff] A4*4|A4*4|", bpm=60, player="starter")
     light = warned(plan, "reach")[0]

@@ -23,6 +23,7 @@ from plectrum.core.score.model import Direction
 from plectrum.core.wording import say, sentence_like, tr
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
+AT_THE_END = 0.06  # own default, of the hair: what is left beyond a stroke that has run out
 TOLERANCE = 1.02  # a speed within two per cent of a limit is not spoken of
 Warn = Callable[[str, Severity, str, str], PlanWarning]
 
@@ -133,10 +134,11 @@ def too_slow(plan: Plan, index: int) -> bool:
 
 
 def runs_out(plan: Plan, index: int) -> bool:
-    """Whether a bow is much shorter than it would like because of what is marked or pinned, or so
-    that it is heard; where the plan saves bow and the note sounds, there is nothing to say."""
+    """Whether a bow is much shorter than it would like, because of what is marked or pinned or so
+    that it is heard, and its stroke comes to the end of the bow; where the plan saves bow and the
+    note sounds, there is nothing to say."""
     unit = plan.units[index]
-    if _length(plan, index) >= RUNS_OUT * plan.wished_length(unit):
+    if _length(plan, index) >= RUNS_OUT * plan.wished_length(unit) or not _at_the_end(plan, index):
         return False
     if unit.pin.amount is not None or unit.pin.length_cells is not None:
         return False  # so much bow is what the teacher has said
@@ -144,6 +146,15 @@ def runs_out(plan: Plan, index: int) -> bool:
         return True
     rows = (plan.contact_rows[i] for i in range(unit.first, unit.last + 1))
     return any(plan.contact.left_over_db[row] > REACH_DB for row in rows)
+
+
+def _at_the_end(plan: Plan, index: int) -> bool:
+    """Whether a bow's stroke ends where the bow, as far as it may be used, does."""
+    planned = plan.notes[plan.units[index].first]
+    if planned is None:
+        return False
+    (low, high), (start, end) = school_range(plan.choices), plan.stroke_ends(planned)
+    return (high - end if end > start else end - low) <= AT_THE_END
 
 
 def _slurred_n(plan: Plan, index: int) -> int:

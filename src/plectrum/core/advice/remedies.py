@@ -29,6 +29,7 @@ MARGIN = 1.03  # past a limit, so that it is clearly kept
 OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
 TRIED_NOTES_N = 6_000  # notes planned in all before the rest of a list keeps its general words
 TRIES_N = 3  # plans that a remedy takes on the average
+_LIMITS = ("too_slow", "too_fast", "slur_too_long")
 
 # What is left where no single change of the plan mends it.
 _NOTHING = {
@@ -57,12 +58,12 @@ class Remedy:
 @lru_cache(maxsize=12)
 def find_remedy(plan: Plan, warning: PlanWarning) -> Remedy | None:
     """The gentlest single change after which a warning is gone; None if there is none."""
-    graver, alike = _graver_n(plan, warning), _alike_n(plan, warning.code)
+    broken, alike = _broken_n(plan), _alike_n(plan, warning.code)
     for text, choices in _candidates(plan, warning):
         other = make_plan(plan.part, choices, plan.goes_with)
         gone = not any(_is_still(w, warning) for w in warnings_of(other))
         fewer = _alike_n(other, warning.code) < alike
-        if gone and fewer and _graver_n(other, warning) <= graver:
+        if gone and fewer and _broken_n(other) <= broken:
             return Remedy(text, choices, other)
     return None
 
@@ -115,16 +116,10 @@ def _alike_n(plan: Plan, code: str) -> int:
     return sum(max(len(w.notes), 1) for w in warnings_of(plan) if w.code == code)
 
 
-def _graver_n(plan: Plan, warning: PlanWarning) -> int:
-    """How much is said that is a problem, or graver than a warning and about its notes."""
-    order = list(Severity)
-    own, notes = order.index(warning.severity), set(warning.notes or (warning.note,))
-
-    def counts(other: PlanWarning) -> bool:
-        graver = order.index(other.severity) > own and notes & {other.note, *other.notes}
-        return other.severity is Severity.PROBLEM or bool(graver)
-
-    return sum(map(counts, warnings_of(plan)))
+def _broken_n(plan: Plan) -> int:
+    """How many problems and limits that are not kept are spoken of."""
+    found = warnings_of(plan)
+    return sum(w.severity is Severity.PROBLEM or w.code in _LIMITS for w in found)
 
 
 def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:
