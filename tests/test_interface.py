@@ -16,7 +16,7 @@ import plectrum
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.demo import demo_paths
-from tests.core.files.test_command_line import plectrum as command
+from tests.command import plectrum as command
 from tests.core.score.test_abc import BOOK
 
 GUIDE = Path(__file__).parents[1] / "docs" / "python.md"

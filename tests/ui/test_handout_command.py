@@ -10,8 +10,8 @@ from pathlib import Path
 import pypdf
 import pytest
 
-from plectrum.cli.main import main
 from plectrum.demo import demo_paths
+from tests.command import refusal
 from tests.tunes import tune_xml
 
 
@@ -75,16 +75,9 @@ def test_svg_by_the_name_of_the_file(tmp_path):
         (("--player", "nobody"), "nobody"),
     ],
 )
-def test_options_that_cannot_be_are_one_clear_line(tmp_path, monkeypatch, capsys, options, words):
+def test_options_that_cannot_be_are_one_clear_line(tmp_path, options, words):
     target = tmp_path / "out.pdf"
-    command = ["plectrum", "handout", str(demo_paths()[0]), "-o", str(target), *options]
-    monkeypatch.setattr(sys, "argv", command)
-    with pytest.raises(SystemExit) as ended:
-        main()
-    said = capsys.readouterr().err
-    assert ended.value.code == 2
-    assert words in said
-    assert said.count("\n") == 1
+    assert words in refusal("handout", str(demo_paths()[0]), "-o", str(target), *options)
     assert not target.exists()
 
 

@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from tests.core.files.test_command_line import plectrum
+from tests.command import plectrum
 from tests.tunes import score_xml, tune_xml
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-import subprocess
 import sys
 from pathlib import Path
 
@@ -18,6 +17,7 @@ from plectrum.core.score.reading.opening import open_path, open_score
 from plectrum.core.score.scorefile import read_part
 from plectrum.core.tracking.sensor import SensorReader
 from plectrum.demo import demo_paths
+from tests.command import from_outside, plectrum, refusal
 from tests.core.score.test_guards import MALFORMED
 from tests.tunes import score_xml, tune_xml
 
@@ -30,33 +30,6 @@ STROKE_KEYS = {
     "index", "direction", "join", "first_note", "last_note", "from", "to", "length_mm",
     "speed_mm_s", "kind",
 }  # fmt: skip
-
-
-def from_outside(*args: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
-    """A command in a process of its own."""
-    return subprocess.run(
-        [sys.executable, "-m", "plectrum", *args], input=data, capture_output=True, timeout=60
-    )
-
-
-def plectrum(*args: str, data: bytes = b"") -> subprocess.CompletedProcess[bytes]:
-    """A command in this process, which is sooner; with pipes of its own."""
-    code = 0
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(sys, "argv", ["plectrum", *args])
-        pipes = {name: io.TextIOWrapper(io.BytesIO(), "utf-8") for name in ("stdout", "stderr")}
-        patch.setattr(sys, "stdin", io.TextIOWrapper(io.BytesIO(data), "utf-8"))
-        for name, pipe in pipes.items():
-            patch.setattr(sys, name, pipe)
-        try:
-            main()
-        except SystemExit as ended:
-            code = int(ended.code or 0)
-        said = []
-        for pipe in pipes.values():
-            pipe.flush()
-            said.append(pipe.buffer.getvalue())  # type: ignore[attr-defined]
-    return subprocess.CompletedProcess(args, code, *said)
 
 
 @pytest.fixture
@@ -315,19 +288,10 @@ def test_a_study_goes_through_pipes_at_another_tempo():
         ("1-2", "nonsense", "nonsense"),
     ],
 )
-def test_a_study_that_cannot_be_made_is_one_clear_line(
-    tmp_path, monkeypatch, capsys, bars, kind, words
-):
+def test_a_study_that_cannot_be_made_is_one_clear_line(tmp_path, bars, kind, words):
     tune = tmp_path / "tune.musicxml"
     tune.write_bytes(tune_xml("A4 B4 C#5 D5|A4*4|"))
-    asked = ["plectrum", "study", str(tune), "--bars", bars, "--kind", kind]
-    monkeypatch.setattr(sys, "argv", asked)
-    with pytest.raises(SystemExit) as stopped:
-        main()
-    err = capsys.readouterr().err
-    assert stopped.value.code == 2
-    assert words in err
-    assert err.count("\n") == 1
+    assert words in refusal("study", str(tune), "--bars", bars, "--kind", kind)
 
 
 def test_a_part_by_itself_is_planned_without_the_others(tmp_path):

@@ -18,7 +18,7 @@ from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.bow_signs import LYRIC_NAME, WORDS_ID
 from plectrum.core.score.reading.opening import open_score
 from plectrum.demo import demo_paths
-from tests.core.files.test_command_line import plectrum
+from tests.command import plectrum
 from tests.core.score.test_second_readers import corpus_files
 from tests.musicxml_schema import faults
 from tests.tunes import tune_xml

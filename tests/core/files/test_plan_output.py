@@ -11,7 +11,7 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from plectrum.demo import demo_paths
-from tests.core.files.test_command_line import plectrum
+from tests.command import plectrum
 from tests.tunes import tune_xml
 
 PLUCKED = tune_xml("D4! E4! F#4 G4 | A4 r A4 A4 | D4*2 E4*2", name="Violin")

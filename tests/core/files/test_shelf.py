@@ -15,7 +15,7 @@ from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.shelf import ShelfTune, glance_at, tunes_on
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.demo import demo_paths
-from tests.core.files.test_command_line import plectrum
+from tests.command import plectrum
 
 BOOK = (
     "M:4/4\nL:1/4\n\nX:3\nT:Fog Bell\nK:Ddor\nABcd|efga|]\n\nwords between\n\n"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from plectrum.core.advice.answer_words import answer_words, slur_words
+from plectrum.core.advice.answer_words import answer_words
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.planning.plan import Plan
 from plectrum.core.wording import say, sentence_like
@@ -23,7 +23,6 @@ class Changes:
         before, self._plan = self._plan, plan
         said = [say("Changed: {bars}", bars=bars_words(bars))] if bars else []
         if before is not None:
-            said.append("" if bars else answer_words(before, plan))
-            said.append(slur_words(before, plan))
+            said.append(answer_words(before, plan, bars))
         said.append(also)
         return ". ".join(sentence_like(words) for words in said if words)
