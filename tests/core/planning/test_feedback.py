@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import weakref
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 from hypothesis import given, settings
@@ -108,6 +109,25 @@ def test_a_pinned_bow_is_fed_what_it_would_be_without_the_pin():
 def test_a_school_that_gives_every_value_its_bow_is_not_talked_out_of_it():
     document = tune_document("[pp] A4*4|[ff] A4*1/2 B4*1/2 A4 B4*2", answers={"amount": "values"})
     assert not unpinned(document.part, document.choices, plan_of(document).fingered).fed
+
+
+def test_a_lane_leaves_the_strokes_and_every_other_word_makes_them_anew():
+    document = tune_document("A4 B4 C5 D5|E5*2 D5*2|A4 B4 C5 D5")
+    choices, note = document.choices, document.part.notes[4]
+    pinned = choices.with_pin(note.id, Pin(direction=Direction.UP))
+    plan, before = plan_of(document), plan_of(document.with_choices(pinned))
+    lane = plan_of(document.with_choices(choices.with_pin(note.id, Pin(lane=2))))
+    assert lane.solution is plan.solution
+    assert (lane.contact.lane[4], plan.contact.lane[4]) == (2, 3)
+    both = plan_of(document.with_choices(pinned.repinned({note.id: partial(replace, lane=2)})))
+    assert both.notes is before.notes
+    assert both.contact.lane[4] == 2
+    for pin in (Pin(start_cell=0), Pin(length_cells=7), Pin(place="tip"), Pin(join=Join.TURN)):
+        other = plan_of(document.with_choices(choices.with_pin(note.id, pin)))
+        assert other.solution is not plan.solution
+    with_others = make_plan(document.part, choices, {4: Direction.UP})
+    assert with_others.solution is not plan.solution
+    assert with_others.contact is not plan.contact
 
 
 def test_a_plan_is_let_go_when_the_next_is_made():

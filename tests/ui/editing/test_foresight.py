@@ -8,6 +8,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from plectrum.core.document.choices import Pin
 from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Direction
@@ -136,3 +137,17 @@ def test_what_was_foreseen_never_takes_the_place_of_what_was_shown():
     kept.foresee(shown, plan)
     assert plan.solution.onward is tables  # of what is shown nothing is given back
     assert kept.find(others[-1]) is not None
+
+
+def test_a_plan_of_the_same_strokes_takes_nothing_from_the_one_that_is_shown():
+    kept = KeptPlans()
+    before = tune_document("A4 B4 C5 D5")
+    note = before.part.notes[1].id
+    lanes = [before.with_choices(before.choices.with_pin(note, Pin(lane=k))) for k in (2, 4)]
+    shown, ahead = plan_of(lanes[0]), plan_of(lanes[1])
+    kept.keep(before, plan_of(before))
+    kept.keep(lanes[0], shown)
+    tables = shown.solution.onward
+    kept.keep(lanes[0], shown)
+    kept.foresee(lanes[1], ahead)
+    assert shown.solution.onward is tables

@@ -55,6 +55,13 @@ class Pin:
         cells = self.start_cell is not None or self.length_cells is not None
         return cells or self.place is not None or self.amount is not None
 
+    @property
+    def of_strokes(self) -> tuple[object, ...]:
+        """What it says of the stroke; strings and fingers, and the lane, are no part of it."""
+        return (
+            self.direction, self.join, self.start_cell, self.length_cells, self.place, self.amount
+        )  # fmt: skip
+
     def words(self) -> tuple[str, ...]:
         """What is pinned, one word each."""
         said = []

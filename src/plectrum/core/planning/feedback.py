@@ -17,11 +17,9 @@ from plectrum.core.document.choices import Choices
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.costs import CostTables
-from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.kept import kept_of
-from plectrum.core.planning.strokes.planned import PlannedPart, planned_notes
-from plectrum.core.planning.strokes.solving import HeldWays, hold_ways, solve_strokes
+from plectrum.core.planning.strokes.planned import PlannedPart
+from plectrum.core.planning.strokes.solving import HeldWays, Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.units import NOT_FED
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Part, note_table
@@ -36,8 +34,7 @@ class Tried:
     """
 
     fed: Mapping[int, float]
-    tables: CostTables
-    solution: Solution
+    solved: Solved
     planned: PlannedPart
     contact: Contact
 
@@ -50,9 +47,8 @@ class Tried:
     @property
     def cost(self) -> float:
         """What strokes and loudness cost together; lengths count by what they sound like."""
-        tables, solution = self.tables, self.solution
-        amount = tables.amount_of(solution.bow_rows)
-        return (solution.total - amount) / rules.MILLIONTHS + self.loudness
+        amount = self.solved.tables.amount_of(self.solved.rows)
+        return (self.solved.solution.total - amount) / rules.MILLIONTHS + self.loudness
 
 
 def unpinned(part: Part, choices: Choices, fingered: tuple[Fingered, ...]) -> Tried:
@@ -87,9 +83,6 @@ def _tried(
     held: HeldWays,
     fed: Mapping[int, float],
 ) -> Tried:
-    tables, solution = solve_strokes(part, choices, fingered, held, fed)
-    rows = solution.bow_rows
-    bows = tables.units_of(rows)
-    notes = planned_notes(part, choices, fingered, bows, rows)
-    planned = PlannedPart(part, choices, fingered, bows, rows, notes)
-    return Tried(fed, tables, solution, planned, contact_of(planned))
+    solved = solve_strokes(part, choices, fingered, held, fed)
+    planned = PlannedPart(part, choices, fingered, solved.units, solved.rows, solved.notes)
+    return Tried(fed, solved, planned, contact_of(planned))

@@ -11,15 +11,17 @@ from functools import cached_property
 from plectrum.core.document.choices import NO_PIN, Choices, Join
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
-from plectrum.core.planning.feedback import unpinned
+from plectrum.core.planning.feedback import Tried, unpinned
+from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.other_bows import changed_by
-from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart, planned_notes
+from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart
 from plectrum.core.planning.strokes.problem import TURN, Step
-from plectrum.core.planning.strokes.solving import hold_ways, solve_strokes
+from plectrum.core.planning.strokes.solving import Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
@@ -57,18 +59,16 @@ class Plan(PlannedPart):
         part = part.at_tempo(choices.tempo_bpm)
         fingered = fingering_of(part, choices)
         base = unpinned(part, choices, fingered)
-        if choices.pins or together:
-            held = hold_ways(part, choices, fingered, together or {})
-            self.tables, self.solution = solve_strokes(part, choices, fingered, held, base.fed)
-            rows = self.solution.bow_rows
-            bows = self.tables.units_of(rows)
-            notes = planned_notes(part, choices, fingered, bows, rows)
-            super().__init__(part, choices, fingered, bows, rows, notes)
-        else:
-            self.tables, self.solution = base.tables, base.solution
-            own = base.planned
-            super().__init__(part, choices, fingered, own.units, own.rows, own.notes)
+        solved = _solved(part, choices, fingered, together or {}, base)
+        super().__init__(part, choices, fingered, solved.units, solved.rows, solved.notes)
+        if solved is base.solved and not choices.pins:
             self.contact = base.contact
+        self._take(solved)
+
+    def _take(self, solved: Solved) -> None:
+        self._solved = solved
+        self.tables, self.solution = solved.tables, solved.solution
+        self.units, self.rows, self.notes = solved.units, solved.rows, solved.notes
         self._firsts = self.rows[:, 0].tolist()
 
     def settled(self, tables: CostTables, solution: Solution) -> Plan:
@@ -76,11 +76,7 @@ class Plan(PlannedPart):
         other = copy(self)
         for name in _DERIVED:
             vars(other).pop(name, None)
-        other.tables, other.solution = tables, solution
-        other.rows = solution.bow_rows
-        other.units = tables.units_of(other.rows)
-        other.notes = planned_notes(self.part, self.choices, self.fingered, other.units, other.rows)
-        other._firsts = other.rows[:, 0].tolist()
+        other._take(Solved.of(self.part, self.choices, self.fingered, tables, solution))
         return other
 
     @cached_property
@@ -234,6 +230,28 @@ class Plan(PlannedPart):
                 came = i, step
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
         return tuple(sorted(rows, key=lambda row: -abs(row[1])))
+
+
+def _solved(
+    part: Part,
+    choices: Choices,
+    fingered: tuple[Fingered, ...],
+    together: Mapping[int, Direction],
+    base: Tried,
+) -> Solved:
+    """The strokes as they are pinned: those of another plan that is still there where the pins say
+    the same of strokes, as lanes alone change none."""
+    said = ((note_id, pin.of_strokes) for note_id, pin in choices.pins.items())
+    pins = frozenset((note_id, of) for note_id, of in said if of != NO_PIN.of_strokes)
+    if not pins and not together:
+        return base.solved
+
+    def solve() -> Solved:
+        held = hold_ways(part, choices, fingered, together)
+        return solve_strokes(part, choices, fingered, held, base.fed)
+
+    key = choices.bowing, choices.slur_amount, pins, frozenset(together.items())
+    return kept_of(part, choices, fingered).shared("solved", key, solve)
 
 
 _DERIVED = tuple(

@@ -38,7 +38,7 @@ class KeptPlans:
     def keep(self, document: Document, plan: Plan) -> None:
         """Keep a plan that is shown."""
         for _, before in self._made:
-            if before is not plan:
+            if before.solution is not plan.solution:
                 before.solution.give_back()
         self._made = _with(self._made, document, plan, KEPT_N)
 
@@ -47,7 +47,8 @@ class KeptPlans:
         the place of one that was."""
         if any(plan is shown for _, shown in self._made):
             return
-        plan.solution.give_back()
+        if all(plan.solution is not shown.solution for _, shown in self._made):
+            plan.solution.give_back()
         self._foreseen = _with(self._foreseen, document, plan, FORESEEN_N)
 
     def find(self, document: Document) -> Plan | None:

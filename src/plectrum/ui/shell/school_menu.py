@@ -103,7 +103,6 @@ class SchoolMenu(QMenu):
             return
         for (question, answer), action in self._actions.items():
             action.setChecked(getattr(document.choices.school, question) == answer)
-        self._show_mine()
         self.amount.setEnabled(document.choices.school.slurs is SlurSchool.SONG)
         with QSignalBlocker(self.amount):
             self.amount.setValue(document.choices.slur_amount)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from functools import lru_cache
 from typing import Any, TypeVar
+from weakref import WeakValueDictionary
 
 from plectrum.core.document.choices import Choices
 from plectrum.core.score.model import Part
@@ -39,6 +40,14 @@ class Kept(dict[Hashable, Any]):
             found = few[key] = make()
             for old in list(few)[:-KEPT_FEW]:
                 let_go(few.pop(old))
+        return found
+
+    def shared(self, kind: str, key: Hashable, make: Callable[[], Made]) -> Made:
+        """One that plans hold, made if none has it; nothing but plans keeps it in memory."""
+        held: WeakValueDictionary[Hashable, Made] = self.setdefault(kind, WeakValueDictionary())
+        found = held.get(key)
+        if found is None:
+            found = held[key] = make()
         return found
 
 

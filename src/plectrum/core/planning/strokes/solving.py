@@ -20,13 +20,45 @@ from plectrum.core.planning.strokes.equal_bars import (
     ways_of,
     wishes_of,
 )
+from plectrum.core.planning.strokes.planned import PlannedNote, planned_notes
 from plectrum.core.planning.strokes.problem import Ints, Problem
 from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.terms import DIRECTION_CODES, Asked, Nudges
-from plectrum.core.planning.strokes.units import build_units
+from plectrum.core.planning.strokes.units import Unit, build_units
 from plectrum.core.score.model import Direction, Part
 
 ROUNDS_N = 3  # how often equal bars are asked again; two are nearly always enough
+
+
+@dataclass(frozen=True, eq=False)
+class Solved:
+    """The strokes of a part: what they were chosen by, and what they make every note do.
+
+    Attributes:
+        units: what is played in one bow; rows: what each of them does (see `problem`).
+        notes: one entry a note; None for notes without bow.
+    """
+
+    tables: CostTables
+    solution: Solution
+    units: Sequence[Unit]
+    rows: Ints
+    notes: tuple[PlannedNote | None, ...]
+
+    @classmethod
+    def of(
+        cls,
+        part: Part,
+        choices: Choices,
+        fingered: tuple[Fingered, ...],
+        tables: CostTables,
+        solution: Solution,
+    ) -> Solved:
+        """What the optimum makes of a part."""
+        rows = solution.bow_rows
+        units = tables.units_of(rows)
+        notes = planned_notes(part, choices, fingered, units, rows)
+        return cls(tables, solution, units, rows, notes)
 
 
 @dataclass(frozen=True)
@@ -65,10 +97,10 @@ def hold_ways(
 def solve_strokes(
     part: Part,
     choices: Choices,
-    fingered: Sequence[Fingered],
+    fingered: tuple[Fingered, ...],
     held: HeldWays,
     fed: Mapping[int, float],
-) -> tuple[CostTables, Solution]:
+) -> Solved:
     """Solve with the bow that the strings wish for, every bar asked to go as it is held, and asked
     more firmly until it does. So the same rhythm has the same bows on whatever strings it lies,
     even where two ways are nearly as good.
@@ -86,7 +118,7 @@ def solve_strokes(
         solution = _solved(asked.problem, solved, f"held {times}")
         if np.array_equal(ways_of(held.bar_starts, solution.rows), held.ways):
             break
-    return asked, solution
+    return Solved.of(part, choices, fingered, asked, solution)
 
 
 def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:
@@ -99,10 +131,8 @@ def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayB
             break
         tables = plain.nudged(Nudges(same, asked))
         if number == 1 and tables.goes_as_asked(solution.rows):
-            # nothing was asked before, so what costs no more now is still the least
-            solution = Solution(tables.problem, solution.rows, solved.get(number))
-        else:
-            solution = _solved(tables.problem, solved, number)
+            break  # nothing was asked before, so what costs no more now is still the least
+        solution = _solved(tables.problem, solved, number)
     return solution
 
 
