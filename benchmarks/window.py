@@ -102,7 +102,7 @@ def _open(app: QApplication, window: MainWindow, path: Path, bars_n: int) -> Non
 
 def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
     """A stroke this way and that: foreseen, as after a moment's thought; planned as if it never had
-    been; then taken back and done again."""
+    been; other keys so, each for its place alone; then taken back and done again."""
     screen, session = window.screen_of("bowing"), window.session
     paints, goal = _Paints(screen.view), _goal_ms(bars_n)
     screen.select(9)
@@ -123,16 +123,30 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
         wait(app, lambda: not session.planner.foresight.looking)
         return painted_s(partial(QTest.keyClick, screen.view, key))
 
-    def press(key: Qt.Key) -> None:
-        session.planner.kept.forget()
-        QTest.keyClick(screen.view, key)
+    def afresh_s(act: Callable[[], object]) -> float:
+        def act_afresh() -> None:
+            session.planner.kept.forget()
+            act()
+
+        return painted_s(act_afresh)
 
     keys = [Qt.Key.Key_U if k % 2 else Qt.Key.Key_D for k in range(34)]
     foreseen = [press_foreseen(key) for key in keys][4:]  # the first fill what is kept
     _say_times(f"press D or U until painted, foreseen, {bars_n} bars", foreseen, goal)
     foresee, session.foresee = session.foresee, lambda asks: None  # type: ignore[method-assign]
-    pressed = [painted_s(partial(press, key)) for key in keys][4:]
+    pressed = [afresh_s(partial(QTest.keyClick, screen.view, key)) for key in keys][4:]
     _say_times(f"press D or U until painted, not foreseen, {bars_n} bars", pressed, goal)
+    here = screen.commands
+    here.everywhere = False
+    for what, act in {
+        "D or U": lambda k: QTest.keyClick(screen.view, keys[k]),
+        "a lane": lambda k: here.lane(2 + k % 3),
+        "more or less bow": lambda k: here.nudge(length=(-1) ** k),
+        "a pin": lambda k: here.toggle_pin(),
+    }.items():
+        alone = [afresh_s(partial(act, k)) for k in range(14)][4:]
+        _say_times(f"{what} for this place alone, not foreseen, {bars_n} bars", alone, goal)
+    here.everywhere = True
     session.foresee = foresee  # type: ignore[method-assign]
     undo = session.undo_stack
     back = [painted_s(undo.redo if k % 2 else undo.undo) for k in range(12)][2:]
