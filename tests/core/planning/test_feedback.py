@@ -67,7 +67,7 @@ def test_a_loud_bar_among_soft_ones_gets_more_bow_than_by_its_wish_alone():
 
 def test_a_long_note_that_stays_too_soft_gets_more_than_by_its_wish_alone():
     """By itself it wishes for the whole bow already."""
-    document = tune_document("A4*3 r|A4*3 r", player="starter")
+    document = tune_document("A4*3 r|A4*3 r", player="starter", bpm=50)
     plan = plan_of(document)
     low, high = school_range(document.choices)
     wished = [plan.units[i].ideal_length for i in range(2)]

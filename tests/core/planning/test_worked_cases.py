@@ -187,6 +187,16 @@ def test_ordinary_figures_on_every_instrument_with_and_without_a_repeat(
         assert {p.direction for p in plan.notes if p.note.metric_weight == 1.0} == {"down"}
 
 
+@pytest.mark.parametrize("instrument", NOTE_OF)
+def test_two_bows_that_want_more_than_there_is_are_not_hooked(instrument):
+    """Where both fit, the hook saves the downbeat of a bar that one bow fills (common practice)."""
+    music = "X*2 X|X*3|X*2 X".replace("X", NOTE_OF[instrument])
+    slow, quick = (tune_plan(music, "3/4", bpm=bpm, instrument=instrument) for bpm in (40, 90))
+    assert ways(slow) == "D U|D|U D"
+    assert ways(quick) == "D d|U|D U"
+    assert not warnings_of(quick)
+
+
 def test_four_growing_ups_end_near_the_frog():
     """Marked up, p to f, then down: each longer than the one before (common practice)."""
     music = "r*3 A4|[p] [<] B4u C5u D5u E5u [x]|[f] F5*4d"

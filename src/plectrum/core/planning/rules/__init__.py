@@ -326,6 +326,14 @@ SLOW_S = rule(
 SLOW_HOOK = rule(
     "slow_hook", 1.5, "cost", _PREFERENCES, "two slow notes hooked", term="join", out=9.0
 )
+CROWDED_HOOK = rule(
+    "crowded_hook", 6.0, "cost for a bow's length", _PREFERENCES,
+    "hooked, two bows want more than there is", term="join",
+)  # fmt: skip
+CROWDED_FROM = rule(
+    "crowded_from", 1.25, "bows", _PREFERENCES, "hooked, two bows can each give up a fifth",
+    term="join", out=1.0,
+)  # fmt: skip
 TWO_UPS_HOOK = rule(
     "two_ups_hook", -0.6, "cost", _PREFERENCES, "two ups that balance a slur down", term="join",
     out=9.0,

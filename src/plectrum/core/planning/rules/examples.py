@@ -161,7 +161,7 @@ FOUND: dict[str, Example] = {
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=240.0, player="growing", kind="pinned"
     ),
     "hook_up": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
-    "hook_up_over_rest": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "hook_up_over_rest": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
     "slur_repeat": Example(
         "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
     ),
@@ -555,8 +555,8 @@ FOUND: dict[str, Example] = {
         school={"direction": "flow"},
         kind="sforzando",
     ),
-    "stopping_rest_s": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
-    "rest_hook": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "stopping_rest_s": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
+    "rest_hook": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
     "seam_hook": Example(
         "A4 B4 A4|A4 B4 A4",
         "bows",
@@ -587,6 +587,8 @@ FOUND: dict[str, Example] = {
     "slow_hook": Example(
         "[pp] A4( B4) A4|r A4u B4|A4*2 B4", "bows", metre="3/4", player="growing", kind="repeat"
     ),
+    "crowded_hook": Example("A4*2 A4|A4*3|A4*2 A4", "bows", metre="3/4", bpm=50.0),
+    "crowded_from": Example("A4*4|A4*3 r*1/2 A4*1/2|A4*4", "bows", bpm=50.0),
     "two_ups_hook": Example(
         "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
     ),
@@ -623,7 +625,7 @@ FOUND: dict[str, Example] = {
     "pair_separate": Example(
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=50.0, school={"dotted": "separate"}
     ),
-    "retake": Example("A4*3 r|A4*3 r", "bows"),
+    "retake": Example("A4 r|B4 r", "bows", metre="2/4", bpm=50.0, player="starter"),
     "retake_rest": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
     "lifted_rest_s": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
     "retake_pair": Example(
@@ -636,18 +638,12 @@ FOUND: dict[str, Example] = {
         kind="together",
     ),
     "not_learnt": Example(
-        "[p] A4*3|A4*3",
-        "bows",
-        metre="3/4",
-        bpm=240.0,
-        player="starter",
-        school={"amount": "values"},
-        kind="repeat",
+        "[p] A4*3|A4*3", "bows", metre="3/4", bpm=120.0, player="starter", kind="repeat"
     ),
     "whole_bar_share": Example(
         "A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"
     ),
-    "rest_s": Example("A4 r B4 r", "bows", bpm=40.0, player="starter", kind="together"),
+    "rest_s": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
     "quick_s": Example(
         "[p] [<] A4*3/2 B4*1/2 A4*2",
         "bows",

@@ -53,6 +53,7 @@ class Boundary:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
         triple: whether it makes down, up, up of a bar of three equal notes.
+        wished: what the two wish for together, as a share of what there is.
     """
 
     columns: Columns
@@ -61,6 +62,7 @@ class Boundary:
     pair: Bools
     balances: Bools
     triple: Bools
+    wished: Floats
 
     @property
     def rest_s(self) -> Floats:
@@ -79,7 +81,8 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     """Costs of each join by the direction it goes on in, in millionths; shape (J, 2, 3)."""
     down, up = _hooks(at, weights, school)
     costs = np.zeros((len(down), 2, 3))
-    costs[:, 0, HOOK], costs[:, UP, HOOK] = down, up
+    crowded = rules.CROWDED_HOOK * np.maximum(0.0, at.wished - rules.CROWDED_FROM)
+    costs[:, 0, HOOK], costs[:, UP, HOOK] = down + crowded, up + crowded
     lifts = school.dotted is DottedSchool.LIFT
     retake = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)
     if school.rests is RestSchool.LIFT:

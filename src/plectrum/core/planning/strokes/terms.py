@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Choices, Join
 from plectrum.core.planning import rules
+from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.context import (
     Bows,
     Columns,
@@ -37,6 +38,7 @@ from plectrum.core.score.model import Direction, Part
 
 _JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
 DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -111,6 +113,15 @@ def _as_printed(
     return found
 
 
+def _wished_of_two(segments: Segments, choices: Choices) -> Floats:
+    """What neighbouring bows wish for together, as a share of what there is; one a pair."""
+    low, high = school_range(choices)
+    wished = np.minimum(segments.columns.usual_length / (high - low), 1.0)
+    before, after = segments.pairs
+    both: Floats = wished[before] + wished[after]
+    return both
+
+
 def joining_costs(
     part: Part,
     columns: Columns,
@@ -141,6 +152,7 @@ def joining_costs(
         pair[after],
         balances,
         triple,
+        _wished_of_two(segments, choices),
     )
     costs = join_costs(at, worths_of(choices), choices.school, player)
     if free:
