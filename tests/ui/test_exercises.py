@@ -415,8 +415,8 @@ def test_the_longest_bow_is_measured_inside_the_exercise(qtbot, window, wren):
 
 def test_who_practises_and_on_what_is_chosen_and_kept(qtbot, window, alone):
     page = alone.exercises
-    page.instrument.setCurrentText("cello")
-    page.instrument.activated.emit(page.instrument.currentIndex())
+    page.whom.instrument.setCurrentText("cello")
+    page.whom.instrument.activated.emit(page.whom.instrument.currentIndex())
     settle(qtbot, alone, lambda: window.desk.bench.choices.instrument == "cello")
     choose(qtbot, alone, "straight-bow")
     settle(qtbot, alone, lambda: "C string" in page.preview.made.drill.steps[0].text)

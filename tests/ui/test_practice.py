@@ -155,7 +155,7 @@ def test_exercises_are_set_in_the_week_shaped_and_undone(qtbot, practice):
     screen = practice.screen_of("practice")
     screen.tabs.setCurrentIndex(EXERCISES)
     page = screen.exercises
-    assert not page.who.isEnabled()  # it is the piece's player
+    assert not page.whom.who.isEnabled()  # it is the piece's player
     page.list.choose("placements")
     qtbot.waitUntil(lambda: not page.busy and page.preview is not None, timeout=30_000)
     page.form.times.setValue(5)

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QVBoxLayout,
@@ -23,12 +20,8 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.homework import Homework
 from plectrum.core.errors import PlectrumError
-from plectrum.core.incoming.files import read_file
-from plectrum.core.instrument.specification import instrument_names
-from plectrum.core.plain_text import shown_name
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
-from plectrum.core.player.player import STAGES, stage
 from plectrum.core.playing.performance import Kind
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, made_of
 from plectrum.core.practice.exercises.homework import WHOLE, own_values
@@ -42,7 +35,7 @@ from plectrum.core.practice.exercises.patterns import PATTERNS, Asked
 from plectrum.core.practice.exercises.play import ExercisePlay
 from plectrum.core.practice.exercises.routine import Item
 from plectrum.core.practice.exercises.shelf import Shelf
-from plectrum.core.wording import in_words, say, tr
+from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
@@ -52,6 +45,8 @@ from plectrum.ui.moving.scenes import exercise_scene
 from plectrum.ui.moving.stage import Stage
 from plectrum.ui.practice.exercise_form import ExerciseForm
 from plectrum.ui.practice.exercise_list import OWN, ExerciseList
+from plectrum.ui.practice.for_whom import ForWhom
+from plectrum.ui.practice.own_shelf import OwnShelf
 
 SOON_MS = 200
 LIST_WIDTH, FORM_WIDTH = 280, 310
@@ -96,7 +91,10 @@ class ExercisesPage(QWidget):
         self, study: StudyView, shelf: Shelf[Exercise], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.study, self._shelf = study, shelf
+        self.study = study
+        self.own = OwnShelf(
+            shelf, exercise_from_bytes, exercise_bytes, self.message.emit, self._not_kept
+        )
         self.preview: Preview | None = None
         self.homework = Homework()
         self._choices: Choices | None = None
@@ -111,9 +109,7 @@ class ExercisesPage(QWidget):
         self.picture.hide()
         self.list = ExerciseList(shelf)
         self.form = ExerciseForm()
-        self.who, self.instrument = QComboBox(), QComboBox()
-        for name in instrument_names():
-            self.instrument.addItem(in_words(name), name)
+        self.whom = ForWhom()
         self.title = label("notetitle", wrap=True)
         self.what, self.good = label("sentence", wrap=True), label("why", wrap=True)
         self.facts, self.caution = label("key", wrap=True), label("muted", wrap=True)
@@ -162,15 +158,7 @@ class ExercisesPage(QWidget):
         self._shaping = QWidget()
         left = QVBoxLayout(self._shaping)
         left.setContentsMargins(0, 0, 0, 0)
-        who = FlowLayout(gap=8)
-        for text, box in ((tr("Fo&r"), self.who), (tr("&on"), self.instrument)):
-            head = QLabel(text)
-            head.setBuddy(box)
-            box.setAccessibleName(text.replace("&", ""))
-            who.addWidget(head)
-            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-            who.addWidget(box)
-        left.addLayout(who)
+        left.addWidget(self.whom)
         left.addWidget(self.form)
         keep = QHBoxLayout()
         keep.addWidget(self.name, 1)
@@ -209,8 +197,8 @@ class ExercisesPage(QWidget):
         self.list.ticked.connect(self._ticked)
         self.form.edited.connect(self._edited)
         self.name.textChanged.connect(lambda _: self._show_buttons())
-        self.who.activated.connect(lambda _: self._player_chosen())
-        self.instrument.activated.connect(lambda _: self._player_chosen())
+        self.whom.choices_wanted.connect(self.choices_wanted)
+        self.whom.named_wanted.connect(self.named_wanted)
         self.do_button.clicked.connect(self.do_wanted)
         self.show_button.clicked.connect(self.show_wanted)
         self.open_button.clicked.connect(self.open_wanted)
@@ -237,34 +225,11 @@ class ExercisesPage(QWidget):
         same = self._choices == choices and dict(self._days) == dict(days)
         self._choices, self.homework, self._days = choices, homework, days
         self._quiet = True
-        self.who.clear()
-        titles = [f"{name}, {in_words(own)}" for name, own in players.items()]
-        self.who.addItems([*titles, *(stage(name).called for name in STAGES)])
-        title = choices.player.title
-        title = title.lower() if title.lower() in STAGES else title
-        places = [*players, *STAGES]
-        self.who.setCurrentIndex(places.index(title) if title in places else -1)
-        if self.who.currentIndex() < 0:
-            self.who.addItem(title)
-            self.who.setCurrentIndex(self.who.count() - 1)
-        self.instrument.setCurrentIndex(self.instrument.findData(choices.instrument))
-        self.who.setEnabled(alone)
-        self.instrument.setEnabled(alone and title not in players)
-        self._players = list(players)
+        self.whom.show_for(choices, players, alone=alone)
         self.list.show_for(choices.own, homework.drills)
         self._quiet = False
         if not same or self.preview is None:
             self.make()
-
-    def _player_chosen(self) -> None:
-        k = self.who.currentIndex()
-        if k < len(self._players):
-            self.named_wanted.emit(self._players[k])
-            return
-        k -= len(self._players)
-        name = STAGES[k] if k < len(STAGES) else STAGES[1]
-        usual = Choices.default(self.instrument.currentData())
-        self.choices_wanted.emit(replace(usual, player=stage(name)))
 
     # choosing and shaping
 
@@ -409,41 +374,26 @@ class ExercisesPage(QWidget):
         self._keep(shaped.model_copy(update={"title": title}))
         self.name.clear()
 
-    def _keep(self, exercise: Exercise) -> None:
-        try:
-            own = self._shelf.keep(exercise)
-        except PlectrumError as error:
-            self.facts.setText(str(error))
-            return
-        self.message.emit(say("Kept {title}", title=own.title))
-        self.list.fill()
-        self.list.choose(f"{OWN}{own.key}")
-
     def take_file(self) -> None:
         """Keep an exercise that was shared as a file."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Open an exercise"), "", JSON)
-        if not name:
-            return
-        path = Path(name)
-        try:
-            exercise = exercise_from_bytes(read_file(path), shown_name(path))
-        except PlectrumError as error:
-            self.facts.setText(str(error))
-            return
-        self._keep(exercise)
+        found = self.own.from_file(self, tr("Open an exercise"), JSON)
+        if found is not None:
+            self._keep(found)
+
+    def _keep(self, exercise: Exercise) -> None:
+        kept = self.own.keep(exercise)
+        if kept is not None:
+            self.list.fill()
+            self.list.choose(f"{OWN}{kept.key}")
+
+    def _not_kept(self, why: str) -> None:
+        self.facts.setText(why)
 
     def forget(self) -> None:
-        """Take the chosen own exercise off the shelf; what uses it already keeps it."""
+        """Take the chosen own exercise off the shelf."""
         own = self.list.own.get(self.list.chosen)
-        if own is None:
-            return
-        try:
-            self._shelf.forget(own.key)
-        except PlectrumError as error:
-            self.facts.setText(str(error))
-            return
-        self.message.emit(say("Forgot {title}", title=own.title))
-        self.list.fill()
+        if own is not None and self.own.forget(own):
+            self.list.fill()
 
     def write_file(self, path: Path) -> None:
         """The exercise as a file to be shared.
@@ -467,18 +417,17 @@ def _item(name: str, made: Made, whole: Exercise | None, asked: Asked | None) ->
 def _facts(made: Made) -> str:
     """How long, how many bows, how much in silence."""
     minutes, seconds = divmod(round(made.seconds), 60)
-    lasts = (
-        say("{minutes} min {seconds} s", minutes=minutes, seconds=seconds)
-        if minutes
-        else f"{seconds} s"
-    )
+    lasts = f"{seconds} s"
+    if minutes:
+        lasts = say("{minutes} min {seconds} s", minutes=minutes, seconds=seconds)
     if made.drill is None:
         return lasts
     bows = sum(step.direction is not None for step in made.drill.steps)
     silent = len(made.drill.steps) - bows
-    parts = [
-        lasts, say("{bows} bows", bows=bows) if bows else "", say("{silent} in "
-                                                   "silence", silent=silent) if silent else "",
-        made.drill.how_many,
-    ]  # fmt: skip
+    parts = [lasts]
+    if bows:
+        parts.append(say("{bows} bows", bows=bows))
+    if silent:
+        parts.append(say("{silent} in silence", silent=silent))
+    parts.append(made.drill.how_many)
     return "  ·  ".join(p for p in parts if p)

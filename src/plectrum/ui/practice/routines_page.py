@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -23,11 +21,8 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.advice.care import CAUTION, LONG_DAY_MINUTES
-from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
 from plectrum.core.errors import PlectrumError
-from plectrum.core.incoming.files import read_file
-from plectrum.core.plain_text import shown_name
 from plectrum.core.practice.exercises.routine import (
     Item,
     Planned,
@@ -42,6 +37,7 @@ from plectrum.core.wording import say, tr
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import key_free
+from plectrum.ui.practice.own_shelf import OwnShelf
 
 JSON = tr("Routine (*.json)")
 NEW = tr("A new routine")
@@ -63,7 +59,8 @@ class RoutinesPage(QWidget):
 
     def __init__(self, shelf: Shelf[Routine], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._shelf = shelf
+        say_it = self.message.emit
+        self.own = OwnShelf(shelf, routine_from_bytes, routine_bytes, say_it, say_it)
         self.routine = next(iter(shipped_routines().values()))
         self.planned: tuple[Planned, ...] = ()
         self._choices: Choices | None = None
@@ -210,7 +207,7 @@ class RoutinesPage(QWidget):
 
     def fill_choices(self) -> None:
         """The routines there are, own ones first."""
-        own, faults = self._shelf.all()
+        own, faults = self.own.shelf.all()
         self._own_keys = {routine.key for routine in own}
         self._known = [*own, *shipped_routines().values()]
         with QSignalBlocker(self.choice):
@@ -408,48 +405,25 @@ class RoutinesPage(QWidget):
 
     def keep(self) -> None:
         """Keep the routine as it is now under its title."""
-        try:
-            self.routine = self._shelf.keep(self.routine)
-        except PlectrumError as error:
-            self.message.emit(str(error))
-            return
-        self.message.emit(say("Kept {title}", title=self.routine.title))
-        self.fill_choices()
+        kept = self.own.keep(self.routine)
+        if kept is not None:
+            self.routine = kept
+            self.fill_choices()
 
     def share(self) -> None:
         """The routine as a file."""
-        suggested = f"{self.routine.key}.json"
-        name, _ = QFileDialog.getSaveFileName(self, tr("Export the routine"), suggested, JSON)
-        if not name:
-            return
-        try:
-            write_atomically(Path(name), routine_bytes(self.routine))
-        except PlectrumError as error:
-            self.message.emit(str(error))
-            return
-        self.message.emit(say("Exported {name}", name=Path(name).name))
+        self.own.give_file(self.routine, self, tr("Export the routine"), JSON)
 
     def take_file(self) -> None:
         """Keep a routine that was shared as a file."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Open a routine"), "", JSON)
-        if not name:
-            return
-        path = Path(name)
-        try:
-            self.routine = routine_from_bytes(read_file(path), shown_name(path))
-        except PlectrumError as error:
-            self.message.emit(str(error))
-            return
-        self.keep()
-        self._make()
+        found = self.own.from_file(self, tr("Open a routine"), JSON)
+        if found is not None:
+            self.routine = found
+            self.keep()
+            self._make()
 
     def forget(self) -> None:
         """Take the own routine off the shelf; where it is in a week it stays."""
-        try:
-            self._shelf.forget(self.routine.key)
-        except PlectrumError as error:
-            self.message.emit(str(error))
-            return
-        self.message.emit(say("Forgot {title}", title=self.routine.title))
-        self._take(next(iter(shipped_routines().values())))
-        self.fill_choices()
+        if self.own.forget(self.routine):
+            self._take(next(iter(shipped_routines().values())))
+            self.fill_choices()
