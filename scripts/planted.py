@@ -17,6 +17,7 @@ import numpy as np
 from tests.core.planning import (
     test_contact,
     test_ensemble,
+    test_feedback,
     test_invariants,
     test_program,
     test_settling,
@@ -26,9 +27,10 @@ from tests.core.planning import (
 from tests.core.planning.rule_examples import forget_everything
 
 from plectrum.core.advice import bow_warnings, note_warnings
-from plectrum.core.planning import feedback, plan, rules
+from plectrum.core.document.choices import Pin
+from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble import coupling, rounds
-from plectrum.core.planning.strokes import costs, planned, stroke_tables
+from plectrum.core.planning.strokes import costs, planned, solving, stroke_tables
 from plectrum.core.planning.strokes.amounts import Amounts
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
@@ -92,7 +94,7 @@ def shaky() -> Any:
 FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]] = [
     ("the whole bow for everybody", [(costs, "usable_cells", lambda _c: (0, rules.CELLS_N))],
      test_invariants.test_the_bow_moves_the_right_way_and_stays_in_its_part, ()),
-    ("down shrinks", [(m, "planned_notes", backwards) for m in (plan, feedback)],
+    ("down shrinks", [(solving, "planned_notes", backwards)],
      test_invariants.test_the_bow_moves_the_right_way_and_stays_in_its_part, ()),
     ("notes of a slur do not meet", [(planned, "share_unit", apart)],
      test_invariants.test_strokes_meet_and_lengths_sum, ()),
@@ -127,6 +129,11 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
     ("a repeat asks for the same way again", [number("SEAM_HOOK", -6.0)],
      test_worked_cases.test_ordinary_figures_on_every_instrument_with_and_without_a_repeat,
      ("violin", *test_worked_cases.ORDINARY[1])),
+    ("long bows are hooked", [number("CROWDED_HOOK", 0.0)],
+     test_worked_cases.test_two_bows_that_want_more_than_there_is_are_not_hooked, ("cello",)),
+    ("plans share strokes that are pinned otherwise",
+     [(Pin, "of_strokes", property(lambda p: (p.direction, p.join)))],
+     test_feedback.test_a_lane_leaves_the_strokes_and_every_other_word_makes_them_anew, ()),
     ("the contact point moves freely",
      [number("AT_TURN", (0.1, 1.0)), number("AT_HOOK", (0.1, 1.0)), number("LANE_SNAP", 0.0)],
      test_settling.test_a_plan_without_changes_of_level_keeps_its_lane, ()),
