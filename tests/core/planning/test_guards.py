@@ -16,7 +16,7 @@ from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.amounts import moving_shares, school_range
 from plectrum.core.planning.strokes.problem import TURN, Step
-from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Kind, stroke_tables
+from plectrum.core.planning.strokes.stroke_tables import Kind, stroke_tables
 from plectrum.core.player.school import AmountSchool, DirectionSchool
 from plectrum.core.score.model import Articulation, Direction
 from tests.tunes import tune_document, tune_plan
@@ -78,7 +78,7 @@ def test_too_slow_and_too_fast_cost_by_the_squared_log():
     fast = tune_plan("A4 B4 A4 B4", bpm=240).tables.terms_of(1, Step(0, TURN, 0, 48), None)
     assert fast["limit"] == pytest.approx(40e6 + 60e6 * log(2600 / 1000) ** 2, rel=1e-5)
     plan = tune_plan("A4 B4")
-    kind = Kind(0.1, 0.5, 0.01, (), NOT_HELD)
+    kind = Kind(0.1, 0.5, 0.01, ())
     tables = stroke_tables((kind,), plan.choices.bow, plan.player, (2, 46), DirectionSchool.FLOW)
     assert tables.limit[0, 1] == pytest.approx(60e6 * log(650 / 48 / 0.01 / 1000) ** 2, rel=1e-5)
     assert tables.limit[0, 2] > 40e6

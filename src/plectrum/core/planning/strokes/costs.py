@@ -10,7 +10,6 @@ import math
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
 from dataclasses import replace
-from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -22,7 +21,6 @@ from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.problem import RETAKE, Ints, Problem, Step
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
-    Held,
     Kind,
     StrokeTables,
     evenness_tables,
@@ -186,15 +184,18 @@ class CostTables:
     def _stroke_tables(self, usual: bool) -> tuple[Ints, StrokeTables]:
         """The kind of every bow, and what the kinds cost."""
         choices = self.choices
-        low, high = school_range(choices)
-        held = partial(held_by, bow=choices.bow, usable=(low, high))
         if self._free:
-            kind, kinds = _kinds(self.segments, usual, held)
+            kind, kinds = near_kinds_of(self.segments.columns, usual)
+            pins: Mapping[int, Pin] = self.segments.pins
         else:
-            kind, kinds = _unit_kinds(self.units, usual, held)
-        return kind, stroke_tables(
+            kind, kinds = _unit_kinds(self.units, usual)
+            pins = {i: self.units[i].pin for i in self.units.touched}
+        tables = stroke_tables(
             kinds, choices.bow, self.player, usable_cells(choices), choices.school.direction
         )
+        usable = school_range(choices)
+        held = {i: held_by(pin, choices.bow, usable) for i, pin in pins.items() if pin.says_where}
+        return tables.holding(kind, held)
 
     def nudged(self, nudges: Nudges) -> CostTables:
         """The same costs with other nudges; made once without any, then nudged as needed."""
@@ -324,38 +325,13 @@ def usable_cells(choices: Choices) -> tuple[int, int]:
     return low, max(high, low + 1)
 
 
-def _kinds(
-    segments: Segments, usual: bool, held: Callable[[Pin], Held]
-) -> tuple[Ints, tuple[Kind, ...]]:
-    """The kind of every bow, and the kinds there are; near ones count as one, for there are
-    many."""
-    of_bow, kinds = near_kinds_of(segments.columns, usual)
-    return _holding(of_bow, kinds, segments.pins, held)
-
-
-def _holding(
-    of_bow: Ints, kinds: tuple[Kind, ...], pins: Mapping[int, Pin], held: Callable[[Pin], Held]
-) -> tuple[Ints, tuple[Kind, ...]]:
-    """The kinds of bows, those that are pinned as they are held."""
-    holding = {bow: pin for bow, pin in pins.items() if pin.says_where}
-    if not holding:
-        return of_bow, kinds
-    of_bow, numbers = of_bow.copy(), {kind: k for k, kind in enumerate(kinds)}
-    for bow, pin in holding.items():
-        kind = kinds[of_bow[bow]]._replace(held=held(pin))
-        of_bow[bow] = numbers.setdefault(kind, len(numbers))
-    return of_bow, tuple(numbers)
-
-
-def _unit_kinds(
-    units: Units, usual: bool, held: Callable[[Pin], Held]
-) -> tuple[Ints, tuple[Kind, ...]]:
-    """The kind of every unit, and the kinds there are."""
+def _unit_kinds(units: Units, usual: bool) -> tuple[Ints, tuple[Kind, ...]]:
+    """The kind of every unit, and the kinds there are; kept."""
     base = units.base
     kept = base.kept.setdefault("kinds", {})
     if usual not in kept:
         if "crossings" not in base.kept:  # no wish changes these
             base.kept["crossings"] = numbered(u.crossings for u in base.units)
         kept[usual] = kinds_of(base.columns, base.kept["crossings"], usual)
-    of_unit, kinds = kept[usual]
-    return _holding(of_unit, kinds, {i: units[i].pin for i in units.touched}, held)
+    found: tuple[Ints, tuple[Kind, ...]] = kept[usual]
+    return found

@@ -150,7 +150,7 @@ class Solution:
         if rows_n < p.units_n // 4:
             _ROOM.table, own = own, own[:rows_n].copy()  # else all its room would be kept
         onward = Onward(before.base, own, where, shift)
-        if copied_n > p.units_n // 16:
+        if copied_n > p.units_n // 4:
             onward = onward.on_base()  # else they would be copied every time
         return onward, differs
 

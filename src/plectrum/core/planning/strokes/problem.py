@@ -107,7 +107,7 @@ class Problem:
 
     def _numbered(self, numbers: dict[Hashable, int]) -> Ints:
         """The kind of each bow by a number that kinds of the same costs share; −1 if barred."""
-        costs = zip(self.strokes.rows(), (row.tobytes() for row in self.speed_of), strict=True)
+        costs = zip(self.strokes.keys, map(bytes, self.speed_of), strict=True)
         of_kind = [numbers.setdefault(key, len(numbers)) for key in costs]
         found: Ints = np.array([*of_kind, -1])[self.kind]
         return found

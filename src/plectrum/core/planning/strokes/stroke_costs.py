@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 Ints = NDArray[np.int64]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class StrokeCosts:
     """Costs of the strokes of U kinds of bows on P places, in millionths; nothing is written into
     them. A stroke is given by its direction, its length and its lower end, the one nearer the frog.
@@ -60,16 +60,35 @@ class StrokeCosts:
     def kinds_n(self) -> int:
         return len(self.by_length)
 
-    def rows(self) -> Iterator[tuple[bytes, bytes, bytes]]:
+    @cached_property
+    def keys(self) -> list[tuple[bytes, bytes, bytes]]:
         """What each kind costs beside its ends: by length, by place, and in extra."""
         extra = [*(table.tobytes() for table in self.extra), b""]
-        of = self.extra_of.tolist()
-        for by_length, by_place, k in zip(self.by_length, self.by_place, of, strict=True):
-            yield by_length.tobytes(), by_place.tobytes(), extra[k]
+        lengths, places = (map(bytes, costs) for costs in (self.by_length, self.by_place))
+        return [(*key, extra[k]) for *key, k in zip(lengths, places, self.extra_of, strict=True)]
 
     def with_kinds(self, old: Ints, by_length: Ints, by_place: Ints) -> StrokeCosts:
         """Kinds with other costs that have the extra costs of old ones."""
         return replace(self, by_length=by_length, by_place=by_place, extra_of=self.extra_of[old])
+
+    def with_extra(self, old: Ints, extra: Ints) -> StrokeCosts:
+        """More kinds, each with the costs of an old one and extra costs of its own.
+
+        Args:
+            old: which, shape (V,). extra: shape (V, 2, P, P).
+        """
+        like = np.concatenate([np.arange(self.kinds_n), old])
+        own = len(self.extra) + np.arange(len(old))
+        made = StrokeCosts(
+            self.by_length[like],
+            self.by_place[like],
+            self.ends,
+            np.concatenate([self.extra, extra]),
+            np.concatenate([self.extra_of, own]),
+        )
+        keys = [(*self.keys[k][:2], table.tobytes()) for k, table in zip(old, extra, strict=True)]
+        vars(made)["keys"] = self.keys + keys  # they are many, and known
+        return made
 
 
 def by_halves(by_sum: Ints) -> Ints:

@@ -7,10 +7,9 @@ by the end that lies nearer the frog, both in cells.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from itertools import repeat
 from typing import NamedTuple
 
 import numpy as np
@@ -85,12 +84,11 @@ class Kind(NamedTuple):
     ideal_place: float
     moving_s: float
     crossings: Crossings
-    held: Held
 
 
 def near_kinds_of(bows: BowColumns, usual: bool) -> tuple[Ints, tuple[Kind, ...]]:
     """The kind of each bow, and the kinds, to what no ear or eye would tell apart, their crossings
-    as one: where the bows are chosen there are very many. Nothing is held."""
+    as one: where the bows are chosen there are very many."""
     fine = np.round(bows.moving_s, 2)
     seconds = np.where(bows.moving_s > 1, np.round(bows.moving_s, 1), fine)
     trouble = np.round(np.round(bows.trouble, 6), 1)  # equal bows must not part by the last digit
@@ -114,7 +112,7 @@ def numbered(crossings: Iterable[Crossings]) -> tuple[Floats, tuple[Crossings, .
 def kinds_of(
     bows: BowColumns, crossings: tuple[Floats, tuple[Crossings, ...]], usual: bool
 ) -> tuple[Ints, tuple[Kind, ...]]:
-    """The kind of each bow, and the kinds. Nothing is held.
+    """The kind of each bow, and the kinds.
 
     Args:
         crossings: of each bow, as `numbered` gives them.
@@ -146,7 +144,7 @@ def _kinds(
     lengths: Floats, places: Floats, seconds: Floats, crossings: Iterable[Crossings]
 ) -> Iterator[Kind]:
     numbers = lengths.tolist(), places.tolist(), seconds.tolist()
-    return map(Kind._make, zip(*numbers, crossings, repeat(NOT_HELD)))
+    return map(Kind._make, zip(*numbers, crossings, strict=True))
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,7 +157,7 @@ class StrokeTables:
         place: shape (U, 2K+1), by the sum of both ends.
         tape: shape (K+1,), of one end.
         speed_of: shape (U, K+1), the speed class of each length.
-        crossings, held: of each kind.
+        crossings, held: of each kind; held is nothing until `holding` is asked for.
         strokes: all of these together.
         asked: shape (U, 2K+1), what other parts ask, by the sum of both ends; None if nothing.
     """
@@ -206,12 +204,42 @@ class StrokeTables:
         strokes = mine.with_kinds(
             np.array(old), mine.by_length[old], mine.by_place[old] + by_halves(asked)
         )
-        tables = StrokeTables(
+        held = tuple(self.held[kind] for kind in old)
+        return of_unit, replace(self._like(old, held, strokes), asked=asked)
+
+    def holding(self, kind: Ints, held: Mapping[int, Held]) -> tuple[Ints, StrokeTables]:
+        """A kind of its own for every bow that is held.
+
+        Args:
+            kind: of each bow, shape (B,). held: bow to what a pin holds of it.
+
+        Returns:
+            The kinds of the bows, and the tables with the new ones.
+        """
+        numbers: dict[tuple[int, Held], int] = {}
+        of_bow, kinds_n = kind.copy(), len(self.amount)
+        for bow, where in held.items():
+            if where != NOT_HELD:
+                key = int(kind[bow]), where
+                of_bow[bow] = numbers.setdefault(key, kinds_n + len(numbers))
+        if not numbers:
+            return kind, self
+        old = np.array([k for k, _ in numbers])
+        extra = np.array([_crossing(self.crossings[k]) + _leaving(h) for k, h in numbers])
+        every = self.held + tuple(where for _, where in numbers)
+        return of_bow, self._like(
+            [*range(kinds_n), *old], every, self.strokes.with_extra(old, extra)
+        )
+
+    def _like(
+        self, old: Sequence[int], held: tuple[Held, ...], strokes: StrokeCosts
+    ) -> StrokeTables:
+        """The tables of kinds that are like old ones, but for what they hold and cost in all."""
+        crossings = tuple(self.crossings[kind] for kind in old)
+        return StrokeTables(
             self.amount[old], self.limit[old], self.place[old], self.tape, self.speed_of[old],
-            tuple(self.crossings[kind] for kind in old), tuple(self.held[kind] for kind in old),
-            strokes, asked,
+            crossings, held, strokes,
         )  # fmt: skip
-        return of_unit, tables
 
     def terms_of(self, kind: int, step: Step) -> dict[str, int]:
         """What one stroke costs, by term."""
@@ -248,17 +276,17 @@ def stroke_tables(
     low, high = usable
     inside = _ON_BOW & (low <= _LOW) & (high >= _LENGTH + _LOW)
     ends = np.where(inside, tape[_LOW] + tape[_HIGH], rules.IMPOSSIBLE)
-    crossings, held = (tuple(getattr(kind, n) for kind in kinds) for n in ("crossings", "held"))
-    extra, extra_of = _extra(list(zip(crossings, held, strict=True)))
+    crossings, held = tuple(kind.crossings for kind in kinds), (NOT_HELD,) * len(kinds)
+    extra, extra_of = _extra(crossings)
     strokes = StrokeCosts(amount + limit, by_halves(place), ends, extra, extra_of)
     return StrokeTables(amount, limit, place, tape, speed_classes(ratio), crossings, held, strokes)
 
 
-def _extra(kinds: Sequence[tuple[Crossings, Held]]) -> tuple[Ints, Ints]:
-    """The tables of what crossings and held places cost, and which each kind has; −1 for none."""
-    numbers: dict[tuple[Crossings, Held], int] = {((), NOT_HELD): -1}
-    found = [numbers.setdefault(kind, len(numbers) - 1) for kind in kinds]
-    tables = [_crossing(c) + _leaving(h) for c, h in numbers if numbers[c, h] >= 0]
+def _extra(crossings: Sequence[Crossings]) -> tuple[Ints, Ints]:
+    """The tables of what crossings cost, and which each kind has; −1 for none."""
+    numbers: dict[Crossings, int] = {(): -1}
+    found = [numbers.setdefault(of_kind, len(numbers) - 1) for of_kind in crossings]
+    tables = [_crossing(of_kind) for of_kind, number in numbers.items() if number >= 0]
     extra = np.array(tables, dtype=np.int64).reshape(-1, *_START.shape)
     return extra, np.array(found, dtype=np.int64)
 
