@@ -6,9 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.fingering.search import fingering_of
@@ -18,9 +19,11 @@ from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import MILLIONTHS
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.problem import cost_of
+from plectrum.core.planning.strokes.segments import segments_of
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import group_features
 from plectrum.core.planning.strokes.slur_figures import SHAPES, figure_scores, figures_of
+from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, tunes
 from tests.core.planning.test_program import brute_force, few_cells
@@ -122,6 +125,35 @@ def test_a_pinned_slur_and_a_pinned_turn_are_kept(slurs):
     note = plan.part.notes[at]
     parted = plan.choices.with_pin(note.id, Pin(join=Join.TURN))
     assert make_plan(plan.part, parted).notes[at].join is Join.TURN
+
+
+@settings(max_examples=40, deadline=None)
+@given(tunes(), players(), st.sampled_from(["help", "song"]), st.integers(1, 30))
+def test_every_pinned_slur_is_kept_or_refused(music, player, slurs, at):
+    """Also over a stop or a rest, where none would be proposed: there it stops."""
+    document = tune_document(music, player=player, answers={"slurs": slurs})
+    notes = document.part.notes
+    assume(len(notes) > 1)
+    note = notes[max(1, at % len(notes))]
+    plan = plan_of(document.with_choices(document.choices.with_pin(note.id, Pin(join=Join.SLUR))))
+    one, other = plan.notes[note.index - 1 : note.index + 1]
+    refused = {w.note for w in warnings_of(plan) if w.code == "pin_not_kept"}
+    assert one.unit == other.unit or note.index in refused
+
+
+def test_pinned_slurs_do_not_stay_in_what_is_kept():
+    """Two threads may plan the same part at once, one with a slur pinned and one without."""
+    document = tune_document("A4. B4. C5. D5.", player="steady", answers={"slurs": "help"})
+    part, free = document.part, document.choices
+    pinned = free.with_pin(part.notes[1].id, Pin(join=Join.SLUR))
+    fingered = fingering_of(part, free)
+
+    def bows_n(choices) -> int:
+        return len(segments_of(part, choices, fingered, build_units(part, choices, fingered)).count)
+
+    before = bows_n(free)
+    assert bows_n(pinned) > before
+    assert bows_n(free) == before
 
 
 def test_a_direction_pinned_inside_a_slur_turns_the_slur():

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.document.choices import NO_PIN, Choices, Pin
+from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.bow_columns import BowColumns, bow_columns
@@ -111,13 +111,21 @@ def segments_of(
 def _slur_costs(
     part: Part, choices: Choices, fingered: Sequence[Fingered], units: Units
 ) -> SlurCosts:
-    """What slurs cost; kept, because wishes and most pins do not change it."""
-    kept, key = units.base.kept, ("slurs", choices.slur_amount)
-    if key not in kept:
+    """What slurs cost; kept without pins, because wishes do not change it, and with the joins that
+    are pinned last."""
+    kept, joins = units.base.kept, _pinned_joins(choices)
+    key, asked = ("slurs", bool(joins)), (choices.slur_amount, joins)
+    known: tuple[object, SlurCosts] | None = kept.get(key)
+    if known is None or known[0] != asked:
         heads, player = [part.notes[u.first] for u in units], choices.player.on(choices.own)
-        kept[key] = slur_costs(part, heads, choices, fingered, player)
-    found: SlurCosts = kept[key]
-    return found
+        known = asked, slur_costs(part, heads, choices, fingered, player)
+        kept[key] = known
+    return known[1]
+
+
+def _pinned_joins(choices: Choices) -> dict[str, Join]:
+    """What pins say of slurring, by note."""
+    return {i: pin.join for i, pin in choices.pins.items() if pin.join is not None}
 
 
 def _longest_s(choices: Choices) -> float:
