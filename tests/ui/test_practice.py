@@ -52,6 +52,22 @@ def practice(qtbot, violin):
     return violin
 
 
+def test_the_interface_grows_before_the_steps_of_another_piece_are_there(qtbot, practice):
+    screen = practice.screen_of("practice")
+    assert screen.ladder.tree.topLevelItemCount()
+    practice.show_screen("bowing")
+    with qtbot.waitSignal(practice.session.opened, timeout=20_000):
+        practice.open_path(demo_paths()[1])
+    assert not screen.ladder.tree.topLevelItemCount()
+    try:
+        practice.scale_step(1)
+    finally:
+        practice.scale_step(0)
+    practice.show_screen("practice")
+    ready(qtbot, practice)
+    assert screen.ladder.chosen is not None
+
+
 def test_every_step_is_engraved_and_says_what_how_often_and_when_it_is_good(qtbot, practice):
     screen = practice.screen_of("practice")
     ladder = screen.ladder

@@ -178,9 +178,17 @@ class LadderPage(QWidget):
         left = [k for k in programme.steps if k not in results]
         return next(iter([*left, *programme.steps]), None)
 
-    def _build(self, programme: Programme) -> None:
+    def forget(self) -> None:
+        """What was shown is of another piece."""
+        self.programme = None
+        self._clear()
+
+    def _clear(self) -> None:
+        self._items = {}  # before they are gone
         self.tree.clear()
-        self._items = {}
+
+    def _build(self, programme: Programme) -> None:
+        self._clear()
         bold = QFont(self.tree.font())
         bold.setBold(True)
         for ladder in programme.ladders:

@@ -182,8 +182,7 @@ class PracticeScreen(Screen):
         self._step_shown, self._guest = (), None
         self._newly_opened = True
         self.programme = None
-        self.ladder.programme = None
-        self.ladder.tree.clear()
+        self.ladder.forget()
         self.week.programme = None
         self.timer.load(())
 
