@@ -67,6 +67,7 @@ class PracticeScreen(Screen):
         super().__init__(desk, parent)
         engraver = desk.engraver
         self.programme: Programme | None = None
+        self._planned: tuple[Plan | None, Document | None] = None, None  # what it was made from
         self.guest: Guest | None = None
         self.ladder = LadderPage(StudyView(engraver, "study"))
         exercises = Shelf(desk.exercises_path, Exercise)
@@ -181,7 +182,7 @@ class PracticeScreen(Screen):
     def _opened(self) -> None:
         self._step_shown, self._guest = (), None
         self._newly_opened = True
-        self.programme = None
+        self.programme, self._planned = None, (None, None)
         self.ladder.forget()
         self.week.programme = None
         self.timer.load(())
