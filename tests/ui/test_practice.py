@@ -70,10 +70,10 @@ def test_the_interface_grows_before_the_steps_of_another_piece_are_there(qtbot, 
 
 def test_an_exercise_is_done_before_the_week_is_made(qtbot, violin, monkeypatch):
     screen = violin.screen_of("practice")
-    monkeypatch.setattr(screen._soon, "start", lambda *_: None)  # as if it took long
+    monkeypatch.setattr(screen, "_take", lambda made: None)  # as if it took long
     violin.show_screen("practice")
-    screen.choose_exercise("landings")
     qtbot.waitUntil(lambda: screen.exercises.preview is not None, timeout=20_000)
+    screen.choose_exercise("landings")
     qtbot.waitUntil(lambda: screen.exercises.preview.name == "landings", timeout=20_000)
     screen.do_it()
     qtbot.waitUntil(lambda: screen.timer.moving.play is not None, timeout=20_000)
