@@ -226,6 +226,7 @@ def main() -> int:
         monkey.settle()
         window.close()
         finish_work()
+        QApplication.clipboard().clear()  # without a display it lives on after the interpreter
     for error in errors:
         sys.__excepthook__(type(error), error, error.__traceback__)
     print(f"{options.actions} actions, {len(errors)} errors, troubles: {monkey.troubles}")
