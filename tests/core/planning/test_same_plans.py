@@ -2,13 +2,15 @@
 
 The fingerprints in `same_plans.json` were taken before the move: the demo pieces under every
 stage and school, and forty fiddle tunes of music21's own corpus. Where plans are meant to change,
-write them anew: `python -m tests.core.planning.test_same_plans`.
+raise `PLANS_MINOR` of the plan file, so that the window says so of plans kept before, and write
+them anew: `python -m tests.core.planning.test_same_plans`.
 """
 
 from __future__ import annotations
 
 import hashlib
 import json
+import sys
 from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
@@ -18,12 +20,14 @@ import pytest
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import PLANS_MINOR
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSchool, School
 from plectrum.demo import demo_paths
 
+SINCE = "plans since 1"
 KEPT = Path(__file__).with_name("same_plans.json")
 TUNES_N = 40
 SCHOOLS = (
@@ -74,6 +78,10 @@ def kept() -> dict[str, str]:
     return dict(json.loads(KEPT.read_text("utf-8")))
 
 
+def test_the_plan_file_knows_since_when_plans_are_these():
+    assert kept()[SINCE] == str(PLANS_MINOR)
+
+
 def test_plans_of_the_demo_are_as_they_were():
     known = kept()
     for name, document in demo_cases():
@@ -91,4 +99,8 @@ def test_plans_of_forty_tunes_are_as_they_were(abc_here):
 if __name__ == "__main__":
     found = {name: fingerprint(plan_of(document)) for name, document in demo_cases()}
     found |= {p.name: fingerprint(plan_of(open_document_path(p))) for p in corpus_paths()}
+    known = kept()
+    if known.pop(SINCE, None) == str(PLANS_MINOR) and known != found:
+        sys.exit("plans differ: raise PLANS_MINOR in plectrum.core.files.planfile first")
+    found[SINCE] = str(PLANS_MINOR)
     KEPT.write_text(json.dumps(found, indent=1, sort_keys=True) + "\n", "utf-8")

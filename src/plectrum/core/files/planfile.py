@@ -45,9 +45,9 @@ from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part
 from plectrum.core.wording import say, tr
 
-MAJOR, MINOR = 1, 10
+MAJOR, MINOR = 1, 11
 LEARNT_MINOR = 4  # since when the planner knows what print has taught it
-PLANS_MINOR = 10  # since when its plans have not changed
+PLANS_MINOR = 11  # since when its plans have not changed
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
 _NAMED = ("pins", "variants", "results", "seats")  # keys that hold items by name
 

@@ -66,7 +66,7 @@ class Plan(PlannedPart):
         self._take(solved)
 
     def _take(self, solved: Solved) -> None:
-        self._solved = solved
+        self._solved = solved  # nothing else holds it for the plans that share it
         self.tables, self.solution = solved.tables, solved.solution
         self.units, self.rows, self.notes = solved.units, solved.rows, solved.notes
         self._firsts = self.rows[:, 0].tolist()
