@@ -14,6 +14,9 @@ from plectrum.core.advice.comparison import compare
 from plectrum.core.advice.sound_faults import Symptom
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import document_bytes
+from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.school import AmountSchool
 from plectrum.core.score.model import Direction
 from plectrum.core.score.reading.opening import open_score
@@ -585,3 +588,26 @@ def test_an_edit_of_the_notes_keeps_pins_and_undo_brings_all_back(qtbot, violin)
     wait_planned(qtbot, violin)
     assert violin.session.document is before
     assert replace(violin.session.plan.choices, pins={}) == replace(before.choices, pins={})
+
+
+def test_a_plan_of_an_earlier_planner_is_shown_as_kept_until_todays_is_taken(
+    qtbot, tmp_path, opened
+):
+    from tests.core.files.test_kept_plan import flowing, kept_by_another
+
+    document = open_document_path(demo_paths()[0])
+    kept = kept_by_another(document, flowing(document))
+    path = tmp_path / "kept.plectrum"
+    path.write_bytes(document_bytes(kept))
+    window = opened(path)
+    qtbot.waitUntil(lambda: any("go otherwise today" in t for t in window.notices.texts))
+    shown = [(n.direction, n.join) for n in window.session.plan.notes]
+    assert shown == [(n.direction, n.join) for n in plan_of(kept).notes]
+    window.notices.shown["kept"].button.click()
+    bar = window.screen_of("bowing").compare_bar
+    qtbot.waitUntil(lambda: bar.result is not None and bool(bar.result.places))
+    bar.take.click()
+    wait_planned(qtbot, window)
+    today = [(n.direction, n.join) for n in window.session.plan.notes]
+    assert today == [(n.direction, n.join) for n in plan_of(document).notes] != shown
+    assert not window.notices.texts

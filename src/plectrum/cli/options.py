@@ -22,6 +22,7 @@ from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES, instrument_names
 from plectrum.core.plain_text import shown_name
+from plectrum.core.planning.kept_plan import planned_today
 from plectrum.core.player.named import player_named
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import STAGES
@@ -118,6 +119,9 @@ def add_score_options(
     )
     parser.add_argument(
         "--alone", action="store_true", help=tr("the part by itself, not with the other parts")
+    )
+    parser.add_argument(
+        "--today", action="store_true", help=tr("plan anew what an earlier Plectrum has kept")
     )
     parser.add_argument(
         "--from",
@@ -242,6 +246,8 @@ def document_from(
         instrument=arguments.instrument,
         tune=tune,
     )
+    if arguments.today:
+        document = planned_today(document)
     if arguments.alone:
         document = replace(document, together=False)
     who = player or arguments.player

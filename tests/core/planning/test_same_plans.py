@@ -2,7 +2,7 @@
 
 The fingerprints in `same_plans.json` were taken before the move: the demo pieces under every
 stage and school, and forty fiddle tunes of music21's own corpus. Where plans are meant to change,
-raise `PLANS_MINOR` of the plan file, so that the window says so of plans kept before, and write
+raise `PLANNER` of `planning.kept_plan`, so that plans kept before stay as they were, and write
 them anew: `python -m tests.core.planning.test_same_plans`.
 """
 
@@ -20,8 +20,8 @@ import pytest
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.files.planfile import PLANS_MINOR
 from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.kept_plan import PLANNER
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.school import AmountSchool, DirectionSchool, DottedSchool, School
@@ -79,7 +79,7 @@ def kept() -> dict[str, str]:
 
 
 def test_the_plan_file_knows_since_when_plans_are_these():
-    assert kept()[SINCE] == str(PLANS_MINOR)
+    assert kept()[SINCE] == str(PLANNER)
 
 
 def test_plans_of_the_demo_are_as_they_were():
@@ -100,7 +100,7 @@ if __name__ == "__main__":
     found = {name: fingerprint(plan_of(document)) for name, document in demo_cases()}
     found |= {p.name: fingerprint(plan_of(open_document_path(p))) for p in corpus_paths()}
     known = kept()
-    if known.pop(SINCE, None) == str(PLANS_MINOR) and known != found:
-        sys.exit("plans differ: raise PLANS_MINOR in plectrum.core.files.planfile first")
-    found[SINCE] = str(PLANS_MINOR)
+    if known.pop(SINCE, None) == str(PLANNER) and known != found:
+        sys.exit("plans differ: raise PLANNER in plectrum.core.planning.kept_plan first")
+    found[SINCE] = str(PLANNER)
     KEPT.write_text(json.dumps(found, indent=1, sort_keys=True) + "\n", "utf-8")

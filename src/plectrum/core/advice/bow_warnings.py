@@ -10,7 +10,7 @@ import numpy as np
 
 from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.words import length_words
-from plectrum.core.document.choices import NO_PIN, Join
+from plectrum.core.document.choices import Join
 from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.plan import Plan
@@ -140,9 +140,10 @@ def runs_out(plan: Plan, index: int) -> bool:
     unit = plan.units[index]
     if _length(plan, index) >= RUNS_OUT * plan.wished_length(unit) or not _at_the_end(plan, index):
         return False
-    if unit.pin.amount is not None or unit.pin.length_cells is not None:
+    pin = plan.own_pin(unit)
+    if pin.amount is not None or pin.length_cells is not None:
         return False  # so much bow is what the teacher has said
-    if unit.mark is not None or not unit.pin.is_empty:
+    if unit.mark is not None or not pin.is_empty:
         return True
     rows = (plan.contact_rows[i] for i in range(unit.first, unit.last + 1))
     return any(plan.contact.left_over_db[row] > REACH_DB for row in rows)
@@ -164,28 +165,26 @@ def _slurred_n(plan: Plan, index: int) -> int:
 
 def _kept(plan: Plan) -> Iterator[PlanWarning]:
     for index, unit in enumerate(plan.units):
-        if unit.mark is not None or unit.pin is not NO_PIN:
+        if unit.mark is not None or not plan.own_pin(unit).is_empty:
             yield from _kept_at(plan, index, _warning_at(plan, index))
 
 
 def _kept_at(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     unit, step = plan.units[index], plan.steps[index]
+    pin = plan.own_pin(unit)
     direction = (Direction.DOWN, Direction.UP)[step.direction]
     if unit.mark is not None and unit.mark is not direction:
         reason = (
-            tr("your pin says otherwise")
-            if unit.pin.direction
-            else tr("there is no bow left for it")
+            tr("your pin says otherwise") if pin.direction else tr("there is no bow left for it")
         )
         yield warn(
             "mark_not_kept",
-            Severity.NOTE if unit.pin.direction else Severity.PROBLEM,
+            Severity.NOTE if pin.direction else Severity.PROBLEM,
             say("the score marks it {mark}; {reason}", mark=unit.mark, reason=reason),
             tr("Let go of the pin to follow the score")
-            if unit.pin.direction
+            if pin.direction
             else tr("Change the marks"),
         )
-    pin = unit.pin
     length = abs(step.end - step.start)
     broken = [
         pin.direction is not None and pin.direction is not direction,
@@ -207,7 +206,7 @@ def _kept_at(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
 
 def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     """A place or an amount of bow that the teacher named and that cannot be."""
-    pin, step, bow = plan.units[index].pin, plan.steps[index], plan.choices.bow
+    pin, step, bow = plan.own_pin(plan.units[index]), plan.steps[index], plan.choices.bow
     words = tr(" and ").join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
     usable = school_range(plan.choices)
     try:
@@ -242,10 +241,10 @@ def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
 
 
 def _why_refused(plan: Plan, index: int) -> str:
-    unit = plan.units[index]
-    if unit.pin.join is Join.RETAKE and unit.free_s < plan.player.lift_s:
+    unit, pin = plan.units[index], plan.own_pin(plan.units[index])
+    if pin.join is Join.RETAKE and unit.free_s < plan.player.lift_s:
         return say("no time to lift, it needs {lift_s:.1f} s", lift_s=plan.player.lift_s)
-    if unit.pin.start_cell is not None or unit.pin.length_cells is not None:
+    if pin.start_cell is not None or pin.length_cells is not None:
         return tr("it would leave the part of the bow this player uses, or not meet its neighbours")
     return tr("it does not go together with the pins and marks around it")
 

@@ -33,7 +33,7 @@ def kept_marks(plan: Plan) -> dict[str, Direction]:
     """The ways of the bows that the teacher fixed in a plan: note id to direction."""
     found: dict[str, Direction] = {}
     for unit, step in zip(plan.units, plan.steps, strict=True):
-        pin = unit.pin
+        pin = plan.own_pin(unit)
         if pin.is_empty:
             continue
         found[plan.head_of(unit.index).id] = DIRECTIONS[step.direction]

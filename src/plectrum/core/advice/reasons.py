@@ -122,8 +122,11 @@ _DECIDING = {
 
 def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
+    pin = plan.own_pin(unit)
+    if not pin.is_empty:
+        return [Reason("pin", say("you pinned it: {list}", list=", ".join(pin.words())))]
     if not unit.pin.is_empty:
-        return [Reason("pin", say("you pinned it: {list}", list=", ".join(unit.pin.words())))]
+        return [Reason("kept", tr("as it was when the plan was kept"))]
     if unit.mark is planned.direction:
         return [
             Reason(

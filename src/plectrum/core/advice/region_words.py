@@ -30,7 +30,8 @@ def places_that_matter(plan: Plan) -> dict[int, str]:
     regions = [region_of(step) for step in plan.steps]
     last = ""
     for k, (unit, step) in enumerate(zip(plan.units, plan.steps, strict=True)):
-        said = [words_of(w) for w in (unit.pin.place, unit.pin.amount) if w is not None]
+        pin = plan.own_pin(unit)
+        said = [words_of(w) for w in (pin.place, pin.amount) if w is not None]
         stays = len(set(regions[k : k + STAYS_N])) == 1 and k + STAYS_N <= len(regions)
         if said:
             found[unit.first] = ", ".join(said)

@@ -91,7 +91,7 @@ SLUR_AMOUNT_USUAL, SLUR_AMOUNT_MOST = 50, 100
 class Choices:
     """All that a plan depends on besides the score. `pins` goes by note id; `slur_amount` is 0 for
     few slurs to 100 for many, where the school proposes them; `bowing` is the teacher's own, None
-    for what is learnt from print."""
+    for what is learnt from print; `kept` is a plan of an earlier planner that stays as it was."""
 
     instrument: str
     bow: Bow
@@ -101,6 +101,12 @@ class Choices:
     pins: Mapping[str, Pin] = field(default_factory=dict)
     slur_amount: int = SLUR_AMOUNT_USUAL
     bowing: OwnBowing | None = None
+    kept: Kept | None = None
+
+    @property
+    def settings(self) -> Choices:
+        """The same without what is said of single notes."""
+        return replace(self, pins={}, kept=None)
 
     @property
     def own(self) -> Instrument:
@@ -129,3 +135,24 @@ class Choices:
         """The same choices with what is pinned at some notes changed."""
         pins = self.pins
         return self.with_pins({k: change(pins.get(k, NO_PIN)) for k, change in changes.items()})
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """The bows of a plan as it was kept (see `planning.kept_plan`).
+
+    Attributes:
+        planner: which planner decided them.
+        bows: what they do, as pins by note id.
+        pins: what the teacher had pinned then.
+        settings: the choices of each part it was planned for, pins apart.
+    """
+
+    planner: int
+    bows: Mapping[str, Pin]
+    pins: Mapping[str, Pin]
+    settings: tuple[Choices, ...]
+
+    def is_for(self, choices: Choices) -> bool:
+        """Whether it was planned under these choices, pins apart."""
+        return choices.settings in self.settings

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, Concatenate, ParamSpec
 
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
+from plectrum.core.document.kept_bows import still_written
 from plectrum.core.document.places import check_command, for_strokes, inside_of, said
 from plectrum.core.document.seats import Seat
 from plectrum.core.document.section_edits import carried_over
@@ -37,7 +38,8 @@ class Document:
         unknown: keys of a newer plan file, to be written back as they were.
         variants: other choices for the same part, by the teacher's name for them.
         homework: what is set for practice.
-        kept_before: whether it comes from a file of before the planner last learnt.
+        kept_before: whether it comes from a file of before bows were kept, and of a planner that
+            may have decided otherwise.
         sections: those that the teacher has set, of any part; `form` has all of this one.
         together: whether all string parts are planned as one.
         seats: who plays the other parts, by part id; one that is not there is for this player.
@@ -121,8 +123,9 @@ class Document:
         """
         part = read_part(score, self.part_id, self.choices.instrument, empty=True)
         ids = ids_of_notes(score)
-        variants = {name: _without_lost_pins(c, ids) for name, c in self.variants.items()}
-        choices = _without_lost_pins(self.choices, ids)
+        parts = self.part, part
+        variants = {name: _written_on(c, ids, *parts) for name, c in self.variants.items()}
+        choices = _written_on(self.choices, ids, *parts)
         sections = carried_over(self.part, part, self.sections)
         return replace(
             self, score=score, part=part, choices=choices, variants=variants, sections=sections
@@ -163,6 +166,15 @@ class Document:
             p
             for p in self.score.parts
             if p.id == self.part_id or (p.notes_n and p.instrument is not None)
+        )
+
+    @property
+    def settings(self) -> tuple[Choices, ...]:
+        """The choices, pins apart, under which the string parts are planned."""
+        seats = (self.seat_of(info.id) for info in self.string_parts)
+        return tuple(
+            replace(self.choices, instrument=s.bow.instrument, bow=s.bow, player=s.player).settings
+            for s in seats
         )
 
     @property
@@ -317,5 +329,9 @@ def _place_of(text: str) -> tuple[int, float | None] | None:
     return None if bar is None or (dot and beat is None) else (bar, beat)
 
 
-def _without_lost_pins(choices: Choices, ids: set[str]) -> Choices:
-    return replace(choices, pins={k: p for k, p in choices.pins.items() if k in ids})
+def _written_on(choices: Choices, ids: set[str], before: Part, after: Part) -> Choices:
+    """Choices for edited notes, without the pins of notes that are gone."""
+    kept = choices.kept
+    if kept is not None and before is not after:
+        kept = still_written(before, after, kept)
+    return replace(choices, pins={k: p for k, p in choices.pins.items() if k in ids}, kept=kept)

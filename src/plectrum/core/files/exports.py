@@ -15,6 +15,7 @@ from typing import Any
 from plectrum.core.advice.reasons import reasons_for
 from plectrum.core.advice.remedies import tried_warnings
 from plectrum.core.advice.rests import rest_sentence
+from plectrum.core.advice.since_kept import in_one_line, one_by_one, otherwise_today
 from plectrum.core.advice.things import things_of
 from plectrum.core.advice.words import counts_words, join_words, length_words, place_words
 from plectrum.core.document.choices import Join, Pin
@@ -288,6 +289,7 @@ def plan_as_text(document: Document, plan: Plan) -> str:
         _window_words(plan),
     ]
     lines += list(_things_said(plan))
+    lines += list(_since_kept(document, plan))
     return "\n".join(lines) + "\n"
 
 
@@ -297,6 +299,14 @@ def _things_said(plan: Plan) -> Iterator[str]:
         remedies = list(dict.fromkeys(w.remedy for w in thing.warnings))
         more = "" if len(remedies) == 1 else tr(" (each in its own way)")
         yield f"! {thing.text}. {remedies[0]}{more}."
+
+
+def _since_kept(document: Document, plan: Plan) -> Iterator[str]:
+    """How a plan of an earlier planner stands to today's."""
+    bows = otherwise_today(document, plan)
+    if bows:
+        yield say("as it was kept; {bows}; --today plans it anew:", bows=in_one_line(bows))
+        yield from (f"  {line}" for line in one_by_one(bows))
 
 
 def _window_words(plan: Plan) -> str:

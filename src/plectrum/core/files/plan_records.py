@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable, Mapping
 from dataclasses import fields
 from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field
 
-from plectrum.core.document.choices import SLUR_AMOUNT_MOST, SLUR_AMOUNT_USUAL, Choices, Join, Pin
+from plectrum.core.document.choices import (
+    SLUR_AMOUNT_MOST,
+    SLUR_AMOUNT_USUAL,
+    Choices,
+    Join,
+    Kept,
+    Pin,
+)
 from plectrum.core.document.homework import (
     LEAST_MINUTES,
     MOST_DAYS,
@@ -28,6 +36,7 @@ from plectrum.core.document.sections import MOST_NAME, MOST_SECTIONS, OwnSection
 from plectrum.core.errors import PlanFileError, PlayerError
 from plectrum.core.incoming.days import FIRST_DAY, LAST_DAY
 from plectrum.core.instrument.specification import MOST_STRINGS, instrument
+from plectrum.core.planning.kept_plan import PLANNER
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.player.player import Player
 from plectrum.core.player.player_file import player_from_json
@@ -73,6 +82,8 @@ class ChoicesRecord(Open):
     pins: dict[str, _Pin] = Field(default_factory=dict)
     slur_amount: Annotated[int, Field(ge=0, le=SLUR_AMOUNT_MOST)] = SLUR_AMOUNT_USUAL
     bowing: BowingRecord | None = None
+    planner: Annotated[int, Field(ge=1)] | None = None
+    kept: dict[str, _Pin] = Field(default_factory=dict)
 
 
 _Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
@@ -197,6 +208,14 @@ def choices_json(choices: Choices) -> dict[str, Any]:
     }
 
 
+def kept_json(kept: Kept | None) -> dict[str, Any]:
+    """The bows that are kept, and which planner decided them."""
+    if kept is None:
+        return {}
+    bows = {note_id: _pin_json(pin) for note_id, pin in sorted(kept.bows.items())}
+    return {"planner": kept.planner, "kept": bows}
+
+
 def _pin_json(pin: Pin) -> dict[str, Any]:
     fields = {
         "direction": None if pin.direction is None else str(pin.direction),
@@ -232,13 +251,28 @@ def choices_of(model: ChoicesRecord, name: str) -> Choices:
         player_of(model.player, name),
         model.school.school(),
         model.tempo_bpm,
-        {
-            note_id: Pin(**{f.name: getattr(p, f.name) for f in fields(Pin)})
-            for note_id, p in model.pins.items()
-        },
+        _pins(model.pins),
         model.slur_amount,
         None if model.bowing is None else model.bowing.bowing(),
     )
+
+
+def _pins(records: Mapping[str, _Pin]) -> dict[str, Pin]:
+    return {
+        note_id: Pin(**{f.name: getattr(p, f.name) for f in fields(Pin)})
+        for note_id, p in records.items()
+    }
+
+
+def kept_of(model: ChoicesRecord, choices: Choices, settings: Iterable[Choices]) -> Kept | None:
+    """What a file has kept, where the planner of today would decide otherwise.
+
+    Args:
+        settings: the choices of each part it was planned for, pins apart.
+    """
+    if not model.kept or model.planner is None or model.planner >= PLANNER:
+        return None
+    return Kept(model.planner, _pins(model.kept), choices.pins, tuple(settings))
 
 
 def player_of(fields: dict[str, Any], name: str) -> Player:

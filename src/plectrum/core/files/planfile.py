@@ -12,6 +12,7 @@ import json
 import os
 import zipfile
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote_from_bytes, unquote_to_bytes
@@ -19,17 +20,21 @@ from urllib.parse import quote_from_bytes, unquote_to_bytes
 from pydantic import BaseModel, ValidationError
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.document.choices import Choices, Kept
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.document.sections import OwnSection
 from plectrum.core.errors import PlanFileError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE
 from plectrum.core.files.plan_records import (
+    ChoicesRecord,
     PlanFile,
     SectionRecord,
     choices_json,
     choices_of,
     homework_json,
+    kept_json,
+    kept_of,
     player_of,
     seat_json,
     section_json,
@@ -39,17 +44,20 @@ from plectrum.core.incoming.files import read_file
 from plectrum.core.incoming.json_text import json_value
 from plectrum.core.incoming.numbers import only_whole
 from plectrum.core.plain_text import one_line, shown_name
+from plectrum.core.planning.ensemble.documents import parts_in_order, plan_of
+from plectrum.core.planning.kept_plan import PLANNER, kept_with
+from plectrum.core.planning.plan import Plan
 from plectrum.core.score import guards
 from plectrum.core.score.model import Part
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import ScoreFile, read_part
 from plectrum.core.wording import say, tr
 
-MAJOR, MINOR = 1, 11
+MAJOR, MINOR = 1, 12
 LEARNT_MINOR = 4  # since when the planner knows what print has taught it
-PLANS_MINOR = 11  # since when its plans have not changed
+KEPT_MINOR = 12  # since when bows are kept; the planner of a file before had the file's number
 _NOTE = "recovery.json"  # of an unsaved copy: what it is a copy of
-_NAMED = ("pins", "variants", "results", "seats")  # keys that hold items by name
+_NAMED = ("pins", "variants", "results", "seats", "kept")  # keys that hold items by name
 
 
 def _plan_json(document: Document) -> dict[str, Any]:
@@ -58,7 +66,11 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "version": f"{MAJOR}.{MINOR}",
         "part": document.part_id,
         **choices_json(document.choices),
-        "variants": {name: choices_json(c) for name, c in document.variants.items()},
+        **kept_json(kept_with(document, _plans(document))),
+        "variants": {
+            name: choices_json(c) | kept_json(_kept_variant(document, c))
+            for name, c in document.variants.items()
+        },
         "source_name": document.score.name,
         "homework": homework_json(document.homework),
         "sections": [section_json(section) for section in document.sections],
@@ -66,6 +78,20 @@ def _plan_json(document: Document) -> dict[str, Any]:
         "seats": {key: seat_json(seat) for key, seat in sorted(document.seats.items())},
     }
     return _merged(known, document.unknown)
+
+
+def _kept_variant(document: Document, choices: Choices) -> Kept | None:
+    """The bows of a variant; of parts planned as one they are not kept, which would take long."""
+    if document.together or choices.instrument != document.choices.instrument:
+        return choices.kept
+    own = document.with_choices(choices)
+    return kept_with(own, _plans(own))
+
+
+def _plans(document: Document) -> Sequence[Plan]:
+    """The plans that are decided with a document: of its part, and of those that go with it."""
+    several = document.together and len(document.string_parts) > 1
+    return parts_in_order(document) if several else (plan_of(document),)
 
 
 def _merged(known: dict[str, Any], unknown: Any, inside: str = "") -> dict[str, Any]:
@@ -169,21 +195,31 @@ def _read(data: bytes, name: str) -> Document:
         part = read_part(score, model.part, model.instrument, empty=True)
     except ScoreError as error:
         raise error.at(name) from error
-    choices = choices_of(model, name)
-    variants = {key: choices_of(variant, name) for key, variant in model.variants.items()}
-    return Document(
+    document = Document(
         score,
         model.part,
-        choices,
+        choices_of(model, name),
         part,
         _unknown(model),
-        variants,
+        {key: choices_of(variant, name) for key, variant in model.variants.items()},
         model.homework.homework(),
-        kept_before=_is_before(model.version, PLANS_MINOR),
+        kept_before=_is_before(model.version, min(KEPT_MINOR, PLANNER)),
         sections=_sections(model.sections, part),
         together=model.together,
         seats=_seats(model, score, name),
     )
+    return _with_kept(document, model)
+
+
+def _with_kept(document: Document, model: PlanFile) -> Document:
+    """The document with the bows that its file has kept."""
+
+    def held(record: ChoicesRecord, choices: Choices) -> Choices:
+        own = replace(document, choices=choices)
+        return replace(choices, kept=kept_of(record, choices, own.settings))
+
+    variants = {key: held(model.variants[key], c) for key, c in document.variants.items()}
+    return replace(document, choices=held(model, document.choices), variants=variants)
 
 
 def _seats(model: PlanFile, score: ScoreFile, name: str) -> dict[str, Seat]:

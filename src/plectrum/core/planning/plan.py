@@ -5,10 +5,11 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 from copy import copy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
-from plectrum.core.document.choices import NO_PIN, Choices, Join
+from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.document.kept_bows import as_kept, held_bows, let_go_about
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.feedback import Tried, unpinned
@@ -20,9 +21,10 @@ from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.other_bows import changed_by
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart
-from plectrum.core.planning.strokes.problem import TURN, Step
+from plectrum.core.planning.strokes.problem import TURN, Step, cost_of_rows
 from plectrum.core.planning.strokes.solving import Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
+from plectrum.core.planning.strokes.units import Unit, pin_of
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
 from plectrum.core.wording import say, tr
@@ -57,9 +59,10 @@ class Plan(PlannedPart):
         self, part: Part, choices: Choices, together: Mapping[int, Direction] | None = None
     ) -> None:
         part = part.at_tempo(choices.tempo_bpm)
-        fingered = fingering_of(part, choices)
-        base = unpinned(part, choices, fingered)
-        solved = _solved(part, choices, fingered, together or {}, base)
+        held = as_kept(part, choices)
+        fingered = fingering_of(part, held)
+        base = unpinned(part, held, fingered)
+        solved = _solved(part, held, fingered, together or {}, base)
         super().__init__(part, choices, fingered, solved.units, solved.rows, solved.notes)
         if solved is base.solved and not choices.pins:
             self.contact = base.contact
@@ -114,8 +117,11 @@ class Plan(PlannedPart):
         """Every direction and join of a unit with its exact extra cost, cheapest first.
 
         The extra cost is what the whole piece costs more, all else planned anew for the
-        best; 0 for the plan's own choice. A unit's own mark or pin is left out of account.
+        best; 0 for the plan's own choice. A unit's own mark or pin is left out of account. Where
+        the bow is one that was kept, those about it are let go, as they would be.
         """
+        if (freed := self.freed_about(unit)) is not None:
+            return self._over_kept(freed, unit)
         own = self.tables.own_constraints(self._firsts[unit])
         chosen = self.steps[unit]
         found = []
@@ -139,6 +145,43 @@ class Plan(PlannedPart):
                 )
         return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
 
+    def freed_about(self, unit: int) -> Plan | None:
+        """The plan with the kept bows about a unit let go; None where none is kept there."""
+        bar = self.part.notes[self.units[unit].first].bar_index
+        if bar not in self._freed:
+            held = held_bows(self.part, self.choices)
+            choices = let_go_about(self.part, self.choices, self.units[unit].first)
+            free = len(held) == len(held_bows(self.part, choices))
+            self._freed[bar] = None if free else Plan(self.part, choices, self.goes_with)
+        return self._freed[bar]
+
+    @cached_property
+    def _freed(self) -> dict[int, Plan | None]:
+        return {}
+
+    def _over_kept(self, freed: Plan, unit: int) -> tuple[Alternative, ...]:
+        """The ways of a unit whose bow is kept, by what they cost more than to leave it."""
+        mine, first = self.notes[self.units[unit].first], self.units[unit].first
+        at = next((k for k, u in enumerate(freed.units) if u.first == first), None)
+        if at is None or mine is None:
+            return ()
+        left = freed.solution.total
+        if freed.tables.problem.fits(self.tables.problem):
+            left = cost_of_rows(freed.tables.problem, self.solution.rows)
+        over = (left - freed.solution.total) / w.MILLIONTHS
+        found = []
+        for a in freed.alternatives(at):
+            own = (a.direction, a.join) == (mine.direction, mine.join)
+            extra = 0.0 if own else max(0.0, a.extra_cost - over)
+            found.append(replace(a, extra_cost=extra if a.possible else a.extra_cost))
+        return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
+
+    def own_pin(self, unit: Unit) -> Pin:
+        """What the teacher has pinned of a unit: not what is held because it was kept."""
+        if self.choices.kept is None:
+            return unit.pin
+        return pin_of(self.part.notes[unit.first : unit.last + 1], self.choices)
+
     def unit_terms(self, unit: int, step: Step) -> dict[str, int]:
         """What one bow in the place of a unit's own would cost by itself, in millionths."""
         return self.tables.terms_of(self._firsts[unit], step, None)
@@ -148,6 +191,10 @@ class Plan(PlannedPart):
         before; None where the slurs are as written, or it cannot begin one."""
         if self.tables.problem.longest_n == 1:
             return None
+        unit = self.unit_of(note_index)
+        freed = None if unit is None else self.freed_about(unit)
+        if freed is not None:
+            return freed.parted_cost(note_index)
         heads = {u.first: i for i, u in enumerate(self.tables.units)}
         first = heads.get(note_index)
         if first is None:
@@ -188,6 +235,10 @@ class Plan(PlannedPart):
 
     def change_by(self, unit: int, direction: Direction, join: Join) -> Change:
         """What choosing an alternative would change in the rest of the piece."""
+        first = self.units[unit].first
+        if (freed := self.freed_about(unit)) is not None:
+            at = next(k for k, u in enumerate(freed.units) if u.first == first)
+            return freed.change_by(at, direction, join)
         code = JOIN_CODES.get(join, TURN)
         first = self._firsts[unit]
         changed = changed_by(self.solution, first, DIRECTIONS.index(direction), code)
@@ -277,7 +328,7 @@ def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:
 def held_at(plan: Plan, note: int) -> Held:
     """What a word of the teacher's holds of the stroke a note is in, in cells."""
     planned = plan.notes[note]
-    pin = NO_PIN if planned is None else plan.units[planned.unit].pin
+    pin = NO_PIN if planned is None else plan.own_pin(plan.units[planned.unit])
     if pin.place is None and pin.amount is None:
         return NOT_HELD
     return held_by(pin, plan.choices.bow, school_range(plan.choices))

@@ -103,6 +103,11 @@ class CompareBar(QWidget):
         self._fill_values()
         self.kind.setFocus()
 
+    def choose(self, kind: str) -> None:
+        """Compare with another of a kind, as if it had been chosen."""
+        self.kind.setCurrentIndex(max(0, self.kind.findData(kind)))
+        self._fill_values()
+
     def update_plan(self, document: Document, plan: Plan) -> None:
         """The first plan has changed: make the second anew."""
         if document.variants.keys() != (self._document.variants.keys() if self._document else ()):
@@ -117,6 +122,8 @@ class CompareBar(QWidget):
         kinds += [(question, title) for question, title, _ in QUESTIONS]
         if document.variants:
             kinds.insert(0, ("variant", tr("variant")))
+        if document.choices.kept is not None:
+            kinds.insert(0, ("today", tr("the planner of today")))
         return kinds
 
     def _fill_values(self) -> None:
@@ -125,7 +132,7 @@ class CompareBar(QWidget):
             return
         self.value.clear()
         self.tempo.setVisible(kind == "tempo")
-        self.value.setVisible(kind != "tempo")
+        self.value.setVisible(kind not in ("tempo", "today"))
         if kind == "variant":
             for name in document.variants:
                 self.value.addItem(name, name)
@@ -138,7 +145,7 @@ class CompareBar(QWidget):
             self.tempo.blockSignals(True)
             self.tempo.setValue(round(self._plan.part.tempo.bpm * 0.75))
             self.tempo.blockSignals(False)
-        else:
+        elif kind != "today":
             self._fill_school(kind, document)
         self._make()
 
@@ -159,6 +166,8 @@ class CompareBar(QWidget):
         if kind == "tempo":
             bpm = float(self.tempo.value())
             return replace(choices, tempo_bpm=bpm), say("at {bpm:.0f}", bpm=bpm)
+        if kind == "today":
+            return replace(choices, kept=None), tr("planned today")
         if data is None:
             return None
         if kind == "variant":

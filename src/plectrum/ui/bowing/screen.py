@@ -461,6 +461,11 @@ class BowingScreen(Screen):
         self.compare_bar.show()
         self.compare_bar.begin(document, plan)
 
+    def compare_with_today(self) -> None:
+        """Show what the planner of today would do under a plan that was kept."""
+        self.start_comparing()
+        self.compare_bar.choose("today")
+
     def _show_compared(self, compared: Compared) -> None:
         if not self.comparing:
             return

@@ -103,6 +103,7 @@ class MainWindow(QMainWindow):
         self.error_box: QMessageBox | None = None
         self._unforeseen = Unforeseen()
         self.notices = Notices()
+        self._since_kept = Runner(self)
         self._screens: dict[str, Screen] = {}
         self._closed = False
         self._keep_unsaved = False
@@ -404,14 +405,39 @@ class MainWindow(QMainWindow):
             self.settings.add_recent(path)
         self.saving.watch(path)
         self._retitle()
-        document = self.session.document
-        if document is not None and document.kept_before:
+        self._tell_since_kept()
+
+    def _tell_since_kept(self) -> None:
+        """Say of a plan of an earlier planner what today's would do otherwise."""
+        self.notices.tell("kept", "")
+        document, plan = self.session.document, self.session.plan
+        if document is None or plan is None:
+            return
+        if document.kept_before:
             self.status.say(
                 tr(
                     "The planner has learnt since this plan was kept: some bows may differ. "
                     "Your pins and variants are as they were."
                 )
             )
+        if document.choices.kept is None:
+            return
+
+        def work() -> str:
+            from plectrum.core.advice.since_kept import in_one_line, otherwise_today
+
+            return in_one_line(otherwise_today(document, plan))
+
+        self._since_kept.run(work, self._say_since_kept, self.show_error)
+
+    def _say_since_kept(self, words: str) -> None:
+        if words:
+            said = say("It is as an earlier Plectrum planned it: {words}.", words=words)
+            self.notices.tell("kept", said, tr("See what differs"), self._compare_with_today)
+
+    def _compare_with_today(self) -> None:
+        self.show_screen("bowing")
+        self.screen_of("bowing").compare_with_today()  # type: ignore[attr-defined]
 
     def _saved_as(self, path: Path) -> None:
         self.opening.path = path
@@ -421,6 +447,8 @@ class MainWindow(QMainWindow):
     def _planned(self, _changed: tuple[int, ...]) -> None:
         document, plan = self.session.document, self.session.plan
         if document is not None and plan is not None:
+            if document.choices.kept is None:
+                self.notices.tell("kept", "")
             self.header.show_document(document, plan)
             self._retitle()
 

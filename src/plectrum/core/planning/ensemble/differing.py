@@ -129,7 +129,8 @@ def _reason(
 ) -> str:
     """Why the part does not do as the others do, in one line."""
     own, name = plan.tables.units[unit], plan.part.name
-    if own.pin.direction is not None or own.pin.join is not None:
+    pin = plan.own_pin(own)
+    if pin.direction is not None or pin.join is not None:
         return say("{name} is pinned here", name=name)
     if own.mark is not None:
         return say("{name} is marked here in the score", name=name)

@@ -153,7 +153,7 @@ def _pinned(part: Part, choices: Choices, base: BaseUnits) -> dict[int, Unit]:
         own = [pins.get(note.id) for note in members]
         known = before.get(index)
         if known is None or known[0] != own:
-            pin = _pin_of(members, choices)
+            pin = pin_of(members, choices)
             known = own, None if pin.is_empty else unit._replace(pin=pin)
         found[index] = known
     base.kept["pinned"] = found
@@ -216,7 +216,7 @@ def note_columns(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> 
     return found
 
 
-def _pin_of(members: Sequence[Note], choices: Choices) -> Pin:
+def pin_of(members: Sequence[Note], choices: Choices) -> Pin:
     """The pin of a unit: its first note's, and a direction pinned anywhere inside."""
     pins = choices.pins
     if not any(note.id in pins for note in members):
