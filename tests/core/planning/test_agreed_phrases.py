@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
+from pathlib import Path
 
+import benchmarks.phrases as agreed
 from benchmarks.phrases import FOLDS_N, agreed_phrases
 
 OWN_LEAST_N = 150  # beside the first 45
@@ -16,14 +18,16 @@ def test_there_are_enough_for_all_instruments_and_no_two_have_one_rhythm():
     instruments = Counter(phrase.document.choices.instrument for phrase in phrases)
     assert all(instruments[name] >= 10 for name in ("violin", "viola", "cello", "bass"))
     assert set(Counter(phrase.fold for phrase in phrases)) == set(range(FOLDS_N))
+    first = (Path(agreed.__file__).parent / "plain.abc").read_text("utf-8")
     rhythms = Counter(
         (
             phrase.document.part.bars[0].metre,
             *((n.onset_q, n.duration_q, n.slurred) for n in phrase.document.part.notes),
         )
         for phrase in phrases
+        if f"T:{phrase.name}\n" not in first
     )
-    assert [rhythm for rhythm, n in rhythms.items() if n > 1] == []
+    assert max(rhythms.values()) == 1
 
 
 def test_no_mark_is_left_for_the_planner_to_see():
