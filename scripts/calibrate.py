@@ -1,21 +1,25 @@
-"""Learn what directions, hooks and slurs are worth from printed bowings, and write the table.
+"""Learn what directions, hooks and slurs are worth from bowings, and write the table.
 
-From the fiddle tunes of music21's corpus, the half whose file names have an even CRC-32; the other
-half is only for `benchmarks/agreement.py`. Marks are learnt from tunes that print three or more,
-slurs from those in which they are not rare. Some minutes.
+From the fiddle tunes of music21's corpus, the half whose file names have an even CRC-32 (the other
+half is only for `benchmarks/agreement.py`), and from the agreed phrases of `benchmarks/phrases`:
+print shows marks where something is unusual, and only in quick tunes. Marks are learnt from tunes
+that print three or more, slurs from those in which they are not rare. Some minutes; with `--marks`
+the slurs are left as they are.
 """
 
 from __future__ import annotations
 
 import json
+import sys
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-from benchmarks.agreement import printed_tunes, slurred_tunes
+from benchmarks.agreement import chains_of, printed_tunes, slurred_tunes
+from benchmarks.phrases import agreed_phrases
 
-from plectrum.core.planning.learning.bowings import chain_of, learn
+from plectrum.core.planning.learning.bowings import learn
 from plectrum.core.planning.learning.figures import fit_figures
 from plectrum.core.planning.learning.groups import Cuts, fit_groups
 from plectrum.core.planning.learning.slurs import PrintedSlurs, cuts_of, printed_slurs
@@ -38,26 +42,31 @@ SLURS_PULL = 0.3  # towards 0, per squared difference (own default)
 
 
 def main() -> None:
+    table = json.loads(TABLE.read_text("utf-8"))
     worth, figures = _marks()
-    slurs, rhythms, more = _slurs()
-    table = {"worth": worth, "slurs": slurs, "figures": figures | more}
+    table |= {"worth": worth, "figures": table["figures"] | figures}
+    if "--marks" not in sys.argv:
+        slurs, rhythms, more = _slurs()
+        table |= {"slurs": slurs, "figures": table["figures"] | more}
+        _write_figures(rhythms)
     TABLE.write_text(json.dumps(table, indent=1) + "\n", "utf-8")
-    FIGURES.write_text(json.dumps(rhythms, indent=0, sort_keys=True) + "\n", "utf-8")
     print(", ".join(f"{name} {value}" for name, value in table["figures"].items()))
 
 
+def _write_figures(rhythms: Mapping[str, float]) -> None:
+    FIGURES.write_text(json.dumps(rhythms, indent=0, sort_keys=True) + "\n", "utf-8")
+
+
 def _marks() -> tuple[dict[str, float], dict[str, object]]:
-    chains = []
-    marks_n = 0
-    for tune in printed_tunes(odd=False):
-        choices = replace(tune.document.choices, player=stage("steady"))
-        chain = chain_of(tune.document.part, choices, tune.marks)
-        if len(chain.marks) > 1:
-            chains.append(chain)
-            marks_n += int((chain.marks >= 0).sum())
-    worth = {name: round(value, DECIMALS_N) for name, value in learn(chains).items()}
+    chains = chains_of(printed_tunes(odd=False))
+    phrases = chains_of(agreed_phrases())
+    worth = {n: round(value, DECIMALS_N) for n, value in learn([*chains, *phrases]).items()}
+    marks_n, signs_n = (sum(int((c.marks >= 0).sum()) for c in some) for some in (chains, phrases))
     figures = {
-        "learnt_from": "fiddle tunes of the music21 corpus, even half, printed bow marks",
+        "learnt_from": "fiddle tunes of the music21 corpus, even half, printed bow marks; and "
+        "phrases of plain music whose bowing teachers agree on",
+        "phrases_n": len(phrases),
+        "signs_n": signs_n,
         "marked_tunes_n": len(chains),
         "bows_n": int(np.sum([len(c.marks) for c in chains])),
         "marks_n": marks_n,

@@ -38,7 +38,8 @@ BARS = {
         "A4*3/4 B4*1/4 A4*3/4 B4*1/4 A4*2", "A4*3/4( B4*1/4) A4*3/4 B4*1/4 A4*2",
         "A4*1/2( B4*1/2 A4*1/2) B4*1/2 A4 B4", "A4*2( B4*3/4) A4*1/4 B4", "A4*3 r",
         "A4*7/4 B4*1/4 A4 B4", "A4*1/4 B4*1/4 A4*1/2 B4 A4*2", "A4> B4 A4> B4", "G3 E5 G3 E5",
-        "A4*3/4 r*1/4 B4*1/4 A4*3/4 B4*2", "A4 r B4 r", "A4*4( B4*4 A4*4 B4*4)", "A4*1/4> B4*15/4",
+        "A4*3/4 r*1/4 B4*1/4 A4*3/4 B4*2", "A4 r B4 r", "A4+E5+C6 B4 A4 B4",
+        "B4 A4+E5+C6 r A4+E5+C6", "A4*4( B4*4 A4*4 B4*4)", "A4*1/4> B4*15/4",
         "A4*2 [<] B4*2 [x]", "[p] A4*2 [f] B4*2", "[p] [<] A4*4 [x]", "[f] [>] A4( B4) A4*2 [x]",
         "A4*1/4> B4*1/4 A4*1/4> B4*1/4 A4*3", "A4*3/2 r*1/4 B4*1/4 A4 B4",
     ),
@@ -75,7 +76,8 @@ def candidates(see: str) -> list[Example]:
         if chance.random() < 0.4:
             school = chance.choice(
                 ({"dotted": "hook"}, {"dotted": "separate"}, {"dotted": "lift"},
-                 {"direction": "flow"}, {"direction": "travel"}, {"amount": "values"})
+                 {"direction": "flow"}, {"direction": "travel"}, {"direction": "downbeat"},
+                 {"amount": "values"})
             )  # fmt: skip
         found.append(
             Example(

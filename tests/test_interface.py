@@ -34,7 +34,7 @@ def test_the_example_of_the_documentation_runs(tmp_path, monkeypatch, capsys):
         exec(compile(block, str(GUIDE), "exec"), names)
     said = capsys.readouterr().out
     assert "Net Mender steady (" in said
-    assert "direction has no answer 'sideways'. Choose of downbeat, flow" in said
+    assert "direction has no answer 'sideways'. Choose of usual, downbeat, flow" in said
     assert b'name="bow"' in (tmp_path / "bowed.musicxml").read_bytes()
 
 

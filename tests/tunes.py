@@ -134,12 +134,12 @@ def tune_document(
     metre: str = "4/4",
     *,
     player: str = "growing",
-    school: str = "downbeat",
+    school: str = "usual",
     instrument: str | None = None,
     answers: Mapping[str, str] | None = None,
     **options: object,
 ) -> Document:
-    """A document for a player and school; by default the growing violinist, downbeat.
+    """A document for a player and school; by default the growing violinist, as is usual.
 
     Args:
         answers: to others of the school's questions, as {"dotted": "hook"}.

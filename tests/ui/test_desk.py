@@ -54,7 +54,7 @@ def compare_with(qtbot, window, kind: str, value: str | None = None):
     return bar
 
 
-@pytest.mark.parametrize("kind", ["Player", "Tempo", "How much bow", "What turns the bow"])
+@pytest.mark.parametrize("kind", ["Player", "Tempo", "How much bow", "Dotted pairs"])
 def test_a_second_plan_is_held_against_the_first(qtbot, violin, kind):
     """Differing notes are marked in both paths and counted, as the core counts them."""
     bar = compare_with(qtbot, violin, kind)

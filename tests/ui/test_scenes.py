@@ -111,7 +111,7 @@ SCENES = {
         "D4 E4 F#4 r|G4 F#4 E4 r|D4*4",
         ((3, 3, (Key.Key_D,)),),
         lambda plan: plan.notes[3].direction is Direction.DOWN,
-        3, "In the rest of 1 beat", "bow", "rest: stay", "rest: stay",
+        3, "In the rest of 1 beat", "bow", "rest: lift", "rest: lift",
     ),
     "at the tip": Scene(
         "A4 B4 C#5 D5|E5*2 D5*2|A4*4",

@@ -73,7 +73,7 @@ def seen(example: Example) -> list[object]:
     part, choices = part_and_choices(example)
     if example.see == "together":
         return _seen_of_two(example)
-    if example.see in ("bows", "touch", "warned", "causes"):
+    if example.see in ("bows", "touch", "warned", "causes", "window"):
         other = {0: Direction.UP} if example.kind == "together" else None
         return _seen_in_plan(example.see, make_plan(part, choices, other))
     fingered = fingering_of(part, choices)
@@ -105,6 +105,8 @@ def _seen_of_two(example: Example) -> list[object]:
 
 def _seen_in_plan(see: str, plan: Plan) -> list[object]:
     contact = plan.contact
+    if see == "window":
+        return [round(bpm, 3) for bpm in plan.tempo_window or ()]
     if see == "bows":
         return list(plan.steps)
     if see == "touch":

@@ -50,4 +50,4 @@ def players() -> st.SearchStrategy[str]:
 
 
 def schools() -> st.SearchStrategy[str]:
-    return st.sampled_from(["downbeat", "flow", "travel"])
+    return st.sampled_from(["usual", "downbeat", "flow", "travel"])

@@ -68,9 +68,9 @@ def test_every_feature_is_a_learnt_row_and_every_learnt_row_a_feature():
     before = Bows(np.array([0, 0, 1, 2]), np.array([0, 0, 1, 3]))
     pair = np.array([False, True, False, False])
     found = {
-        **direction_features(columns, bows, np.array([1, 2, 4, -1])),
-        **hook_features(columns, before, bows, pair),
-        **up_features(columns, before, bows),
+        **direction_features(columns, bows, np.array([1, 2, 4, -1]), 0.3),
+        **hook_features(columns, before, bows, pair, 0.3),
+        **up_features(columns, before, bows, 0.3),
     }
     assert set(found) == set(LEARNT)
 
@@ -92,7 +92,7 @@ def test_every_term_of_a_cost_has_a_rule_and_words():
 def test_no_number_of_the_planner_stands_elsewhere():
     """Modules of the planner hold no capital-letter numbers of their own but shapes and codes."""
     allowed = re.compile(
-        r"^(LANES_N|PLANNER|FIRST_POSITION|NEARLY_Q|MIDDLE_LANE|KEPT_MOST|KEPT_FEW|ROUNDS_N|TURNS_N|SLOWEST_RATIO|PRECISION|POSITIONS_N|LONGEST_N|IN_BOW|MOST_ROUNDS|MOST_TRIED|MOST_LEADERS|MOST_REGIONS_N|FAR|REGIONS_N|QUARTERS|WEIGHTS|WEIGHT_STEP|THIRDS|SHAPES|INTERVALS|DOTS|"
+        r"^(LANES_N|PLANNER|CHORD_N|SPOKEN|FIRST_POSITION|NEARLY_Q|MIDDLE_LANE|KEPT_MOST|KEPT_FEW|ROUNDS_N|TURNS_N|SLOWEST_RATIO|PRECISION|POSITIONS_N|LONGEST_N|IN_BOW|MOST_ROUNDS|MOST_TRIED|MOST_LEADERS|MOST_REGIONS_N|FAR|REGIONS_N|QUARTERS|WEIGHTS|WEIGHT_STEP|THIRDS|SHAPES|INTERVALS|DOTS|"
         r"TURN|DOWN|PULL)\b"
     )
     folder = Path(rules.__file__).parents[1]

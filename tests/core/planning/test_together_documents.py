@@ -147,7 +147,7 @@ def test_places_are_said_where_they_matter_and_not_at_every_note():
 
 def test_a_hook_over_a_rest_needs_no_learning():
     """The bow has stopped: a starter may go the same way again, and is not warned of it."""
-    over_rest = tune_plan("A4*2 r*2|B4*2 r*2|", player="starter")
+    over_rest = tune_plan("A4*7/2d r*1/2|B4*7/2d r*1/2|", player="starter")
     hooked = [n for n in over_rest.notes[1:] if n.join is Join.HOOK]
     assert hooked
     assert not [w for w in warnings_of(over_rest) if w.code == "not_learnt"]

@@ -14,11 +14,12 @@ from plectrum.core.document.choices import Join
 from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
 from plectrum.core.errors import ChoiceError
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.rules import CELLS_N, REACH_DB
+from plectrum.core.planning.rules import CELLS_N, REACH_DB, RUN_N
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import JOINS
 from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
+from plectrum.core.planning.tempo_window import SPOKEN, runs_of_strokes
 from plectrum.core.score.model import Direction
 from plectrum.core.wording import say, sentence_like, tr
 
@@ -29,7 +30,7 @@ Warn = Callable[[str, Severity, str, str], PlanWarning]
 
 
 def bow_warnings(plan: Plan) -> Iterator[PlanWarning]:
-    for look in (_kept, _learnt, _slur_or_slow, _fast, _short):
+    for look in (_kept, _learnt, _slur_or_slow, _fast, _unspoken, _short):
         yield from look(plan)
 
 
@@ -102,6 +103,28 @@ def _fast(plan: Plan) -> Iterator[PlanWarning]:
         )
         remedy = tr("Use less bow, or play slower")
         yield _warning_at(plan, index)("too_fast", Severity.CAUTION, text, remedy)
+
+
+def _unspoken(plan: Plan) -> Iterator[PlanWarning]:
+    """Runs of more strokes a second than this player speaks, each passage once."""
+    most = plan.player.strokes_per_s
+    rates = 1 / np.maximum(runs_of_strokes(plan), 1e-9)
+    last = -1  # unit of the passage before
+    for first in np.flatnonzero(rates > most * (1 + SPOKEN)).tolist():
+        if first > last:
+            until = first
+            while until + 1 < len(rates) and rates[until + 1] > most * (1 + SPOKEN):
+                until += 1
+            last = until + int(RUN_N) - 1
+            text = say(
+                "{rate:.0f} strokes a second, where this player speaks {most:.0f}",
+                rate=rates[first : until + 1].max(),
+                most=most,
+            )
+            remedy = tr("Play slower, or slur the notes in pairs")
+            warning = _warning_at(plan, first)("too_quick", Severity.CAUTION, text, remedy)
+            notes = tuple(plan.units[i].first for i in range(first, last + 1))
+            yield replace(warning, notes=notes)
 
 
 def _short(plan: Plan) -> Iterator[PlanWarning]:

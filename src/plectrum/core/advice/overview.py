@@ -208,6 +208,7 @@ def _short(code: str) -> str:
         "slur_too_long": tr("a slur too long for one bow"),
         "too_slow": tr("a very slow bow"),
         "too_fast": tr("a very fast bow"),
+        "too_quick": tr("many strokes a second"),
         "runs_out": tr("little bow left"),
         "pin_not_kept": tr("a pin that cannot be kept"),
         "place_not_kept": tr("a place that cannot be kept"),

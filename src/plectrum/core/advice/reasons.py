@@ -157,6 +157,9 @@ def _direction(plan: Plan, planned: PlannedNote) -> list[Reason]:
     return []
 
 
+NEARLY_ALL = 0.9  # own default: of what a change costs, then what others ask has decided
+
+
 def goes_with_others(plan: Plan, planned: PlannedNote) -> bool:
     """Whether a stroke would go the other way if other parts in the same rhythm did not ask: here
     or at what the change would carry with it."""
@@ -168,7 +171,7 @@ def goes_with_others(plan: Plan, planned: PlannedNote) -> bool:
     if other is None or not other.possible or other.extra_cost <= 0:
         return False
     change = plan.change_by(planned.unit, other.direction, other.join)
-    return dict(change.terms).get("together", 0.0) >= other.extra_cost
+    return dict(change.terms).get("together", 0.0) >= NEARLY_ALL * other.extra_cost
 
 
 def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:

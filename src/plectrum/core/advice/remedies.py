@@ -22,6 +22,7 @@ from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.tempo_window import runs_of_strokes
 from plectrum.core.score.model import Direction, Note
 from plectrum.core.wording import say, sentence_like, tr
 
@@ -29,7 +30,8 @@ MARGIN = 1.03  # past a limit, so that it is clearly kept
 OTHER_TEMPOS = (1.12, 0.88, 1.25, 0.75)  # own default: what is tried last, the nearest first
 TRIED_NOTES_N = 6_000  # notes planned in all before the rest of a list keeps its general words
 TRIES_N = 3  # plans that a remedy takes on the average
-_LIMITS = ("too_slow", "too_fast", "slur_too_long")
+SLOWEST_BPM = 20  # own default: slower is no tempo
+_LIMITS = ("too_quick", "too_slow", "too_fast", "slur_too_long")
 
 # What is left where no single change of the plan mends it.
 _NOTHING = {
@@ -37,6 +39,7 @@ _NOTHING = {
     "runs_out": tr("No other bow or tempo near it has more: let this note be shorter or softer"),
     "too_slow": tr("This bow is too long for this player at any tempo near: break the note"),
     "too_fast": tr("No tempo near it is slow enough: leave the passage for later"),
+    "too_quick": tr("No tempo near it is slow enough: leave the passage for later"),
     "slur_too_long": tr("Parting it once is not enough: mark the bows of this passage by hand"),
     "slur_not_learnt": tr("Parting it once is not enough: mark the bows of this passage by hand"),
     "slur_skips_string": tr("No other finger avoids it: part the slur, or roll early and silently"),
@@ -155,6 +158,9 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     elif code == "too_fast":
         yield from _length(plan, unit, more=False)
         yield from _tempo(plan, unit, plan.player.fastest_mm_s, faster=False)
+    elif code == "too_quick":
+        yield from _spoken(plan)
+        yield from _in_pairs(plan, warning)
     elif code == "runs_out":
         yield from _room(plan, unit)
         yield from _other_ways(plan, unit)
@@ -250,6 +256,31 @@ def _tempo(plan: Plan, unit: int, limit: float, *, faster: bool) -> Iterator[tup
             _at_tempo(bpm, faster=faster),
             replace(plan.choices, tempo_bpm=float(bpm)),
         )
+
+
+def _in_pairs(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]:
+    """A passage of single notes slurred two by two, from the beat on."""
+    notes, most_n = plan.part.notes, plan.player.slur_notes_n
+    single = [notes[k] for k in warning.notes if not (notes[k].slurred or notes[k].grace)]
+    if most_n < 2:
+        return
+    pins = {}
+    before: Note | None = None
+    for note in single:
+        joins = before is not None and note.index == before.index + 1 and note.gap_before_s == 0
+        if joins and before is not None and before.id not in pins and before.beat < note.beat:
+            pins[note.id] = replace(plan.choices.pins.get(note.id, Pin()), join=Join.SLUR)
+        before = note
+    if pins:
+        yield tr("slur the notes in pairs"), plan.choices.with_pins(pins)
+
+
+def _spoken(plan: Plan) -> Iterator[tuple[str, Choices]]:
+    """A tempo at which all of the piece is spoken."""
+    quickest_s = runs_of_strokes(plan).min(initial=math.inf)
+    bpm = math.floor(plan.part.tempo.bpm * quickest_s * plan.player.strokes_per_s)
+    if bpm >= SLOWEST_BPM:
+        yield _at_tempo(bpm, faster=False), replace(plan.choices, tempo_bpm=float(bpm))
 
 
 def _at_tempo(bpm: float, *, faster: bool) -> str:

@@ -259,15 +259,18 @@ def _is_before(version: str, minor: int) -> bool:
 
 
 def _learnt_since(raw: Any, version: str) -> None:
-    """Up to version 1.3 the school "hook" left it to the planner whether a dotted pair is hooked;
-    that is now "usual"."""
-    if not isinstance(raw, dict) or not _is_before(version, LEARNT_MINOR):
+    """Up to version 1.3 the school "hook" left it to the planner whether a dotted pair is hooked,
+    and up to 1.11 "downbeat" what print has taught; both are now "usual"."""
+    if not isinstance(raw, dict):
         return
+    was = [("direction", "downbeat")] if _is_before(version, KEPT_MINOR) else []
+    was += [("dotted", "hook")] if _is_before(version, LEARNT_MINOR) else []
     variants = raw.get("variants")
     for choices in [raw, *(variants.values() if isinstance(variants, dict) else ())]:
         school = choices.get("school") if isinstance(choices, dict) else None
-        if isinstance(school, dict) and school.get("dotted") == "hook":
-            school["dotted"] = "usual"
+        if not isinstance(school, dict):
+            continue
+        school |= {question: "usual" for question, answer in was if school.get(question) == answer}
 
 
 def _validated(text: bytes, name: str) -> PlanFile:

@@ -7,12 +7,14 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.planning import rules
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.planned import PlannedPart
 from plectrum.core.planning.strokes.problem import RETAKE
 
 SLOWEST_RATIO, FASTEST_RATIO = 0.1, 6.0
 PRECISION = 1e-4  # of the ratio; below what a metronome shows
+SPOKEN = 0.02  # own default: so little above what an arm speaks is not heard
 
 
 class Limits:
@@ -29,6 +31,7 @@ class Limits:
         lifts = [i for i, s in enumerate(steps) if i and s.join == RETAKE]
         self.free_s = np.array([units[i].free_s for i in lifts])
         carried = [abs(steps[i].start - steps[i - 1].end) / CELLS_N * hair_mm for i in lifts]
+        self.stroke_s = runs_of_strokes(plan).min(initial=np.inf)
         self.needed_s = self.player.lift_s + np.array(carried) / self.player.travel_mm_s
 
     def speeds_mm_s(self, ratio: float) -> NDArray[np.float64]:
@@ -41,7 +44,23 @@ class Limits:
     def not_too_fast(self, ratio: float) -> bool:
         fast = np.any(self.speeds_mm_s(ratio) > self.player.fastest_mm_s)
         hurried = np.any(self.free_s / ratio < self.needed_s - 1e-9)
-        return not (fast or hurried)
+        unspoken = ratio > self.stroke_s * self.player.strokes_per_s * (1 + SPOKEN)
+        return not (fast or hurried or unspoken)
+
+
+def runs_of_strokes(plan: PlannedPart) -> NDArray[np.float64]:
+    """Seconds that a stroke takes on the mean of each run of so many, by the first of the run.
+
+    A rest gives time, and so does a slur; hooks are strokes, as the bow stops for them.
+    """
+    run_n = int(rules.RUN_N)
+    if len(plan.units) < run_n:
+        return np.zeros(0)
+    notes = plan.part.notes
+    begin = np.array([notes[u.first].onset_s for u in plan.units])
+    end = np.array([notes[u.last].end_s for u in plan.units])
+    found: NDArray[np.float64] = (end[run_n - 1 :] - begin[: len(begin) - run_n + 1]) / run_n
+    return found
 
 
 def _edge(good: Callable[[float], bool], inside: float, outside: float) -> float:

@@ -15,7 +15,7 @@ from typing import Annotated, Any, Literal
 from annotated_types import Ge, Gt, Le, Len
 
 from plectrum.core.errors import PlayerError
-from plectrum.core.instrument.specification import MOST_STRINGS, Instrument
+from plectrum.core.instrument.specification import MOST_STRINGS, TABLE, Instrument
 from plectrum.core.wording import in_words, say
 
 STAGE = "stage"  # what a stage's name is about, where it is a word in a sentence
@@ -36,7 +36,8 @@ class Player:
     `usable_from` and `usable_to` are fractions of the hair. `lift_s` is the time to lift
     and set down without travelling, `travel_mm_s` how fast the bow is carried in the air,
     `level_change_s` the time to roll to the neighbouring string. `range_share` is the part of
-    the usable bow that the schools "middle" and "frog" give this player.
+    the usable bow that the schools "middle" and "frog" give this player. `strokes_per_s` is how
+    many separate strokes a second the arm speaks on a violin; fewer on larger instruments.
     """
 
     name: Annotated[str, Len(1, 80)]
@@ -53,6 +54,7 @@ class Player:
     can_retake: bool
     slur_notes_n: Annotated[int, Ge(1), Le(64)]
     mark_weight: Annotated[float, Ge(0), Le(5)]
+    strokes_per_s: Annotated[float, Gt(0), Le(30)] = 8.0
     level_change_s: Annotated[float, Gt(0), Le(5)] = 0.1
     range_share: Annotated[float, Ge(0.1), Le(1)] = 0.6
     lanes: Annotated[tuple[Annotated[int, Ge(1), Le(5)], ...], Len(1)] = (2, 3, 4)
@@ -78,13 +80,15 @@ class Player:
         return self.name in STAGES and self.title.lower() == self.name
 
     def on(self, own: Instrument) -> Player:
-        """The same player on an instrument: slower on larger ones, and on smaller sizes of one."""
+        """The same player on an instrument: slower on larger ones, and on smaller sizes of one,
+        which are spoken as quickly."""
         ratio = own.speed_ratio
         return replace(
             self,
             comfortable_mm_s=self.comfortable_mm_s * ratio,
             slowest_mm_s=self.slowest_mm_s * ratio,
             fastest_mm_s=self.fastest_mm_s * ratio,
+            strokes_per_s=self.strokes_per_s * TABLE[own.name].speed_ratio,
         )
 
     def knows_string(self, string: int) -> bool:

@@ -88,7 +88,7 @@ class BowRecord(Open):
 
 
 class SchoolRecord(Open):
-    direction: DirectionSchool = DirectionSchool.DOWNBEAT
+    direction: DirectionSchool = DirectionSchool.USUAL
     amount: AmountSchool = AmountSchool.STEADY
     dotted: DottedSchool = DottedSchool.USUAL
     dynamics: DynamicsSchool = DynamicsSchool.LANES

@@ -11,6 +11,7 @@ from plectrum.core.wording import in_words, sentence_like, tr
 class DirectionSchool(StrEnum):
     """What decides the direction of the bow."""
 
+    USUAL = "usual"
     DOWNBEAT = "downbeat"
     FLOW = "flow"
     TRAVEL = "travel"
@@ -83,7 +84,7 @@ class FourthSchool(StrEnum):
 class School:
     """The choices of one plan."""
 
-    direction: DirectionSchool = DirectionSchool.DOWNBEAT
+    direction: DirectionSchool = DirectionSchool.USUAL
     amount: AmountSchool = AmountSchool.STEADY
     dotted: DottedSchool = DottedSchool.USUAL
     dynamics: DynamicsSchool = DynamicsSchool.LANES
@@ -98,8 +99,9 @@ class School:
 
 
 _DIRECTION_SENTENCES = {
-    DirectionSchool.DOWNBEAT: tr("strong beats down, with hooks and lifts to get there"),
-    DirectionSchool.FLOW: tr("as it comes: down and up alternate, few hooks"),
+    DirectionSchool.USUAL: tr("as most bowings have it: as it comes, mended where that is usual"),
+    DirectionSchool.DOWNBEAT: tr("every first beat down, the last notes of a bar hooked for it"),
+    DirectionSchool.FLOW: tr("as it comes: down and up alternate, anew after a rest"),
     DirectionSchool.TRAVEL: tr("whatever keeps the bow in a good place"),
 }
 

@@ -215,6 +215,11 @@ class TempoSegment:
     start_bpm: float
     end_bpm: float
 
+    def bpm_at(self, at_q: float) -> float:
+        """The tempo at a time inside."""
+        share = (at_q - self.onset_q) / (self.end_q - self.onset_q)
+        return self.start_bpm + share * (self.end_bpm - self.start_bpm)
+
     def seconds_to(self, at_q: float) -> float:
         """Seconds from the segment's start to a time inside or after it."""
         x = at_q - self.onset_q

@@ -49,7 +49,7 @@ class PartBuilder:
         self.instrument = instrument or guess_for(chosen)
         own = self._timed(chosen)
         others = [d for p in parts if p is not chosen for d in self._timed(p)]
-        tempo_of_others = [d for d in others if d[1].kind in ("tempo", "words")]
+        tempo_of_others = [d for d in others if d[1].kind in ("tempo", "words", "fermata")]
         self.tempo = build_tempo(_without_repeats(own, tempo_of_others), end_q)
         self.levels = LevelCurve(own, end_q)
         self.manners = _manners(own)
@@ -70,12 +70,15 @@ class PartBuilder:
         self._beats_q = [float(metre.beat_q) for metre, _ in kinds]
 
     def _timed(self, part: RawPart) -> list[tuple[float, RawDirection]]:
-        """Directions with their times in quarters; dynamics at notes count as directions."""
+        """Directions with their times in quarters; dynamics and fermatas at notes count as such."""
         timed = []
         for bar_t, measure in zip(self.onsets_t, part.measures, strict=False):
             found = list(measure.directions)
             for n in measure.notes:
                 found += [RawDirection(n.offset_t, "dynamic", value) for value in n.dynamics]
+                if Articulation.FERMATA in n.articulations and not n.grace and not n.chord:
+                    length_q = n.duration_t / self.ticks
+                    found.append(RawDirection(n.offset_t, "fermata", number=length_q))
             timed += [((bar_t + d.offset_t) / self.ticks, d) for d in found]
         return timed
 

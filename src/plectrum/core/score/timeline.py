@@ -37,6 +37,7 @@ THEN_SOFT = {"fp": "p", "sfp": "p", "sfpp": "pp"}
 DEFAULT_BPM = 80.0  # own default where the page says nothing
 MIN_BPM, MAX_BPM = 10.0, 480.0
 RIT_RATIO, ACCEL_RATIO = 0.7, 1.3  # own defaults: where a ritardando or accelerando ends
+FERMATA_SHARE = 0.5  # own default: how much of its length a fermata adds to a note
 RIT_LIMIT_Q = 8  # a ritardando nobody ends lasts two bars of four (own default)
 
 # Quarter notes a minute usually meant by a tempo word (common practice, no source).
@@ -73,6 +74,7 @@ def build_tempo(directions: list[tuple[float, RawDirection]], end_q: float) -> T
     """The tempo map of a piece from its directions, given with their absolute times."""
     sets: list[tuple[float, float]] = []
     bends: list[tuple[float, float]] = []
+    holds: list[tuple[float, float]] = []
     beat_q = Fraction(1)
     written = False
     words_bpm: float | None = None
@@ -84,6 +86,8 @@ def build_tempo(directions: list[tuple[float, RawDirection]], end_q: float) -> T
                 beat_q = d.beat_q
             written = True
             sets.append((at_q, d.number))
+        elif d.kind == "fermata" and at_q > 0:  # the first tempo is that of the page
+            holds.append((at_q, at_q + d.number))
         elif d.kind == "words":
             if _BACK.search(d.value):
                 sets.append((at_q, sets[0][1] if sets else DEFAULT_BPM))
@@ -96,7 +100,27 @@ def build_tempo(directions: list[tuple[float, RawDirection]], end_q: float) -> T
     if not sets or sets[0][0] > 0:
         first = words_bpm or (sets[0][1] if sets else DEFAULT_BPM)
         sets.insert(0, (0.0, first))
-    return TempoMap(tuple(_segments(sets, bends, end_q)), beat_q, written)
+    return TempoMap(tuple(_held(_segments(sets, bends, end_q), holds)), beat_q, written)
+
+
+def _held(
+    segments: Iterable[TempoSegment], holds: list[tuple[float, float]]
+) -> Iterable[TempoSegment]:
+    """The same with the time of notes under a fermata drawn out; all parts wait for it."""
+    for whole in segments:
+        rest = whole
+        for start_q, end_q in holds:
+            start_q, end_q = max(start_q, rest.onset_q), min(end_q, rest.end_q)
+            if start_q >= end_q:
+                continue
+            at, until = rest.bpm_at(start_q), rest.bpm_at(end_q)
+            if start_q > rest.onset_q:
+                yield TempoSegment(rest.onset_q, start_q, rest.start_bpm, at)
+            slower = 1 + FERMATA_SHARE
+            yield TempoSegment(start_q, end_q, at / slower, until / slower)
+            rest = TempoSegment(end_q, rest.end_q, until, rest.end_bpm)
+        if rest.onset_q < rest.end_q:
+            yield rest
 
 
 def _bpm_of_words(words: str) -> float | None:

@@ -30,6 +30,8 @@ LIMITS = (
           tr("Below it the sound breaks: it says how long a slur or a long note may last.")),
     Limit("fastest_mm_s", tr("Fastest clean bow"), "cm/s", 0.1, 5, 300, 5, 0,
           tr("Above it the bow skates: it says how fast the piece may go with this plan.")),
+    Limit("strokes_per_s", tr("Strokes a second"), "a second", 1, 1, 30, 0.5, 1,
+          tr("How quickly separate strokes still speak: it says how fast runs of them may go.")),
     Limit("lift_s", tr("Time for a lift"), "s", 1, 0.1, 3, 0.05, 2,
           tr("A rest shorter than this leaves no time to lift and set the bow down.")),
     Limit("travel_mm_s", tr("Speed in the air"), "cm/s", 0.1, 10, 300, 5, 0,

@@ -29,16 +29,18 @@ BELIEVED = {
     "down_on_off": -0.08,
     "down_on_sub": -0.1,
     "down_start": 0.3,
+    "down_chord": 3.0,
     "hook": 1.0,
     "hook_over_rest": -0.7,
     "hook_at_seam": -0.8,
 }
-# What no page may unteach (common practice): first beats and beginnings go down.
+# What no page may unteach (common practice): first beats and beginnings go down, pickups up.
 BOUNDS: dict[str, tuple[float | None, float | None]] = {
     "down_on_bar": (1.0, None),
     "down_start": (0.8, None),
+    "down_pickup": (None, -1.5),
 }
-PULL = 1.0  # towards what is believed, per squared difference (own default)
+PULL = 2.0  # towards what is believed, per squared difference (own default)
 
 
 def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Chain:
@@ -55,7 +57,8 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
     )
     before = Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
     pair = np.array([u.short_after_long for u in units], dtype=bool)
-    down = direction_features(columns, bows, np.append(bows.first, -1)[1:])
+    lift_s = choices.player.lift_s
+    down = direction_features(columns, bows, np.append(bows.first, -1)[1:], lift_s)
     known = np.full(len(units), -1, dtype=np.int64)
     for u in units:
         found = [marks[n.id] for n in part.notes[u.first : u.last + 1] if n.id in marks]
@@ -63,8 +66,8 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
             known[u.index] = 0 if found[0] is Direction.DOWN else 1
     return Chain(
         _table(down, len(units)),
-        _table(hook_features(columns, before, bows, pair), len(units)),
-        _table(up_features(columns, before, bows), len(units)),
+        _table(hook_features(columns, before, bows, pair, lift_s), len(units)),
+        _table(up_features(columns, before, bows, lift_s), len(units)),
         known,
     )
 

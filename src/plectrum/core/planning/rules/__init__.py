@@ -19,8 +19,7 @@ from plectrum.core.planning.rules.learnt import LEARNT_FIGURES as LEARNT_FIGURES
 from plectrum.core.planning.rules.learnt import SLUR_WORTH as SLUR_WORTH
 from plectrum.core.planning.rules.table import TABLE as TABLE
 from plectrum.core.planning.rules.table import Rule as Rule
-from plectrum.core.planning.rules.table import rule
-from plectrum.core.player.school import DirectionSchool
+from plectrum.core.planning.rules.table import by_school, rule
 from plectrum.core.score.model import Articulation
 
 MILLIONTHS = 1_000_000
@@ -262,7 +261,7 @@ AMOUNT_MORE = rule(
 )
 PLACE = rule(
     "place",
-    {DirectionSchool.DOWNBEAT: 1.5, DirectionSchool.FLOW: 1.5, DirectionSchool.TRAVEL: 12.0},
+    by_school(usual=1.5, downbeat=1.5, flow=1.5, travel=12.0),
     "cost per squared distance", _TABLES, "away from the place wished for", term="place",
 )  # fmt: skip
 CROSSING = rule(
@@ -290,16 +289,16 @@ EVEN_AFTER_REST = rule(
     term="even", out=1.0,
 )  # fmt: skip
 
-# Joins: what the trade says without exception, over what was learnt.
+# Joins: what the trade says without exception, beside what was learnt.
 _PREFERENCES = "planning.strokes.preferences"
 STRONG_BEATS = rule(
     "strong_beats",
-    {DirectionSchool.DOWNBEAT: 1.0, DirectionSchool.FLOW: 0.33, DirectionSchool.TRAVEL: 0.0},
+    by_school(usual=1.0, downbeat=1.0, flow=0.1, travel=0.0),
     "share", _PREFERENCES, "strong beats down, as much as the school asks", term="metre",
 )  # fmt: skip
 FEW_HOOKS = rule(
     "few_hooks",
-    {DirectionSchool.DOWNBEAT: 0.0, DirectionSchool.FLOW: 4.0, DirectionSchool.TRAVEL: 0.0},
+    by_school(usual=0.0, downbeat=0.0, flow=4.0, travel=0.0),
     "cost", _PREFERENCES, "as it comes: few hooks", term="join",
 )  # fmt: skip
 STOPPING_REST_S = rule(
@@ -309,22 +308,29 @@ STOPPING_REST_S = rule(
 REST_HOOK = rule(
     "rest_hook", 0.3, "cost", _PREFERENCES, "the same way again after a rest", term="join", out=9.0
 )
+WAITING_HOOK = rule(
+    "waiting_hook", 1.0, "cost", _PREFERENCES,
+    "a note between rests inside a bar: the bow waits on the string", term="join", out=-9.0,
+)  # fmt: skip
 SEAM_HOOK = rule(
     "seam_hook", 0.3, "cost", _PREFERENCES, "a repeated section begins anew", term="join", out=9.0
 )
-SHORT_S = rule(
-    "short_s", 0.3, "s", _PREFERENCES, "a short note that leaves time to stop before it",
-    term="join", out=1e9,
+FIRST_BEAT = rule(
+    "first_beat", by_school(usual=0.0, downbeat=6.0, flow=0.0, travel=0.0), "cost", _PREFERENCES,
+    "every first beat down that can be", term="metre",
 )  # fmt: skip
-SHORT_HOOK = rule(
-    "short_hook", 0.7, "cost", _PREFERENCES, "a short note hooked to a long one", term="join",
-    out=9.0,
+FIRST_HOOK = rule(
+    "first_hook", 4.0, "cost", _PREFERENCES,
+    "a first beat comes down by what is before it, not by a hook onto it", term="join",
+    example=Example("A4 B4 A4*2|A4 B4 A4*2", "bows", bpm=90.0, player="growing",
+                    school={"direction": "downbeat"}),
 )  # fmt: skip
-SLOW_S = rule(
-    "slow_s", 0.6, "s", _PREFERENCES, "notes slow enough to stop between", term="join", out=1e9
-)
-SLOW_HOOK = rule(
-    "slow_hook", 1.5, "cost", _PREFERENCES, "two slow notes hooked", term="join", out=9.0
+LAST_HOOK = rule(
+    "last_hook", 1.0, "cost", _PREFERENCES,
+    "the last notes of a bar hooked, so that the next begins down", term="join", out=9.0,
+)  # fmt: skip
+LAST_HOOK_S = rule(
+    "last_hook_s", 0.2, "s", _PREFERENCES, "notes slow enough to stop between", term="join", out=1e9
 )
 CROWDED_HOOK = rule(
     "crowded_hook", 6.0, "cost for a bow's length", _PREFERENCES,
@@ -344,14 +350,6 @@ BALANCE_S = rule(
 BALANCE_SHARE = rule(
     "balance_share", (0.6, 1.67), "share of the slur", _PREFERENCES,
     "two ups take about the time of the slur", term="join", out=(9.0, 9.0),
-)  # fmt: skip
-TRIPLE_HOOK = rule(
-    "triple_hook", -0.3, "cost", _PREFERENCES, "down, up, up in a bar of three", term="join",
-    out=9.0,
-)  # fmt: skip
-TRIPLE_S = rule(
-    "triple_s", 0.45, "s", _PREFERENCES, "notes of a bar of three slow enough to stop between",
-    term="join", out=1e9,
 )  # fmt: skip
 PAIR_HOOKED = rule(
     "pair_hooked", -8.0, "cost", _PREFERENCES, "the school hooks dotted pairs", term="join", out=9.0
@@ -378,8 +376,13 @@ NOT_LEARNT = rule(
     "not_learnt", 300.0, "cost", _PREFERENCES, "a hook or lift not learnt", term="join"
 )
 
-# What the learnt features call whole bars, rests and quick notes.
+# What the learnt features call whole bars, rests, quick and slow notes.
 _CONTEXT = "planning.strokes.context"
+RESET_S = rule("reset_s", 0.7, "s", _CONTEXT, "a rest after which a phrase begins anew", out=1e9)
+BREAK_S = rule("break_s", 0.4, "s", _CONTEXT, "a rest in which there is time", out=9.0)
+SLOW_HOOK_S = rule("slow_hook_s", 0.28, "s", _CONTEXT, "notes that are not quick", out=9.0)
+SLOW_BOW_S = rule("slow_bow_s", 0.5, "s", _CONTEXT, "a first beat that is not quick", out=9.0)
+CHORD_REST_S = rule("chord_rest_s", 0.3, "s", _CONTEXT, "time to set down for a chord", out=9.0)
 WHOLE_BAR_SHARE = rule(
     "whole_bar_share", 0.95, "share of the bar", _CONTEXT, "a bow that takes the bar", out=9.0
 )
@@ -411,8 +414,16 @@ EVEN_REST_S = rule(
 )
 SAME = rule(
     "same",
-    {DirectionSchool.DOWNBEAT: 0.3, DirectionSchool.FLOW: 0.2, DirectionSchool.TRAVEL: 0.2},
+    by_school(usual=0.6, downbeat=3.0, flow=0.2, travel=0.2),
     "cost", _TERMS, "a bar bowed otherwise than its equals", term="same",
+)  # fmt: skip
+SAME_PAIR = rule(
+    "same_pair", 1.2, "cost", _TERMS, "a dotted pair joined otherwise than those like it",
+    term="same",
+)  # fmt: skip
+DOTTED_RATIO = rule(
+    "dotted_ratio", (2.9, 7.1), "times", "planning.strokes.equal_bars",
+    "how much longer the long note of a dotted pair is", out=(99.0, 99.0),
 )  # fmt: skip
 TOGETHER = rule("together", 6.0, "cost", _TERMS, "another way than the other part", term="together")
 _ENSEMBLE = "planning.ensemble.coupling"
@@ -576,6 +587,10 @@ SHAPE_DB = rule(
 )
 SHAPE_MOST = rule("shape_most", 4.0, "times", _PLANNED, "and at most so much", out=1.2)
 
+RUN_N = rule(
+    "run_n", 4, "strokes", "planning.tempo_window", "so many quick strokes are a run", out=99,
+    example=Example("A4*1/4 B4*1/4 A4*1/4 B4*1/4 A4*3", "window", bpm=60.0, player="starter"),
+)  # fmt: skip
 _REACH = "advice.out_of_reach"
 REACH_DB = rule("reach_db", 4.0, "dB", _REACH, "so much too soft is said", out=99.0)
 TOO_LOUD_DB = rule("too_loud_db", 6.0, "dB", _REACH, "so much too loud is said", out=99.0)

@@ -16,7 +16,7 @@ class Example:
         see: what of the plan the rule changes: "strings", "lengths", "places", "stops",
             "crossings", "lifts" or "pairs" of the units; "bows"; "touch", the contact points and
             weights; "together", the bows of both parts; "warned", what is out of reach; "slurs",
-            what each costs; "causes" of faults of sound.
+            what each costs; "causes" of faults of sound; "window", the tempo window.
         metre, bpm, instrument, player, school: as they are set.
         positions: of the left hand, in place of the player's own.
         kind: an articulation all notes have, "breath" for the ends of phrases, "repeat" for a

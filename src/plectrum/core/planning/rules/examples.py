@@ -12,54 +12,45 @@ FOUND: dict[str, Example] = {
         school={"dotted": "lift"},
         kind="together",
     ),
-    "down_on_bar": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
+    "down_on_bar": Example("A4 B4 A4|A4 B4 A4", "bows", metre="3/4", kind="repeat"),
     "down_on_bar_compound": Example(
-        "A4*3/2 B4*3/2|A4*3/2 B4*3/2",
+        "[p] A4*1/2( B4*1/2) A4*1/2 B4*3/2|A4*1/2( B4*1/2) A4*1/2 B4*3/2",
         "bows",
         metre="6/8",
-        bpm=66.0,
-        instrument="bass",
-        player="growing",
-        kind="pinned",
+        instrument="cello",
     ),
     "down_on_mid": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
     "down_on_mid_compound": Example(
-        "r*1/2 A4*1/2 B4*1/2 A4*3/2",
+        "[p] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2",
         "bows",
         metre="6/8",
-        bpm=40.0,
-        instrument="bass",
-        player="starter",
+        instrument="cello",
+        school={"dotted": "hook"},
+        kind="pinned",
     ),
-    "down_on_beat": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
+    "down_on_beat": Example(
+        "[pp] r A4 B4 A4|r A4 B4 A4", "bows", bpm=50.0, player="starter", school={"dotted": "hook"}
+    ),
     "down_on_off": Example(
-        "[p] [<] r A4 B4|A4*3/2 B4*1/2 A4|A4*3",
-        "bows",
-        metre="3/4",
-        bpm=40.0,
-        instrument="bass",
-        school={"dotted": "lift"},
+        "[f] [>] A4u B4*1/2 A4 B4*1/2", "bows", metre="6/8", player="growing", kind="sforzando"
     ),
     "down_on_off_compound": Example(
         "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
     ),
     "down_on_sub": Example(
-        "A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "[p] A4*7/4 B4*1/4 A4 B4",
         "bows",
-        metre="6/8",
-        bpm=40.0,
-        instrument="bass",
-        player="starter",
-        school={"dotted": "hook"},
-    ),
-    "down_on_sub_compound": Example(
-        "A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
-        "bows",
-        metre="6/8",
-        bpm=40.0,
-        instrument="bass",
+        bpm=132.0,
         player="growing",
         school={"amount": "values"},
+        kind="together",
+    ),
+    "down_on_sub_compound": Example(
+        "[p] [<] A4*1/4 B4*1/4 A4u B4*1/2 A4*1/4 B4*3/4|A4*3/2 B4*3/2|A4*3/2 B4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=40.0,
+        instrument="cello",
         kind="marcato",
     ),
     "down_pickup": Example("A4|A4|A4|A4|A4", "bows", bpm=50.0, player="starter", kind="pickup"),
@@ -72,16 +63,16 @@ FOUND: dict[str, Example] = {
         kind="pickup",
     ),
     "down_quick_on_bar": Example(
-        "[p] A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
+        "[f] [>] A4*3 r|A4*1/4 B4*1/4 A4*1/2 B4 A4*2|A4*2 [<] B4*2 [x]",
         "bows",
-        metre="6/8",
-        bpm=132.0,
-        player="starter",
+        bpm=240.0,
+        instrument="bass",
+        kind="repeat",
     ),
     "down_start": Example(
         "A4*2 B4", "bows", metre="3/4", instrument="cello", school={"direction": "travel"}
     ),
-    "hook": Example("A4 r B4 r", "bows", bpm=240.0),
+    "hook": Example("A4 r B4 r", "bows", bpm=104.0, player="starter"),
     "hook_on_bar": Example(
         "[p] r A4 B4|A4*2 B4|A4*2 B4",
         "bows",
@@ -91,63 +82,62 @@ FOUND: dict[str, Example] = {
         kind="pinned",
     ),
     "hook_on_mid": Example(
-        "[pp] A4*2 B4*2|A4*2 B4*2|A4*2 B4*2|A4*2 B4*2",
-        "bows",
-        bpm=240.0,
-        instrument="bass",
-        school={"dotted": "hook"},
-        kind="pinned",
+        "A4+E5+C6 B4 A4u B4", "bows", bpm=240.0, school={"direction": "downbeat"}
     ),
     "hook_on_beat": Example("A4*3/4 r*1/4 B4*1/4 A4*3/4 B4*2", "bows"),
     "hook_on_off": Example(
-        "[p] [<] A4*3/2 B4*1/2 A4*2",
-        "bows",
-        bpm=240.0,
-        instrument="bass",
-        player="growing",
-        school={"amount": "values"},
+        "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
     ),
     "hook_on_sub": Example(
-        "[ff] A4*7/4 B4*1/4 A4u B4|A4*7/4 B4*1/4 A4 B4",
+        "[p] A4|A4*3/2 r*1/4 B4*1/4 A4 B4",
         "bows",
-        bpm=240.0,
         instrument="cello",
         player="growing",
-        kind="repeat",
+        kind="pickup",
     ),
     "hook_over_bar": Example(
-        "A4( B4) A4|A4*3/2 B4*1/2 A4|A4*3/2 B4*1/2 A4",
+        "[p] A4 B4 A4|A4( B4) A4|A4*3|r A4 B4",
         "bows",
         metre="3/4",
-        bpm=132.0,
-        school={"dotted": "separate"},
+        bpm=104.0,
+        instrument="cello",
+        player="growing",
+        kind="together",
     ),
-    "hook_at_seam": Example("[pp] A4*4|r A4 B4 A4", "bows", instrument="cello", kind="repeat"),
-    "hook_over_rest": Example("[pp] A4*4|r A4 B4 A4", "bows", instrument="cello", kind="repeat"),
+    "hook_at_seam": Example(
+        "A4*1/2 B4*1/2 A4 B4 A4*1/2 r*1/2|A4*4", "bows", bpm=60.0, player="starter", kind="repeat"
+    ),
+    "hook_over_rest": Example(
+        "[p] A4|A4*3/2 r*1/4 B4*1/4 A4 B4",
+        "bows",
+        instrument="cello",
+        player="growing",
+        kind="pickup",
+    ),
     "hook_over_rest_on_sub": Example(
-        "[p] A4*3/2 r*1/4 B4*1/4 A4 B4", "bows", bpm=50.0, player="growing"
+        "[p] A4|A4*3/2 r*1/4 B4*1/4 A4 B4",
+        "bows",
+        instrument="cello",
+        player="growing",
+        kind="pickup",
     ),
     "hook_quick": Example(
-        "[p] [<] A4*3/2 B4*1/2 A4*2",
-        "bows",
-        bpm=240.0,
-        instrument="bass",
-        player="growing",
-        school={"amount": "values"},
+        "[p] A4*3/4( B4*1/4) A4*3/4 B4*1/4 A4*2", "bows", bpm=132.0, instrument="cello"
     ),
     "hook_after_long": Example(
-        "[p] A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, kind="pinned"
+        "[p] A4*3/2 r*1/4 B4*1/4 A4 B4", "bows", bpm=132.0, instrument="cello", player="growing"
     ),
     "hook_pair": Example(
         "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
     ),
     "hook_equal_notes": Example(
-        "[p] r A4 B4|A4*2 B4|A4*2 B4",
+        "[p] A4*1/4 B4*1/4 A4 B4*1/2 A4*1/4 B4*3/4",
         "bows",
-        metre="3/4",
-        bpm=104.0,
+        metre="6/8",
+        bpm=240.0,
+        instrument="cello",
+        player="growing",
         school={"dotted": "separate"},
-        kind="pinned",
     ),
     "hook_to_longer": Example(
         "[p] r A4 B4|A4*2 B4|A4*2 B4",
@@ -160,8 +150,17 @@ FOUND: dict[str, Example] = {
     "hook_after_slur_on_sub": Example(
         "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=240.0, player="growing", kind="pinned"
     ),
-    "hook_up": Example("A4*2 B4*2|r A4 B4 A4", "bows", bpm=104.0),
-    "hook_up_over_rest": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
+    "hook_up": Example("A4+E5+C6 B4 A4u B4", "bows", bpm=240.0, school={"direction": "downbeat"}),
+    "hook_up_over_rest": Example(
+        "[pp] A4( B4)|r A4 B4",
+        "bows",
+        metre="3/4",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="pickup",
+    ),
     "slur_repeat": Example(
         "A4*1/4 A4*1/4 B4*1/2 D5", "slurs", metre="2/4", school={"slurs": "song"}
     ),
@@ -546,7 +545,7 @@ FOUND: dict[str, Example] = {
         bpm=104.0,
         kind="repeat",
     ),
-    "strong_beats": Example("A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"),
+    "strong_beats": Example("r A4 B4 A4", "bows", player="starter"),
     "few_hooks": Example(
         "[p] A4*2( B4*3/4) A4*1/4 B4",
         "bows",
@@ -555,16 +554,27 @@ FOUND: dict[str, Example] = {
         school={"direction": "flow"},
         kind="sforzando",
     ),
-    "stopping_rest_s": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
-    "rest_hook": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
-    "seam_hook": Example(
-        "A4 B4 A4|A4 B4 A4",
+    "stopping_rest_s": Example(
+        "[pp] A4( B4)|r A4 B4",
         "bows",
         metre="3/4",
-        instrument="cello",
-        school={"direction": "flow"},
-        kind="repeat",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="pickup",
     ),
+    "rest_hook": Example(
+        "[pp] A4( B4)|r A4 B4",
+        "bows",
+        metre="3/4",
+        bpm=240.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="pickup",
+    ),
+    "seam_hook": Example("A4 B4 A4|A4 B4 A4", "bows", metre="3/4", kind="repeat"),
     "short_s": Example(
         "[p] r A4 B4|A4*2 B4|A4*2 B4",
         "bows",
@@ -587,8 +597,18 @@ FOUND: dict[str, Example] = {
     "slow_hook": Example(
         "[pp] A4( B4) A4|r A4u B4|A4*2 B4", "bows", metre="3/4", player="growing", kind="repeat"
     ),
-    "crowded_hook": Example("A4*2 A4|A4*3|A4*2 A4", "bows", metre="3/4", bpm=50.0),
-    "crowded_from": Example("A4*4|A4*3 r*1/2 A4*1/2|A4*4", "bows", bpm=50.0),
+    "crowded_hook": Example(
+        "[ff] A4*3|A4*3|A4u B4 A4",
+        "bows",
+        metre="3/4",
+        bpm=104.0,
+        instrument="cello",
+        player="growing",
+        kind="repeat",
+    ),
+    "crowded_from": Example(
+        "[p] [<] A4( B4) C#5 D5", "bows", bpm=66.0, school={"amount": "values"}, kind="repeat"
+    ),
     "two_ups_hook": Example(
         "A4( B4) C#5 D5", "bows", bpm=104.0, instrument="cello", kind="marcato"
     ),
@@ -623,9 +643,15 @@ FOUND: dict[str, Example] = {
         kind="repeat",
     ),
     "pair_separate": Example(
-        "A4*2( B4*3/4) A4*1/4 B4", "bows", bpm=50.0, school={"dotted": "separate"}
+        "[p] [<] A4*3/2 B4*1/2 A4|A4*2 B4",
+        "bows",
+        metre="3/4",
+        bpm=240.0,
+        player="growing",
+        school={"dotted": "lift"},
+        kind="marcato",
     ),
-    "retake": Example("A4 r|B4 r", "bows", metre="2/4", bpm=50.0, player="starter"),
+    "retake": Example("A4 r B4 r", "bows", bpm=104.0, player="starter"),
     "retake_rest": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
     "lifted_rest_s": Example("A4 B4 r C5|A4*4", "bows", school={"rests": "lift"}),
     "retake_pair": Example(
@@ -641,18 +667,24 @@ FOUND: dict[str, Example] = {
         "[p] A4*3|A4*3", "bows", metre="3/4", bpm=120.0, player="starter", kind="repeat"
     ),
     "whole_bar_share": Example(
-        "A4*3|A4*2 B4", "bows", metre="3/4", player="starter", kind="marcato"
+        "A4u B4 C#5 D5|A4*4", "bows", bpm=240.0, player="growing", school={"direction": "downbeat"}
     ),
-    "rest_s": Example("A4 r B4 r", "bows", bpm=50.0, player="starter", kind="together"),
-    "quick_s": Example(
-        "[p] [<] A4*3/2 B4*1/2 A4*2",
+    "rest_s": Example(
+        "[pp] A4( B4)|r A4 B4",
         "bows",
+        metre="3/4",
         bpm=240.0,
         instrument="bass",
         player="growing",
-        school={"amount": "values"},
+        school={"dotted": "separate"},
+        kind="pickup",
     ),
-    "long_s": Example("[p] A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, kind="pinned"),
+    "quick_s": Example(
+        "[p] A4*3/4( B4*1/4) A4*3/4 B4*1/4 A4*2", "bows", bpm=132.0, instrument="cello"
+    ),
+    "long_s": Example(
+        "[p] A4*3/2 r*1/4 B4*1/4 A4 B4", "bows", bpm=132.0, instrument="cello", player="growing"
+    ),
     "slur_gap_s": Example(
         "A4*1/2 B4*1/2 r*1/2 C#5*1/2 A4*1/2 G3*1/2 B4", "slurs", school={"slurs": "song"}
     ),
@@ -690,13 +722,7 @@ FOUND: dict[str, Example] = {
         school={"amount": "values"},
     ),
     "same": Example(
-        "[pp] r A4 B4|r A4 B4",
-        "bows",
-        metre="3/4",
-        bpm=104.0,
-        instrument="bass",
-        player="starter",
-        school={"amount": "values"},
+        "[p] A4 r B4 r|A4 r B4 r", "bows", bpm=132.0, instrument="bass", player="growing"
     ),
     "together": Example("A4*3", "bows", metre="3/4", bpm=40.0, kind="together"),
     "together_join": Example(
@@ -782,8 +808,10 @@ FOUND: dict[str, Example] = {
     ),
     "inside_slur": Example("A4( B4) A4", "touch", metre="3/4", bpm=66.0, instrument="cello"),
     "at_hook": Example(
-        "[pp] G3 E5 G3 E5|A4*1/4 B4*1/4 A4*1/2 B4 A4*2|A4*3 B4",
+        "[p] [<] A4*3|A4*3/2 B4*1/2 A4|r A4u B4|A4*2 B4",
         "touch",
+        metre="3/4",
+        bpm=40.0,
         player="growing",
         kind="repeat",
     ),
@@ -961,5 +989,124 @@ FOUND: dict[str, Example] = {
     ),
     "slur_equal": Example(
         "A4 B4", "slurs", metre="2/4", bpm=120.0, player="growing", school={"slurs": "song"}
+    ),
+    "down_slow_on_bar": Example(
+        "[p] A4*7/4 B4*1/4 A4 B4",
+        "bows",
+        bpm=132.0,
+        player="growing",
+        school={"amount": "values"},
+        kind="together",
+    ),
+    "down_last_in_bar": Example(
+        "[p] A4 r B4 r|A4 r B4 r", "bows", bpm=132.0, instrument="bass", player="growing"
+    ),
+    "down_chord": Example(
+        "[p] A4+E5+C6 B4 A4 B4",
+        "bows",
+        bpm=104.0,
+        instrument="bass",
+        player="growing",
+        school={"dotted": "separate"},
+        kind="together",
+    ),
+    "hook_slow": Example(
+        "A4*3/2 B4*1/2 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, player="growing"
+    ),
+    "hook_slow_plain": Example(
+        "A4*3/2 B4*1/2 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, player="growing"
+    ),
+    "hook_slow_pair": Example(
+        "A4*3/2 B4*1/2 A4|A4*3/2 B4*1/2 A4", "bows", metre="3/4", bpm=104.0, player="growing"
+    ),
+    "hook_plain": Example(
+        "[p] A4*7/4 B4*1/4 A4 B4",
+        "bows",
+        bpm=132.0,
+        player="growing",
+        school={"amount": "values"},
+        kind="together",
+    ),
+    "hook_plain_inside": Example(
+        "[p] A4*7/4 B4*1/4 A4 B4",
+        "bows",
+        bpm=132.0,
+        player="growing",
+        school={"amount": "values"},
+        kind="together",
+    ),
+    "hook_plain_pair": Example(
+        "A4 B4*1/2 A4 B4*1/2", "bows", metre="6/8", bpm=240.0, player="growing", kind="together"
+    ),
+    "hook_break": Example(
+        "[p] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=50.0,
+        instrument="bass",
+        kind="marcato",
+    ),
+    "hook_second": Example(
+        "[p] A4*3/2 r*1/4 B4*1/4 A4 B4", "bows", bpm=132.0, instrument="cello", player="growing"
+    ),
+    "waiting_hook": Example("[p] A4 r B4 r|A4 r B4 r", "bows"),
+    "first_beat": Example(
+        "[f] [>] A4|A4*3|A4( B4) A4",
+        "bows",
+        metre="3/4",
+        school={"direction": "downbeat"},
+        kind="pickup",
+    ),
+    "last_hook": Example(
+        "A4*1/2 B4*1/2|A4*1/2 B4*1/2|A4*1/2 B4*1/2",
+        "bows",
+        metre="6/8",
+        bpm=132.0,
+        player="growing",
+        school={"direction": "downbeat"},
+        kind="pickup",
+    ),
+    "last_hook_s": Example(
+        "A4*1/2 B4*1/2|A4*1/2 B4*1/2|A4*1/2 B4*1/2",
+        "bows",
+        metre="6/8",
+        bpm=132.0,
+        player="growing",
+        school={"direction": "downbeat"},
+        kind="pickup",
+    ),
+    "reset_s": Example("A4*2 B4|r A4 B4", "bows", metre="3/4"),
+    "break_s": Example(
+        "[p] r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2|r*1/2 A4*1/2 B4*1/2 A4*3/2",
+        "bows",
+        metre="6/8",
+        bpm=50.0,
+        instrument="bass",
+        kind="marcato",
+    ),
+    "slow_hook_s": Example(
+        "[pp] A4*3/4 B4*1/4 A4*1/2 B4*3/2", "bows", metre="6/8", bpm=40.0, kind="marcato"
+    ),
+    "slow_bow_s": Example(
+        "[p] A4*7/4 B4*1/4 A4 B4",
+        "bows",
+        bpm=132.0,
+        player="growing",
+        school={"amount": "values"},
+        kind="together",
+    ),
+    "chord_rest_s": Example(
+        "B4 A4+E5+C6 r A4+E5+C6",
+        "bows",
+        bpm=40.0,
+        instrument="bass",
+        player="starter",
+        kind="repeat",
+    ),
+    "same_pair": Example(
+        "[p] A4*3/4 B4*1/4 A4*3/4 B4*1/4 A4*2|A4 r B4 r", "bows", bpm=240.0, kind="pinned"
+    ),
+    "dotted_ratio": Example(
+        "[p] A4*3/4 B4*1/4 A4*3/4 B4*1/4 A4*2|A4 r B4 r", "bows", bpm=240.0, kind="pinned"
     ),
 }

@@ -44,6 +44,11 @@ class Rule:
 TABLE: dict[str, Rule] = {}
 
 
+def by_school(**numbers: float) -> dict[DirectionSchool, float]:
+    """A number for each school of direction."""
+    return {DirectionSchool(name): number for name, number in numbers.items()}
+
+
 def rule(
     name: str,
     weight: Weight,

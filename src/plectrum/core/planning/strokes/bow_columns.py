@@ -42,7 +42,7 @@ class NoteColumns:
     """What of each note its bow is summed from; arrays of shape (M,), in the order of the notes.
 
     Attributes:
-        onset_s, end_s, duration_s, duration_q, beat_s, gap_s, weight: as in the score.
+        onset_s, end_s, held_s, duration_s, duration_q, beat_s, gap_s, weight: as in the score.
         moving_s, length, stopped_moving_s, stopped_length, place: see `Amounts`.
         gain: times the length on the strings it lies on.
         stops: whether the bow stops before it inside a bow.
@@ -55,7 +55,7 @@ class NoteColumns:
     ) -> None:
         notes, table = part.notes, note_table(part)
         columns = columns_of(part)
-        self.onset_s, self.end_s = columns.onset_s, columns.end_s
+        self.onset_s, self.end_s, self.held_s = columns.onset_s, columns.end_s, columns.held_s
         self.duration_s = np.array(table["duration_s"], dtype=float)
         self.duration_q = columns.duration_q
         self.beat_s = np.array(table["beat_s"], dtype=float)
@@ -216,6 +216,7 @@ def _dotted_pairs(n: NoteColumns, first: Ints, last: Ints, before: Ints) -> Bool
 def _free_s(n: NoteColumns, first: Ints, before: Ints, pair: Bools) -> Floats:
     """Seconds in which the bow may be in the air before each bow."""
     free_s = n.onset_s[first] - n.end_s[before] + rules.STOLEN_S * n.phrase_end[before]
+    free_s += n.held_s[before]
     if n.lifts_pairs:
         free_s += rules.LIFTED_SHARE * n.duration_s[before] * pair
     return np.where(before >= 0, free_s, 0.0)

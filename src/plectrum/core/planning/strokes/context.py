@@ -17,7 +17,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
-from plectrum.core.score.model import Bar, Part, note_table
+from plectrum.core.score.model import Articulation, Bar, Part, note_table
+from plectrum.core.score.timeline import FERMATA_SHARE
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -26,6 +27,7 @@ Features = dict[str, Bools]
 
 PLACES = ("bar", "mid", "beat", "off", "sub")
 _LEAST_WEIGHT = (0.9, -0.01, -0.5, -0.9)  # of the metric weights, for each place but the last
+CHORD_N = 3  # notes at once that want the weight of a down-bow
 _ALIKE = 1e-6
 _NEARLY = 0.01
 
@@ -34,7 +36,9 @@ class Columns(NamedTuple):
     """What the features need of every note of a part, an array each; seconds and quarters.
 
     `place` is 0 at a first beat to 4 between the beats; `leads` marks notes of a bar that is a
-    pickup; `opens` those of the first bar of a repeated section or of what follows one.
+    pickup; `opens` those of the first bar of a repeated section or of what follows one; `rest_s`
+    is how long the bow has rested before a note; `held_s` what a fermata adds to one, which is
+    time to lift, and counts as rest before the next; `chord` marks three notes or more at once.
     """
 
     onset_s: Floats
@@ -50,6 +54,9 @@ class Columns(NamedTuple):
     leads: Bools
     opens: Bools
     grace: Bools
+    rest_s: Floats
+    held_s: Floats
+    chord: Bools
 
 
 @lru_cache(maxsize=8)
@@ -70,9 +77,17 @@ def columns_of(part: Part) -> Columns:
         "leads": np.array([_is_pickup(b) for b in bars], dtype=bool),
         "opens": np.array([b.index in opening for b in bars], dtype=bool),
     }
+    end_s = onset_s + np.array(table["duration_s"], dtype=float)
+    fermata = np.array([Articulation.FERMATA in a for a in table["articulations"]], dtype=bool)
+    held_s = np.where(fermata, FERMATA_SHARE / (1 + FERMATA_SHARE) * (end_s - onset_s), 0.0)
+    bowed = ~np.array(table["pizzicato"], dtype=bool)
+    until_s = np.append(0.0, np.where(bowed, end_s - held_s, 0.0))
     return Columns(
         onset_s=onset_s,
-        end_s=onset_s + np.array(table["duration_s"], dtype=float),
+        end_s=end_s,
+        rest_s=np.maximum(onset_s - np.maximum.accumulate(until_s)[:-1], 0.0),
+        held_s=held_s,
+        chord=np.array([len(p) >= CHORD_N for p in table["pitches"]], dtype=bool),
         onset_q=onset_q,
         end_q=onset_q + duration_q,
         duration_q=duration_q,
@@ -116,11 +131,33 @@ def _takes_bar(c: Columns, bows: Bows) -> Bools:
     return found
 
 
-def direction_features(c: Columns, bows: Bows, following: Ints) -> Features:
+def resets(c: Columns, bows: Bows, lift_s: float) -> Bools:
+    """Where a rest before a bow is so long that a phrase begins as it would alone. A single note
+    between rests inside a bar begins none: there the bow waits on the string.
+
+    Args:
+        lift_s: what the player needs to lift and set down.
+    """
+    long = c.rest_s[bows.first] >= max(rules.RESET_S, lift_s)
+    found: Bools = long & (bows.first > bows.first.min(initial=0))
+    found &= (c.place[bows.first] == 0) | goes_on(c, bows)
+    return found
+
+
+def goes_on(c: Columns, bows: Bows) -> Bools:
+    """Whether another note follows a bow without a rest."""
+    following = np.minimum(bows.last + 1, len(c.rest_s) - 1)
+    found: Bools = c.rest_s[following] < rules.STOPPING_REST_S
+    found &= following > bows.last
+    return found
+
+
+def direction_features(c: Columns, bows: Bows, following: Ints, lift_s: float) -> Features:
     """What makes a bow go down rather than up.
 
     Args:
         following: the note after each bow; −1 at the end.
+        lift_s: what the player needs to lift and set down.
     """
     place, compound = c.place[bows.first], c.compound[bows.first]
     whole = _takes_bar(c, bows)
@@ -131,29 +168,37 @@ def direction_features(c: Columns, bows: Bows, following: Ints) -> Features:
         if name != "beat":  # a compound bar has none
             found[f"down_on_{name}_compound"] = here & compound
     last_in_bar = (following >= 0) & (c.bar[following] != c.bar[bows.first])
-    pickup = c.leads[bows.first]
+    reset = resets(c, bows, lift_s)
     single = bows.first == bows.last
     into = last_in_bar & (c.place[following] == 0)
+    pickup = c.leads[bows.first] | (reset & (place != 0))
     found["down_pickup"] = pickup & into & single
     found["down_pickup_slur"] = pickup & into & ~single
     quick = _seconds(c, bows) < rules.QUICK_S
     found["down_quick_on_bar"] = (place == 0) & quick & ~whole
-    found["down_start"] = (bows.first == bows.first.min(initial=0)) & (place == 0)
+    begins = bows.first == bows.first.min(initial=0)
+    found["down_start"] = (begins | reset) & (place == 0)
+    found["down_slow_on_bar"] = (place == 0) & (_seconds(c, bows) >= rules.SLOW_BOW_S)
+    found["down_last_in_bar"] = (place != 0) & into & single
+    chord, earlier = c.chord[bows.first], np.maximum(bows.first - 1, 0)
+    again = c.chord[earlier] & (c.rest_s[bows.first] < rules.CHORD_REST_S) & ~begins
+    found["down_chord"] = chord & ~again
     return found
 
 
 def rest_before_s(c: Columns, before: Bows, bows: Bows) -> Floats:
     """Seconds of rest between each bow and the one before it."""
-    rest: Floats = np.maximum(c.onset_s[bows.first] - c.end_s[before.last], 0.0)
-    return rest
+    rest: Floats = c.onset_s[bows.first] - c.end_s[before.last] + c.held_s[before.last]
+    return np.maximum(rest, 0.0)
 
 
-def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools) -> Features:
-    """What going on the same way, after a stop, costs.
+def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools, lift_s: float) -> Features:
+    """What going on the same way, after a stop, costs; nothing after a rest that resets.
 
     Args:
         before: the bow before each of `bows`.
         pair: whether it is a short note after a long one.
+        lift_s: what the player needs to lift and set down.
     """
     place = c.place[bows.first]
     rest_s = rest_before_s(c, before, bows)
@@ -178,10 +223,22 @@ def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools) -> Features
     found["hook_equal_notes"] = singles & (np.abs(ratio - 1) < _NEARLY)
     found["hook_to_longer"] = singles & (ratio < 0.5 + _NEARLY)
     found["hook_after_slur_on_sub"] = was_slur & (place == len(PLACES) - 1)
-    return found
+    slow = ~rests & (shorter_s >= rules.SLOW_HOOK_S)
+    found["hook_slow"] = slow
+    found["hook_slow_plain"] = slow & singles
+    found["hook_slow_pair"] = slow & pair
+    plain = ~rests & singles
+    found["hook_plain"] = plain
+    found["hook_plain_inside"] = plain & ~new_bar
+    found["hook_plain_pair"] = plain & pair
+    found["hook_break"] = rest_s >= rules.BREAK_S
+    found["hook_second"] = before.first == before.first.min(initial=0)
+    on = ~resets(c, bows, lift_s)
+    return {name: here & on for name, here in found.items()}
 
 
-def up_features(c: Columns, before: Bows, bows: Bows) -> Features:
+def up_features(c: Columns, before: Bows, bows: Bows, lift_s: float) -> Features:
     """What going on upwards costs more than going on downwards."""
     rests = rest_before_s(c, before, bows) > rules.REST_S
-    return {"hook_up": np.ones(len(rests), dtype=bool), "hook_up_over_rest": rests}
+    on = ~resets(c, bows, lift_s)
+    return {"hook_up": on, "hook_up_over_rest": rests & on}

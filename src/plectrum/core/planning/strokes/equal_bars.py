@@ -1,4 +1,5 @@
-"""Equal bars: bars of the same rhythm want the same bows, whatever strings they lie on."""
+"""Equal bars: bars of the same rhythm want the same bows, whatever strings they lie on; and so do
+dotted pairs of one kind, wherever they stand."""
 
 from __future__ import annotations
 
@@ -10,15 +11,21 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Pin
+from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.problem import TURN, Ints
 from plectrum.core.planning.strokes.units import Units
 from plectrum.core.score.model import Part, note_table
 
 Codes = NDArray[np.uint8]
-IN_BOW, ENTERING, FREE = 6, 7, 9  # codes of units: see `wishes_of`
-_OTHER_WAYS = np.array([[0, 1]] * 3 + [[1, 0]] * 3 + [[0, 0], [0, 1], [1, 0], [0, 0]])
-_OTHER_JOINS = np.array([[0, 1, 1], [1, 0, 1], [1, 1, 0]] * 2 + [[1, 1, 1]] + [[0, 0, 0]] * 3)
+IN_BOW, ENTERING, FREE, JOINED = 6, 7, 9, 10  # codes of units: see `wishes_of`
+_EITHER, _DOWN, _UP = [[0, 0]], [[0, 1]], [[1, 0]]
+_EACH_JOIN = [[0, 1, 1], [1, 0, 1], [1, 1, 0]]
+_OTHER_WAYS = np.array(
+    _DOWN * 3 + _UP * 3 + _EITHER + _DOWN + _UP + _EITHER + _EITHER * 3 + _DOWN * 3 + _UP * 3
+)
+_OTHER_JOINS = np.array(_EACH_JOIN * 2 + [[1, 1, 1]] + [[0, 0, 0]] * 3 + _EACH_JOIN * 3)
+_SAME_Q = 1e-6
 Classes = tuple[Ints, ...]
 
 
@@ -135,16 +142,40 @@ def _written(part: Part) -> Ints:
     return np.array([kinds.setdefault(k, len(kinds)) for k in keys], dtype=np.int64)
 
 
-def wishes_of(classes: Classes, rows: Ints) -> Codes:
-    """What a solution asks of the next: every bar like the commonest of its equals. How a bar is
-    entered is free.
+def find_pairs(part: Part, units: Units) -> Classes:
+    """The short notes of dotted pairs, those of one kind in one bar together: whichever way they
+    go, they go on alike. As it comes is agreed for other figures inside a bar."""
+    c, columns = columns_of(part), units.base.columns
+    first, last = columns.first, columns.last
+    if len(first) < 2:
+        return ()
+    quarters = c.end_q[last] - c.onset_q[first]
+    single = first == last
+    joined = np.abs(c.onset_q[first[1:]] - c.end_q[last[:-1]]) < _SAME_Q
+    pair = joined & single[1:] & single[:-1] & (c.bar[first[1:]] == c.bar[first[:-1]])
+    pair &= (quarters[:-1] >= rules.DOTTED_RATIO[0] * quarters[1:]) & (
+        quarters[:-1] <= rules.DOTTED_RATIO[1] * quarters[1:]
+    )
+    grouped: dict[object, list[int]] = {}
+    for i in (np.flatnonzero(pair) + 1).tolist():
+        if units[i].pin.join is None and units[i].pin.direction is None:
+            long_q, short_q = (round(float(q), 4) for q in quarters[i - 1 : i + 1])
+            grouped.setdefault((int(c.bar[first[i]]), long_q, short_q), []).append(i)
+    return tuple(np.array(members) for members in grouped.values() if len(members) > 1)
+
+
+def wishes_of(classes: Classes, rows: Ints, pairs: Classes = ()) -> Codes:
+    """What a solution asks of the next: every bar like the commonest of its equals, and every
+    dotted pair. How a bar is entered is free.
 
     Args:
         rows: the solution (see `problem`).
+        pairs: units whose joins want to be alike.
 
     Returns:
         A code a unit: three times the direction, and the join; `IN_BOW` for a unit in the bow of
-        the one before, `ENTERING` and the direction where the join is free, or `FREE`.
+        the one before, `ENTERING` and the direction where the join is free, `FREE`, or for the
+        short note of a pair `JOINED` and the join, and 3 more for down or 6 for up.
     """
     every = _codes(rows).tobytes()
     same = bytearray([FREE]) * len(every)
@@ -154,8 +185,17 @@ def wishes_of(classes: Classes, rows: Ints) -> Codes:
         for k in firsts:
             same[k : k + width] = common
     starts = [bars[:, 0] for bars in classes]
-    codes = np.frombuffer(same, dtype=np.uint8)
-    return _entered(codes, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
+    codes = np.frombuffer(bytes(same), dtype=np.uint8).copy()
+    codes = _entered(codes, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
+    for members in pairs:
+        joins = rows[members, 3][rows[members, 0] >= 0].tolist()
+        if joins:
+            count = Counter(joins)
+            common = min(count, key=lambda join: (-count[join], join))
+            asked = members[(codes[members] < IN_BOW) | (codes[members] == FREE)]
+            ways = np.where(codes[asked] == FREE, 0, 1 + codes[asked] // 3)
+            codes[asked] = JOINED + 3 * ways + common
+    return codes
 
 
 def ways_of(starts: Ints, rows: Ints) -> Codes:
@@ -185,7 +225,21 @@ def other_ways(codes: Codes) -> tuple[Ints, Ints]:
     return _OTHER_WAYS[codes], _OTHER_JOINS[codes]
 
 
+_TURNED_ROUND = bytes([3, 4, 5, 0, 1, 2, *range(IN_BOW, 256)])
+_JOINS_ALONE = bytes([JOINED, JOINED + 1, JOINED + 2] * 2 + list(range(IN_BOW, 256)))
+
+
 def _commonest(patterns: Sequence[bytes]) -> bytes:
-    """The commonest; ties go to the one that begins down, then turns before hooks."""
-    count = Counter(patterns)
-    return min(count, key=lambda p: (-count[p], p))
+    """The commonest; ties go to the one that begins down, then turns before hooks. Where bars come
+    as often the other way round, an odd number of bows alternates, as it comes: then only the
+    joins inside the bar are asked."""
+    count = Counter(_freely_entered(pattern) for pattern in patterns)
+    common = min(count, key=lambda p: (-count[p], p))
+    if 2 * count[common.translate(_TURNED_ROUND)] < count[common]:
+        return common
+    return bytes([FREE]) + common[1:].translate(_JOINS_ALONE)
+
+
+def _freely_entered(pattern: bytes) -> bytes:
+    """A bar's bows, whichever way the first joins what stands before it."""
+    return bytes([pattern[0] // 3 * 3]) + pattern[1:] if pattern[0] < IN_BOW else pattern

@@ -20,6 +20,7 @@ from plectrum.core.planning.strokes.context import (
     Columns,
     Features,
     hook_features,
+    resets,
     rest_before_s,
     up_features,
 )
@@ -31,7 +32,8 @@ from plectrum.core.player.school import DirectionSchool, DottedSchool, RestSchoo
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 NEARLY_Q = 0.01
-_ALWAYS_WORTH = ("down_start", "down_pickup", "down_pickup_slur")
+# Asked for by every school: where a phrase begins, what leads into it, and chords.
+_ALWAYS_WORTH = ("down_start", "down_pickup", "down_pickup_slur", "down_chord")
 
 
 def direction_worths(
@@ -39,7 +41,7 @@ def direction_worths(
 ) -> Floats:
     """What a down-bow wins, and an up-bow loses, at each bow."""
     share = rules.STRONG_BEATS[direction]
-    worth = np.zeros(len(next(iter(features.values()))))
+    worth: Floats = rules.FIRST_BEAT[direction] * features["down_on_bar"].astype(np.float64)
     for name, here in features.items():
         worth += weights[name] * (1.0 if name in _ALWAYS_WORTH else share) * here
     return worth
@@ -52,7 +54,7 @@ class Boundary:
     Attributes:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
-        triple: whether it makes down, up, up of a bar of three equal notes.
+        last: whether a bow is the last of its bar.
         wished: what the two wish for together, as a share of what there is.
     """
 
@@ -61,12 +63,19 @@ class Boundary:
     bows: Bows
     pair: Bools
     balances: Bools
-    triple: Bools
+    last: Bools
     wished: Floats
 
     @property
     def rest_s(self) -> Floats:
         return rest_before_s(self.columns, self.before, self.bows)
+
+    @property
+    def chords_apart(self) -> Bools:
+        """Chords after chords with the time to set the bow down anew."""
+        c = self.columns
+        both: Bools = c.chord[self.before.last] & c.chord[self.bows.first]
+        return both & (self.rest_s >= rules.CHORD_REST_S)
 
     @property
     def seam(self) -> Bools:
@@ -79,7 +88,8 @@ class Boundary:
 
 def join_costs(at: Boundary, weights: Mapping[str, float], school: School, player: Player) -> Ints:
     """Costs of each join by the direction it goes on in, in millionths; shape (J, 2, 3)."""
-    down, up = _hooks(at, weights, school)
+    reset = resets(at.columns, at.bows, player.lift_s)
+    down, up = _hooks(at, weights, school, player)
     costs = np.zeros((len(down), 2, 3))
     crowded = rules.CROWDED_HOOK * np.maximum(0.0, at.wished - rules.CROWDED_FROM)
     costs[:, 0, HOOK], costs[:, UP, HOOK] = down + crowded, up + crowded
@@ -87,6 +97,7 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     retake = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)
     if school.rests is RestSchool.LIFT:
         retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
+    retake = np.where(reset | at.chords_apart, np.minimum(retake, 0.0), retake)
     costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
@@ -102,17 +113,24 @@ def _sum(features: Features, weights: Mapping[str, float]) -> Floats:
     return total
 
 
-def _hooks(at: Boundary, weights: Mapping[str, float], school: School) -> tuple[Floats, Floats]:
+def _hooks(
+    at: Boundary, weights: Mapping[str, float], school: School, player: Player
+) -> tuple[Floats, Floats]:
     """Cost of a hook down and of a hook up."""
-    c = at.columns
-    learnt = _sum(hook_features(c, at.before, at.bows, at.pair), weights)
+    c, lift_s = at.columns, player.lift_s
+    learnt = _sum(hook_features(c, at.before, at.bows, at.pair, lift_s), weights)
     learnt += rules.FEW_HOOKS[school.direction]
-    up = _sum(up_features(c, at.before, at.bows), weights)
+    if school.direction is DirectionSchool.DOWNBEAT:
+        onto = (c.place[at.bows.first] == 0) & (at.rest_s <= rules.REST_S) & ~at.seam
+        learnt += rules.FIRST_HOOK * onto
+    up = _sum(up_features(c, at.before, at.bows, lift_s), weights)
     for reason, most in _reasons(at, school.direction):
         learnt = np.where(reason, np.minimum(learnt, most), learnt)
-    if school.direction is DirectionSchool.DOWNBEAT:
+    waits = (at.rest_s >= rules.RESET_S) & ~resets(c, at.bows, lift_s)
+    learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
+    up = np.where(waits, np.maximum(up, 0.0), up)
+    if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
         up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
-        up = np.where(at.triple, np.minimum(up, rules.TRIPLE_HOOK - learnt), up)
     if school.dotted is DottedSchool.HOOK:
         hooked = at.pair & (_least_s(at) >= rules.HOOKED_PAIR_S)
         learnt = np.where(hooked, np.minimum(learnt, rules.PAIR_HOOKED), learnt)
@@ -134,19 +152,12 @@ def _least_s(at: Boundary) -> Floats:
 def _reasons(at: Boundary, direction: DirectionSchool) -> list[tuple[Bools, float]]:
     """Where a hook has a reason of its own, and what it costs there at most."""
     found = [(at.rest_s >= rules.STOPPING_REST_S, rules.REST_HOOK), (at.seam, rules.SEAM_HOOK)]
-    if direction is not DirectionSchool.DOWNBEAT:
-        return found
-    c = at.columns
-    inside = c.bar[at.before.first] == c.bar[at.bows.first]
-    inside &= at.rest_s <= rules.REST_S
-    inside &= (at.before.first == at.before.last) & (at.bows.first == at.bows.last)
-    was_q = c.end_q[at.before.last] - c.onset_q[at.before.first]
-    now_q = c.end_q[at.bows.last] - c.onset_q[at.bows.first]
-    now_s = c.end_s[at.bows.last] - c.onset_s[at.bows.first]
-    short = inside & (was_q >= 1.99 * now_q) & (now_s >= rules.SHORT_S)
-    slow = inside & (_least_s(at) >= rules.SLOW_S)
-    slow &= was_q < rules.WHOLE_BAR_SHARE * c.bar_q[at.before.first]
-    return [*found, (short, rules.SHORT_HOOK), (slow, rules.SLOW_HOOK)]
+    if direction is DirectionSchool.DOWNBEAT:
+        c = at.columns
+        inside = c.bar[at.before.first] == c.bar[at.bows.first]
+        slow = _least_s(at) >= rules.LAST_HOOK_S
+        found.append((at.last & inside & slow, rules.LAST_HOOK))
+    return found
 
 
 def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
@@ -171,21 +182,4 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
         & (share >= low) & (share <= high)
         & (quarters[slur] > 1.5 * quarters[one])
     )  # fmt: skip
-    return found
-
-
-def triple_ups(c: Columns, first: Ints, last: Ints) -> Bools:
-    """Where a note is the last of three equal ones that fill a bar, slow enough to stop between:
-    down, up, up. One entry a bow."""
-    found = np.zeros(len(first), dtype=bool)
-    if len(first) < 3:
-        return found
-    quarters = c.end_q[last] - c.onset_q[first]
-    bar = c.bar[first]
-    one, two, three = slice(0, -2), slice(1, -1), slice(2, None)
-    alike = (first == last) & (np.abs(3 * quarters - c.bar_q[first]) < NEARLY_Q)
-    alike &= (c.end_s[last] - c.onset_s[first] >= rules.TRIPLE_S) & ~c.compound[first]
-    found[three] = (
-        alike[one] & alike[two] & alike[three] & (bar[one] == bar[two]) & (bar[two] == bar[three])
-    )
     return found

@@ -17,6 +17,7 @@ from plectrum.core.planning.strokes.equal_bars import (
     Codes,
     bar_starts,
     find_equals,
+    find_pairs,
     ways_of,
     wishes_of,
 )
@@ -90,7 +91,7 @@ def hold_ways(
     starts = bar_starts(part, units)
     anywhere = CostTables(part, units, choices, segments, Nudges(asked=asked), usual=True)
     solved = units.base.kept.setdefault("solved", {})
-    solution = _in_rounds(anywhere, find_equals(part, units), solved)
+    solution = _in_rounds(anywhere, find_equals(part, units), find_pairs(part, units), solved)
     return HeldWays(anywhere, starts, ways_of(starts, solution.rows), asked)
 
 
@@ -121,11 +122,13 @@ def solve_strokes(
     return Solved.of(part, choices, fingered, asked, solution)
 
 
-def _in_rounds(plain: CostTables, classes: Classes, solved: dict[int | str, WayBack]) -> Solution:
+def _in_rounds(
+    plain: CostTables, classes: Classes, pairs: Classes, solved: dict[int | str, WayBack]
+) -> Solution:
     tables, asked = plain, plain.nudges.asked
     solution = _solved(tables.problem, solved, 0)
     for number in range(1, ROUNDS_N + 1):
-        same = wishes_of(classes, solution.rows)
+        same = wishes_of(classes, solution.rows, pairs)
         before = tables.nudges.same
         if (same == FREE).all() if before is None else np.array_equal(same, before):
             break

@@ -21,13 +21,12 @@ from plectrum.core.planning.strokes.context import (
     direction_features,
     rest_before_s,
 )
-from plectrum.core.planning.strokes.equal_bars import Codes, other_ways
+from plectrum.core.planning.strokes.equal_bars import JOINED, Codes, other_ways
 from plectrum.core.planning.strokes.preferences import (
     Boundary,
     balancing_ups,
     direction_worths,
     join_costs,
-    triple_ups,
 )
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints
 from plectrum.core.planning.strokes.segments import Segments
@@ -39,6 +38,7 @@ from plectrum.core.score.model import Direction, Part
 _JOIN_CODES = {Join.TURN: TURN, Join.HOOK: HOOK, Join.RETAKE: RETAKE}
 DIRECTION_CODES = {Direction.DOWN: 0, Direction.UP: 1}
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -92,12 +92,24 @@ def _before(bows: Bows) -> Bows:
     return Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
 
 
+def _following(segments: Segments) -> Ints:
+    """The note after each bow; −1 at the end."""
+    starts = np.append(segments.bows.first[: len(segments.index)], -1)
+    found: Ints = starts[segments.first + segments.count]
+    return found
+
+
+def _last_in_bar(columns: Columns, segments: Segments) -> Bools:
+    """Whether each bow is the last of its bar."""
+    following = _following(segments)
+    other: Bools = columns.bar[following] != columns.bar[segments.bows.first]
+    return other | (following < 0)
+
+
 def metre_costs(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     """What each direction of each bow costs, shape (B, 2)."""
-    bows = segments.bows
-    starts = np.append(bows.first[: len(segments.index)], -1)
-    following = starts[segments.first + segments.count]
-    features = direction_features(columns, bows, following)
+    bows, following = segments.bows, _following(segments)
+    features = direction_features(columns, bows, following, choices.player.lift_s)
     worth = direction_worths(features, worths_of(choices), choices.school.direction)
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
@@ -137,21 +149,16 @@ def joining_costs(
     free = segments.index.shape[1] > 1
     if free:  # what a slur before the two may be is not known yet: the printed one counts
         single = (segments.count[before] == 1) & (segments.count[after] == 1)
-        balances, triple = (
-            single & _as_printed(part, columns, ups)[bows.first[after]]
-            for ups in (balancing_ups, triple_ups)
-        )
+        balances = single & _as_printed(part, columns, balancing_ups)[bows.first[after]]
     else:
-        balances, triple = (
-            ups(columns, bows.first, bows.last)[after] for ups in (balancing_ups, triple_ups)
-        )
+        balances = balancing_ups(columns, bows.first, bows.last)[after]
     at = Boundary(
         columns,
         Bows(bows.first[before], bows.last[before]),
         Bows(bows.first[after], bows.last[after]),
         pair[after],
         balances,
-        triple,
+        _last_in_bar(columns, segments)[after],
         _wished_of_two(segments, choices),
     )
     costs = join_costs(at, worths_of(choices), choices.school, player)
@@ -199,7 +206,8 @@ def same_costs(units: Sequence[Unit], nudges: Nudges, choices: Choices) -> tuple
         return none[:, :2], none[:, 2:]
     directions, joins = other_ways(nudges.same)
     other = nudges.firm * rules.millionths(rules.SAME[choices.school.direction])
-    return other * directions, other * joins
+    joined = nudges.firm * rules.millionths(rules.SAME_PAIR)
+    return other * directions, np.where((nudges.same >= JOINED)[:, None], joined, other) * joins
 
 
 def pin_costs(units: Units) -> tuple[Ints, Ints]:
