@@ -117,7 +117,11 @@ def read(name: str) -> Any:
     """Everything of the part that is read, and what strings, amounts and places come of it."""
     document, plan = pieces()[name], planned(name)
     amounts = amounts_of(plan.part, plan.choices)
-    rows: list[Any] = [document.title, document.part.bars, document.part.notices]
+    rows: list[Any] = [
+        document.title,
+        document.part.bars,
+        document.part.left_out,
+    ]
     rows += [tuple(n) for n in document.part.notes]
     rows += (amounts.length * amounts.string_gain((2,))).tolist()
     rows += [grips_for(plan.choices.instrument, tuple(p.midi for p in n.pitches), (1, 2, 3))

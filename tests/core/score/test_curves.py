@@ -31,7 +31,9 @@ def mark(bpm: float, source: str = "metronome") -> RawDirection:
 @pytest.mark.parametrize(("word", "bpm"), USUAL.items())
 def test_a_tempo_word_at_the_start_sets_the_tempo(word, bpm):
     assert build_tempo([(0.0, words(f"{word} e dolce"))], 16.0).bpm == bpm
-    assert build_tempo([(4.0, words(word))], 16.0).bpm == 80  # later: only a mood
+    later = build_tempo([(4.0, words(word))], 16.0)
+    assert later.bpm == 80
+    assert later.segments[-1].start_bpm == bpm
 
 
 def test_a_mark_goes_before_words_and_before_the_sound_beside_it():

@@ -10,6 +10,7 @@ from plectrum.core.advice.bow_warnings import bow_warnings
 from plectrum.core.advice.note_warnings import note_warnings
 from plectrum.core.advice.plan_warning import PlanWarning, Severity, and_others
 from plectrum.core.planning.plan import Plan
+from plectrum.core.score.left_out import in_one_line
 from plectrum.core.wording import tr
 
 # What is said once, of all the notes it is true of, because the player is what it is about.
@@ -31,9 +32,10 @@ def warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
 def _warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
     found = [
         PlanWarning(
-            "reading", Severity.NOTE, None, None, text, tr("Check these notes in the score")
+            "reading", Severity.NOTE, None, None, text, tr("Check these places in the score")
         )
-        for text in plan.part.notices
+        for text in (in_one_line(plan.part.left_out),)
+        if text
     ]
     if plan.tempo_window is None and plan.units:
         found.append(

@@ -25,6 +25,7 @@ from plectrum.core.planning.ensemble.ensemble import Ensemble
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.bow_signs import write_bowing
+from plectrum.core.score.left_out import as_rows
 from plectrum.core.score.metre import beat_unit
 from plectrum.core.score.model import Direction, Note, format_beat
 from plectrum.core.score.playing_order import times_played
@@ -58,6 +59,7 @@ def plan_as_dict(document: Document, plan: Plan) -> dict[str, Any]:
         "player": plan.player.as_dict(),
         "school": choices.school.as_dict(),
         "tempo": _tempo(plan),
+        "left_out": as_rows(part.left_out),
         "notes": [_note(plan, note, passes[note.bar_index]) for note in part.notes],
         "strokes": [
             {

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
+from plectrum.core.score.left_out import LAST_GRACES, VOICES, Ledger
 from plectrum.core.score.model import Articulation, Direction, Pitch
 from plectrum.core.score.raw import RawMeasure, RawNote, RawPart
 
@@ -61,14 +62,13 @@ def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
     return kept, left_out
 
 
-def gather(part: RawPart, onsets_t: Sequence[int]) -> tuple[list[Event], int]:
-    """Chords put together, graces hung on the note they lead to."""
+def gather(part: RawPart, onsets_t: Sequence[int], left_out: Ledger) -> list[Event]:
+    """Chords put together, graces hung on the note they lead to; what is not, counted."""
     events: list[Event] = []
     waiting: list[RawNote] = []
-    left_out = 0
     for index, (bar_t, measure) in enumerate(zip(onsets_t, part.measures, strict=False)):
         notes, dropped = _line_of(measure)
-        left_out += dropped
+        left_out.count(VOICES, measure.number, dropped)
         for n in _in_order(notes):
             if n.grace:
                 waiting.append(n)
@@ -82,7 +82,9 @@ def gather(part: RawPart, onsets_t: Sequence[int]) -> tuple[list[Event], int]:
             waiting = []
     for before, after in pairwise(events):
         before.duration_t = min(before.duration_t, after.onset_t - before.onset_t)
-    return events, left_out
+    if waiting:
+        left_out.count(LAST_GRACES, part.measures[-1].number, len(waiting))
+    return events
 
 
 def _in_order(notes: list[RawNote]) -> list[RawNote]:

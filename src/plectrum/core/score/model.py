@@ -14,6 +14,7 @@ from fractions import Fraction
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+from plectrum.core.score.left_out import LeftOut
 from plectrum.core.score.note_names import note_name, note_words
 from plectrum.core.wording import in_figures, say
 
@@ -288,7 +289,7 @@ class Part:
     bars: tuple[Bar, ...]
     notes: tuple[Note, ...]
     tempo: TempoMap
-    notices: tuple[str, ...] = field(default=())
+    left_out: tuple[LeftOut, ...] = field(default=())
 
     @property
     def bars_n(self) -> int:

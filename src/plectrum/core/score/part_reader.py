@@ -16,6 +16,7 @@ from lxml import etree
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import decimal, fraction, only_whole
 from plectrum.core.plain_text import one_line
+from plectrum.core.score.left_out import CUES, HIDDEN, MICROTONES, UNPITCHED
 from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch, Sign
 from plectrum.core.score.playing_order import signs_in
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
@@ -37,6 +38,11 @@ _ARTICULATIONS = {
     "breath-mark": Articulation.BREATH,
     "caesura": Articulation.BREATH,
 }
+_BEAT_UNITS = {
+    "breve": Fraction(8), "whole": Fraction(4), "half": Fraction(2), "quarter": Fraction(1),
+    "eighth": Fraction(1, 2), "16th": Fraction(1, 4), "32nd": Fraction(1, 8),
+}  # fmt: skip
+_BEAT_UNITS_DOTTED = {q * 3 / 2: q / 2 for q in _BEAT_UNITS.values()}
 
 
 def ticks_a_quarter(root: etree._Element, where: str) -> int:
@@ -97,6 +103,7 @@ class PartReader:
     def _measure(self, element: etree._Element) -> RawMeasure:
         measure = RawMeasure(self.bar, element.get("implicit") == "yes", self.metre)
         cursor = last_onset = 0
+        self.part.left_out.look("measure", (child.tag for child in element), self.bar)
         for child in element:
             tag = child.tag
             if tag == "note":
@@ -105,8 +112,10 @@ class PartReader:
                 if not note.chord:
                     last_onset = cursor
                     cursor += note.duration_t
-                if counts:
+                if counts is None:
                     measure.notes.append(note)
+                else:
+                    self.part.left_out.count(counts, self.bar)
             elif tag == "backup":
                 cursor = max(0, cursor - self._duration(child.findtext("duration"), "backup"))
             elif tag == "forward":
@@ -184,16 +193,18 @@ class PartReader:
         """A duration that is not a whole number, to the nearest tick; 0 for nonsense."""
         return round((fraction(written) or Fraction(0)) * self.ticks / self.divisions)
 
-    def _note(self, element: etree._Element) -> tuple[RawNote, bool]:
-        """A note, and whether it counts (cues and unpitched notes do not)."""
+    def _note(self, element: etree._Element) -> tuple[RawNote, str | None]:
+        """A note, and as what it is left out; None for one that is played."""
         note = RawNote(next(self.ids), 0, 0, None, (1, "1"))
-        counts = True
+        left_out: str | None = None
         duration: str | None = None
         staff, voice = 1, "1"
         for child in element:
             tag = child.tag
             if tag == "pitch":
                 note.pitch = self._pitch(child)
+                if (decimal(child.findtext("alter")) or 0.0) % 1:
+                    self.part.left_out.count(MICROTONES, self.bar)
             elif tag == "duration":
                 duration = child.text
             elif tag == "voice":
@@ -210,12 +221,15 @@ class PartReader:
             elif tag == "staff":
                 staff = integer(element, "staff", 1)
             elif tag in ("cue", "unpitched"):
-                counts = False
+                left_out = CUES if tag == "cue" else UNPITCHED
         note.pizzicato = element.get("pizzicato") == "yes"
         note.voice = (staff, voice)
         if not note.grace:
             note.duration_t = self._duration(duration, "note")
-        return note, counts
+        if note.pitch is not None and element.get("print-object") == "no":
+            left_out = HIDDEN
+        self.part.left_out.look("note", (child.tag for child in element), self.bar)
+        return note, left_out
 
     def _pitch(self, element: etree._Element) -> Pitch:
         key = tuple(child.text for child in element), self.semitones
@@ -242,7 +256,10 @@ class PartReader:
         return Pitch(step, alter, octave, self.semitones)
 
     def _notations(self, element: etree._Element, note: RawNote) -> None:
+        self.part.left_out.look("notations", (child.tag for child in element), self.bar)
         for child in element:
+            if child.tag in ("articulations", "technical", "ornaments"):
+                self.part.left_out.look(child.tag, (sign.tag for sign in child), self.bar)
             if child.tag == "slur":
                 number = child.get("number", "1")
                 if child.get("type") == "start":
@@ -280,6 +297,8 @@ class PartReader:
         if offset is not None:
             at_t = max(0, cursor + self._odd_duration(offset.strip()))
         found: list[RawDirection] = []
+        kinds = [kind.tag for kind in element.iterfind("direction-type/*")]
+        self.part.left_out.look("direction-type", kinds, self.bar)
         for kind in element.iterfind("direction-type/*"):
             if kind.tag == "dynamics":
                 found += [RawDirection(at_t, "dynamic", d.tag) for d in kind if _is_tag(d)]
@@ -297,16 +316,24 @@ class PartReader:
 
     @staticmethod
     def _metronome(element: etree._Element, at_t: int) -> list[RawDirection]:
+        """A tempo, or how the new note value stands to the old one: quarter = dotted quarter."""
+        units: list[Fraction] = []
+        for child in element:
+            if child.tag == "beat-unit":
+                length = _BEAT_UNITS.get((child.text or "").strip())
+                if length is None:
+                    return []
+                units.append(length)
+            elif child.tag == "beat-unit-dot" and units:  # a second dot adds half of the first
+                base = _BEAT_UNITS_DOTTED.get(units[-1], units[-1])
+                units[-1] += base / 2
+        if len(units) == 2:
+            return [RawDirection(at_t, "modulation", number=float(units[1] / units[0]))]
         number = re.search(r"[0-9]{1,4}(?:[.,][0-9]{1,6})?", text(element, "per-minute"))
-        unit = text(element, "beat-unit")
-        lengths = {"whole": "4", "half": "2", "quarter": "1", "eighth": "1/2", "16th": "1/4"}
-        if number is None or unit not in lengths:
+        if number is None or len(units) != 1:
             return []
-        beat_t = Fraction(lengths[unit])
-        if element.find("beat-unit-dot") is not None:
-            beat_t *= Fraction(3, 2)
         bpm = float(number.group().replace(",", "."))
-        return [RawDirection(at_t, "tempo", "metronome", bpm * float(beat_t), beat_t)]
+        return [RawDirection(at_t, "tempo", "metronome", bpm * float(units[0]), units[0])]
 
     @staticmethod
     def _sound(element: etree._Element, at_t: int) -> list[RawDirection]:

@@ -13,11 +13,11 @@ from plectrum.core.instrument.specification import TABLE, Instrument
 from plectrum.core.score.bars import bar_lengths, build_bars, signs_by_bar
 from plectrum.core.score.events import Event, Signs, gather, mark_slurs, merge_ties
 from plectrum.core.score.instruments import guess_instrument
+from plectrum.core.score.left_out import SLURS
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import Articulation, Bar, Metre, Note, Part, Pitch, TempoClock
 from plectrum.core.score.raw import RawDirection, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
-from plectrum.core.wording import say
 
 LOWER_STRING = 5  # semitones that a fifth string or an extension lies below the lowest
 
@@ -31,6 +31,9 @@ MANNERS = (
     ("ricochet", re.compile(r"\b(ricochet|jet[ée])", re.I)),
     ("", re.compile(r"\b(arco|ord\.|ordinario|naturale|legato|détaché|on the string)", re.I)),
 )
+
+
+_TEMPO_KINDS = ("tempo", "modulation", "words", "fermata")  # what other parts say for all
 
 
 class PartBuilder:
@@ -49,7 +52,7 @@ class PartBuilder:
         self.instrument = instrument or guess_for(chosen)
         own = self._timed(chosen)
         others = [d for p in parts if p is not chosen for d in self._timed(p)]
-        tempo_of_others = [d for d in others if d[1].kind in ("tempo", "words", "fermata")]
+        tempo_of_others = [d for d in others if d[1].kind in _TEMPO_KINDS]
         self.tempo = build_tempo(_without_repeats(own, tempo_of_others), end_q)
         self.levels = LevelCurve(own, end_q)
         self.manners = _manners(own)
@@ -83,20 +86,11 @@ class PartBuilder:
         return timed
 
     def build(self) -> Part:
-        events, left_out = gather(self.raw, self.onsets_t)
-        events = merge_ties(events)
-        lost_slurs = mark_slurs(events)
+        left_out = self.raw.left_out.copy()
+        events = merge_ties(gather(self.raw, self.onsets_t, left_out))
+        left_out.count(SLURS, self.raw.measures[0].number, mark_slurs(events))
         for event in events:
             self._append(event)
-        notices = []
-        if left_out:
-            notices.append(
-                say("{left_out} notes of a second voice are not planned", left_out=left_out)
-            )
-        if lost_slurs:
-            notices.append(
-                say("{lost_slurs} slurs have no end and were left out", lost_slurs=lost_slurs)
-            )
         return Part(
             self.raw.id,
             self.name,
@@ -104,7 +98,7 @@ class PartBuilder:
             self.bars,
             tuple(self.notes),
             self.tempo,
-            tuple(notices),
+            left_out.lines,
         )
 
     def _append(self, event: Event) -> None:

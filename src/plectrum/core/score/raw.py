@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from plectrum.core.score.left_out import Ledger
 from plectrum.core.score.model import Articulation, Direction, Metre, Pitch, Sign
 
 
@@ -79,3 +80,4 @@ class RawPart:
     transposed: bool = False
     percussion: bool = False
     measures: list[RawMeasure] = field(default_factory=list)
+    left_out: Ledger = field(default_factory=Ledger)

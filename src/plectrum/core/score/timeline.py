@@ -38,6 +38,7 @@ DEFAULT_BPM = 80.0  # own default where the page says nothing
 MIN_BPM, MAX_BPM = 10.0, 480.0
 RIT_RATIO, ACCEL_RATIO = 0.7, 1.3  # own defaults: where a ritardando or accelerando ends
 FERMATA_SHARE = 0.5  # own default: how much of its length a fermata adds to a note
+MORE_RATIO = 1.15  # own default: "più mosso", and "meno mosso" the other way
 RIT_LIMIT_Q = 8  # a ritardando nobody ends lasts two bars of four (own default)
 
 # Quarter notes a minute usually meant by a tempo word (common practice, no source).
@@ -52,6 +53,13 @@ TEMPO_WORDS = {
     "allegro": 126,
     "vivace": 144,
     "presto": 168,
+    "lent": 56,
+    "langsam": 56,
+    "modéré": 92,
+    "mäßig": 92,
+    "vif": 138,
+    "lebhaft": 132,
+    "schnell": 144,
     "slowly": 60,
     "gently": 76,
     "lively": 120,
@@ -59,7 +67,12 @@ TEMPO_WORDS = {
 }
 _SLOWING = re.compile(r"\b(rit|rall|ritard|rallent|ritardando|rallentando|riten)\b", re.I)
 _HURRYING = re.compile(r"\b(accel|accelerando|stringendo)\b", re.I)
-_BACK = re.compile(r"\b(a tempo|tempo i|tempo primo|tempo 1)\b", re.I)
+_FIRST = re.compile(r"\b(tempo i|tempo primo|tempo 1|1er mouvement|erstes zeitmaß)\b", re.I)
+_BACK = re.compile(r"\b(a tempo|in tempo|au mouvement|im tempo|im zeitmaß)\b", re.I)
+_MORE = re.compile(
+    r"\b(pi[uù] (mosso|vivo|animato)|plus (vite|anim[eé])|schneller|bewegter)\b", re.I
+)
+_LESS = re.compile(r"\b(meno mosso|pi[uù] lento|moins vite|plus lent|langsamer|ruhiger)\b", re.I)
 _LOUDER = re.compile(r"\bcresc", re.I)
 _SOFTER = re.compile(r"\b(dim|decresc)", re.I)
 
@@ -72,35 +85,62 @@ def nearest_dynamic(level_db: float) -> str:
 
 def build_tempo(directions: list[tuple[float, RawDirection]], end_q: float) -> TempoMap:
     """The tempo map of a piece from its directions, given with their absolute times."""
+    marked = {at_q for at_q, d in directions if d.kind == "tempo" and d.value == "metronome"}
     sets: list[tuple[float, float]] = []
     bends: list[tuple[float, float]] = []
     holds: list[tuple[float, float]] = []
     beat_q = Fraction(1)
     written = False
-    words_bpm: float | None = None
     for at_q, d in sorted(directions, key=lambda pair: pair[0]):
         if d.kind == "tempo" and MIN_BPM <= d.number <= MAX_BPM:
-            if sets and sets[-1][0] == at_q and d.value == "sound":
+            if d.value == "sound" and at_q in marked:
                 continue
             if not written:
                 beat_q = d.beat_q
+                if not sets or sets[0][0] > 0:
+                    sets.insert(0, (0.0, d.number))
             written = True
             sets.append((at_q, d.number))
+        elif d.kind == "modulation" and sets:
+            sets.append((at_q, _sane(sets[-1][1] * d.number)))
         elif d.kind == "fermata" and at_q > 0:  # the first tempo is that of the page
             holds.append((at_q, at_q + d.number))
         elif d.kind == "words":
-            if _BACK.search(d.value):
-                sets.append((at_q, sets[0][1] if sets else DEFAULT_BPM))
-            elif _SLOWING.search(d.value):
+            if _SLOWING.search(d.value):
                 bends.append((at_q, RIT_RATIO))
             elif _HURRYING.search(d.value):
                 bends.append((at_q, ACCEL_RATIO))
-            elif words_bpm is None and at_q == 0:
-                words_bpm = _bpm_of_words(d.value)
+            elif at_q not in marked and (bpm := _bpm_of_words(d.value, sets)) is not None:
+                sets.append((at_q, bpm))
     if not sets or sets[0][0] > 0:
-        first = words_bpm or (sets[0][1] if sets else DEFAULT_BPM)
-        sets.insert(0, (0.0, first))
+        sets.insert(0, (0.0, DEFAULT_BPM))
     return TempoMap(tuple(_held(_segments(sets, bends, end_q), holds)), beat_q, written)
+
+
+def _sane(bpm: float) -> float:
+    return min(MAX_BPM, max(MIN_BPM, bpm))
+
+
+def _bpm_of_words(words: str, before: list[tuple[float, float]]) -> float | None:
+    """The tempo that words ask for: back to the one before, to the first, more or less of it, or
+    one of their own; None where they say nothing of it.
+
+    Args:
+        before: the tempos so far, with their times.
+    """
+    first, last = (before[0][1], before[-1][1]) if before else (DEFAULT_BPM, DEFAULT_BPM)
+    if _FIRST.search(words):
+        return first
+    if _BACK.search(words):
+        return last
+    if _MORE.search(words):
+        return _sane(last * MORE_RATIO)
+    if _LESS.search(words):
+        return _sane(last / MORE_RATIO)
+    found = re.findall(r"[a-zà-ü]+", words.lower())
+    if before:  # later it must be what the words begin with: "gently" may speak of anything
+        found = found[:1]
+    return next((float(TEMPO_WORDS[word]) for word in found if word in TEMPO_WORDS), None)
 
 
 def _held(
@@ -121,13 +161,6 @@ def _held(
             rest = TempoSegment(end_q, rest.end_q, until, rest.end_bpm)
         if rest.onset_q < rest.end_q:
             yield rest
-
-
-def _bpm_of_words(words: str) -> float | None:
-    for word in re.findall(r"[a-z]+", words.lower()):
-        if word in TEMPO_WORDS:
-            return float(TEMPO_WORDS[word])
-    return None
 
 
 def _segments(
