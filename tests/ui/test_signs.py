@@ -68,7 +68,7 @@ def test_slurs_of_the_plan_are_drawn_until_the_page_has_them():
 
 
 def test_what_is_bound_is_whole_also_from_its_middle():
-    plan = tune_plan(DOTTED, school="downbeat", answers={"dotted": "hook"}, bpm=120)
+    plan = tune_plan("A4*3/4d B4*1/4d A4d B4u A4u|A4*3/4d B4*1/4d A4*3", bpm=120)
     whole = list(bounds_over(plan, 0, len(plan.notes) - 1))
     assert any(b.last - b.first > 1 for b in whole)
     for bound in whole:
