@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from plectrum.core.advice.words import FINGERS, at_place_words, way_words
 from plectrum.core.document.choices import Join
+from plectrum.core.document.places import words_of
 from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
 from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, SLUR_WORTH, TABLE, TERM_WORDS
@@ -125,6 +126,9 @@ def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     pin = plan.own_pin(unit)
     if not pin.is_empty:
         return [Reason("pin", say("you pinned it: {list}", list=", ".join(pin.words())))]
+    written = plan.part.notes[unit.first].written_part
+    if unit.pin.place and unit.pin.place == written:
+        return [Reason("written", say("written over it: {place}", place=words_of(written)))]
     if not unit.pin.is_empty:
         return [Reason("kept", tr("as it was when the plan was kept"))]
     if unit.mark is planned.direction:

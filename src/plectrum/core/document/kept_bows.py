@@ -17,9 +17,12 @@ from plectrum.core.score.model import Note, Part
 _ABOUT = 1  # bars on each side of a change that are planned anew (own default)
 
 
-def as_kept(part: Part, choices: Choices) -> Choices:
-    """The choices with the bows of a kept plan as pins, where it holds."""
-    bows = held_bows(part, choices)
+def as_held(part: Part, choices: Choices) -> Choices:
+    """The choices with what holds beside the teacher's pins as pins: the part of the bow that words
+    over the staff ask for, and the bows of a kept plan."""
+    written = {n.id: Pin(place=n.written_part) for n in part.notes if n.written_part}
+    written = {k: pin for k, pin in written.items() if not choices.pins.get(k, NO_PIN).says_where}
+    bows = {**written, **held_bows(part, choices)}
     if not bows:
         return choices
     pins = dict(choices.pins)

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
-from plectrum.core.document.kept_bows import as_kept, held_bows, let_go_about
+from plectrum.core.document.kept_bows import as_held, held_bows, let_go_about
 from plectrum.core.planning import rules as w
 from plectrum.core.planning.contact.contact import Contact, contact_of
 from plectrum.core.planning.feedback import Tried, unpinned
@@ -59,7 +59,7 @@ class Plan(PlannedPart):
         self, part: Part, choices: Choices, together: Mapping[int, Direction] | None = None
     ) -> None:
         part = part.at_tempo(choices.tempo_bpm)
-        held = as_kept(part, choices)
+        held = as_held(part, choices)
         fingered = fingering_of(part, held)
         base = unpinned(part, held, fingered)
         solved = _solved(part, held, fingered, together or {}, base)
@@ -177,8 +177,8 @@ class Plan(PlannedPart):
         return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
 
     def own_pin(self, unit: Unit) -> Pin:
-        """What the teacher has pinned of a unit: not what is held because it was kept."""
-        if self.choices.kept is None:
+        """What the teacher has pinned of a unit, not what is kept or written."""
+        if self.choices.kept is None and not self.part.notes[unit.first].written_part:
             return unit.pin
         return pin_of(self.part.notes[unit.first : unit.last + 1], self.choices)
 

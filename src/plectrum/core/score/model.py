@@ -152,6 +152,8 @@ class Bar:
 class Note(NamedTuple):
     """One bowed event of a part: a note or chord with its tied continuations merged.
 
+    `written_lane` and `written_part` are what words over the staff say of where on the string, and
+    with which part of the bow: a lane, 0 for none, and a word of `document.places`, "" for none.
     A named tuple, because a long part makes thousands and its making is a third of reading.
     """
 
@@ -182,6 +184,8 @@ class Note(NamedTuple):
     fingerings: tuple[str, ...] = ()
     strings: tuple[int, ...] = ()
     open_string: bool = False
+    written_lane: int = 0
+    written_part: str = ""
 
     @property
     def end_q(self) -> Fraction:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import bisect
-import re
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
@@ -14,6 +12,7 @@ from plectrum.core.score.bars import bar_lengths, build_bars, signs_by_bar
 from plectrum.core.score.events import Event, Signs, gather, mark_slurs, merge_ties
 from plectrum.core.score.instruments import guess_instrument
 from plectrum.core.score.left_out import SLURS
+from plectrum.core.score.manners import LANES, MANNERS, PARTS, Said
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import Articulation, Bar, Metre, Note, Part, Pitch, TempoClock
 from plectrum.core.score.raw import RawDirection, RawNote, RawPart
@@ -24,15 +23,6 @@ LOWER_STRING = 5  # semitones that a fifth string or an extension lies below the
 ZERO = Fraction(0)
 GRACE_S = 0.12  # own default: what a grace note takes from its main note, at most
 GRACE_SHARE = 0.25  # and at most this share of it
-# Words that say how to play from here on; the last row ends all of them.
-MANNERS = (
-    ("pizz", re.compile(r"\bpizz", re.I)),
-    ("spiccato", re.compile(r"\b(spicc|saltando|sautill)", re.I)),
-    ("ricochet", re.compile(r"\b(ricochet|jet[ée])", re.I)),
-    ("", re.compile(r"\b(arco|ord\.|ordinario|naturale|legato|détaché|on the string)", re.I)),
-)
-
-
 _TEMPO_KINDS = ("tempo", "modulation", "words", "fermata")  # what other parts say for all
 
 
@@ -55,7 +45,9 @@ class PartBuilder:
         tempo_of_others = [d for d in others if d[1].kind in _TEMPO_KINDS]
         self.tempo = build_tempo(_without_repeats(own, tempo_of_others), end_q)
         self.levels = LevelCurve(own, end_q)
-        self.manners = _manners(own)
+        self.manners, self.lanes, self.bow_parts = (
+            Said(own, kinds) for kinds in (MANNERS, LANES, PARTS)
+        )
         self.clock = TempoClock(self.tempo)
         self.section_ends_t = {
             self.onsets_t[b.index + 1] for b in self.bars if b.section_end and b.repeat_end == 0
@@ -132,7 +124,7 @@ class PartBuilder:
         duration_q = ZERO if grace else self._quarters(event.duration_t)
         beat, weight = self._place(bar, event.onset_t - self.onsets_t[bar.index])
         articulations = signs.articulations
-        manner = self._manner(at_q) if self.manners else ""
+        manner = self.manners.at(at_q)
         if manner in ("spiccato", "ricochet"):
             articulations |= {Articulation(manner)}
         if not grace and at_q in self.levels.accents:
@@ -170,6 +162,8 @@ class PartBuilder:
                 fingerings=signs.fingerings,
                 strings=signs.strings,
                 open_string=signs.open_string,
+                written_lane=int(self.lanes.at(at_q) or 0),
+                written_part=self.bow_parts.at(at_q),
             )
         )
 
@@ -197,21 +191,8 @@ class PartBuilder:
             replace(p, transpose_semitones=p.transpose_semitones + self.shift) for p in pitches
         )
 
-    def _manner(self, at_q: float) -> str:
-        """How to play at a time, by the words before it: "pizz", "spiccato", "ricochet" or ""."""
-        k = bisect.bisect_right(self.manners, at_q, key=lambda row: row[0])
-        return self.manners[k - 1][1] if k else ""
-
 
 _PHRASE_ENDS = {Articulation.BREATH, Articulation.FERMATA}
-
-
-def _manners(directions: Sequence[tuple[float, RawDirection]]) -> list[tuple[float, str]]:
-    found = []
-    for at_q, d in sorted(directions, key=lambda pair: pair[0]):
-        if d.kind == "words":
-            found += [(at_q, name) for name, pattern in MANNERS if pattern.search(d.value)]
-    return found
 
 
 def _without_repeats(

@@ -182,6 +182,10 @@ def _bowed(notes: Sequence[PlannedNote], pinned_lane: Ints) -> Bowed:
 
 def _pinned_lanes(plan: PlannedPart, rows: Written) -> Ints:
     pinned = np.zeros(len(rows.index), dtype=np.int64)
+    lanes = plan.player.lanes
+    for row, index in enumerate(rows.index):
+        if written := plan.part.notes[index].written_lane:
+            pinned[row] = min(lanes, key=lambda lane: (abs(lane - written), lane))
     for note_id, pin in plan.choices.pins.items():
         if pin.lane and note_id in rows.row_of_id:
             pinned[rows.row_of_id[note_id]] = pin.lane
