@@ -243,3 +243,14 @@ def test_dots_are_hooks_in_help_and_may_be_slurred_in_song():
     plan = tune_plan(dotted, answers={"slurs": "help"})
     assert not slurred(plan)
     assert slurred(song(dotted)) == [1, 3, 5]
+
+
+@pytest.mark.parametrize(("sign", "kept"), [(">", False), (".", False), ("", True)])
+def test_song_slurs_neither_accents_nor_staccato(sign, kept):
+    """Common practice; what the page itself slurs stays possible."""
+    music = "|".join([f"D4*1/2 E4*1/2{sign} F4*1/2{sign} G4*1/2{sign} A4*1/2 G4*1/2{sign} F4 "] * 4)
+    document = tune_document(music, answers={"slurs": "song"}, player="steady")
+    plan = plan_of(document.with_choices(replace(document.choices, slur_amount=100)))
+    slurred = [p.note for p in plan.notes if p.join is Join.SLUR]
+    assert not [note for note in slurred if note.articulations]
+    assert kept <= bool(slurred)

@@ -399,7 +399,7 @@ SLUR_GAP_S = rule(
 SLUR_ADDED = rule("slur_added", 1.8, "cost", _SLURS, "a slur that is not printed", term="slur")
 SLUR_DROPPED = rule("slur_dropped", 1.8, "cost", _SLURS, "a printed slur let go", term="slur")
 SLUR_LIKELY = rule("slur_likely", 0.3, "share", _SLURS, "a slur that print likes", term="slur")
-SLUR_SHARE = rule("slur_share", 0.7, "cost of the log odds", _SLURS, "likely slurs", term="slur")
+SLUR_SHARE = rule("slur_share", 1.4, "cost of the log odds", _SLURS, "likely slurs", term="slur")
 SLUR_AMOUNT = rule(
     "slur_amount", 0.04, "log odds a step", _SLURS, "more slurs or fewer", term="slur"
 )

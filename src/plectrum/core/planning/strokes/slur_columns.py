@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import STOPPED
+from plectrum.core.planning.strokes.amounts import ACCENTED, STOPPED
 from plectrum.core.planning.strokes.context import Columns, columns_of
 from plectrum.core.score.model import Note, Part
 
@@ -50,10 +50,14 @@ def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]
 
 
 def _joinable(notes: Sequence[Note]) -> Bools:
-    """Whether a note may share a bow with the one before: no rest between."""
+    """Whether a note may share a bow with the one before: no rest between, and where the page does
+    not slur them, no accent on it and no dot, but for the short note of a dotted pair."""
     found = np.zeros(len(notes), dtype=bool)
     for k in range(1, len(notes)):
         a, b = notes[k - 1], notes[k]
         follows = b.index == a.index + 1 and b.gap_before_s <= rules.SLUR_GAP_S
-        found[k] = follows
+        dotted = a.duration_q >= 2 * b.duration_q and not a.articulations & STOPPED
+        signed = b.articulations & ACCENTED or (b.articulations & STOPPED and not dotted)
+        free = b.slurred or not signed
+        found[k] = follows and free
     return found
