@@ -13,6 +13,7 @@ from plectrum.core.advice.remedies import find_remedy
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import make_plan
+from plectrum.core.score.model import Articulation
 from tests.tunes import tune_document, tune_plan, ways
 
 
@@ -253,3 +254,44 @@ def test_slurs_and_rests_give_time_to_speak():
     for music in (slurred, rested):
         plan = tune_plan(f"{music}|{music}", bpm=110, player="starter")
         assert "too_quick" not in {w.code for w in warnings_of(plan)}
+
+
+# Plain music as teachers agree on it (common practice, no source): bars, how they are set, ways.
+PLAIN = (
+    ("X X*1/2 X*1/2|X X*1/2 X*1/2|X X*1/2 X*1/2|X*2", {"metre": "2/4"}, "DUD|UDU|DUD|U"),
+    ("X X X*2|X*2 r*2|X X X*2|X*2 r*2", {"bpm": 66}, "DUD|U|DUD|U"),
+    ("X X X r|X X X r|X*4", {"bpm": 66}, "DUD|DUD|D"),
+    ("X*3 r|X*3 r|X*4", {"bpm": 60}, "D|D|D"),
+    ("X r X r|X r X r|X*4", {}, "DU|DU|D"),
+    ("X*2 r X|X*2 r X|X*4", {"bpm": 60}, "DU|DU|D"),
+    ("X X X|X*2 X|X X X|X*3", {"metre": "3/4"}, "DUD|UD|UDU|D"),
+    ("X*3/4 X*1/4 X*3/4 X*1/4|X X|X*3/4 X*1/4 X*3/4 X*1/4|X*2", {"metre": "2/4"}, "DUDU|DU|DUDU|D"),
+    ("C X X X|X X X X|C*4", {}, "DUDU|DUDU|D"),
+    ("C r C r|C r C r|C*4", {"bpm": 60}, "DD|DD|D"),
+)
+CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
+
+
+@pytest.mark.parametrize("instrument", CHORD_OF)
+@pytest.mark.parametrize(("music", "options", "expected"), PLAIN)
+def test_plain_music_is_bowed_plainly(instrument, music, options, expected):
+    music = music.replace("X", NOTE_OF[instrument]).replace("C", CHORD_OF[instrument])
+    plan = tune_plan(music, instrument=instrument, **options)
+    bars: dict[int, str] = {}
+    for unit in plan.units:
+        head = plan.head_of(unit.index)
+        way = "D" if plan.notes[unit.first].direction == "down" else "U"
+        bars[head.bar_index] = bars.get(head.bar_index, "") + way
+    assert "|".join(bars.values()) == expected
+
+
+def test_what_follows_a_fermata_begins_anew():
+    held = "A4 B4 C5 D5|E5*4|A4 B4 C5 D5|E5*4"
+    document = tune_document(held)
+    notes = [
+        n._replace(articulations=frozenset({Articulation.FERMATA})) if n.duration_q == 4 else n
+        for n in document.part.notes
+    ]
+    plan = plan_of(replace(document, part=replace(document.part, notes=tuple(notes))))
+    assert plan.notes[5].direction == "down"
+    assert plan.notes[5].join == "retake"
