@@ -7,6 +7,7 @@ some minutes, or with the names of rules for those.
 
 from __future__ import annotations
 
+import json
 import random
 import sys
 from collections.abc import Iterator
@@ -16,9 +17,9 @@ from pathlib import Path
 from tests.core.planning.rule_examples import forget_everything, seen, taken_out
 
 from plectrum.core.planning.rules import TABLE, Example, Rule
-from plectrum.core.planning.rules.examples import FOUND
+from plectrum.core.planning.rules.example import FOUND
 
-FILE = Path(__file__).parent.parent / "src/plectrum/core/planning/rules/examples.py"
+FILE = Path(__file__).parent.parent / "src/plectrum/core/planning/rules/examples.json"
 SEED, TUNES_N, SLUR_TUNES_N = 11, 1500, 500
 SEES = {
     "planning.contact.frames": "touch",
@@ -164,20 +165,14 @@ def main() -> None:
 
 
 def _text(found: dict[str, Example]) -> str:
-    lines = [
-        '"""Small tunes that a rule decides, one a rule; written by `scripts/find_examples.py`."""',
-        "", "from plectrum.core.planning.rules.example import Example", "",
-        "FOUND: dict[str, Example] = {",
-    ]  # fmt: skip
-    usual = Example("", "")
+    """One a line, without what is usual."""
+    usual = Example()
+    rows = []
     for name, example in found.items():
-        parts = [repr(example.music), repr(example.see)]
-        for f in fields(example)[2:]:
-            value = getattr(example, f.name)
-            if value != getattr(usual, f.name):
-                parts.append(f"{f.name}={value!r}")
-        lines.append(f"    {name!r}: Example({', '.join(parts)}),")
-    return "\n".join([*lines, "}"]) + "\n"
+        given = ((f.name, getattr(example, f.name)) for f in fields(example))
+        row = {key: value for key, value in given if value != getattr(usual, key)}
+        rows.append(f" {json.dumps(name)}: {json.dumps(row, ensure_ascii=False)}")
+    return "{\n" + ",\n".join(rows) + "\n}\n"
 
 
 if __name__ == "__main__":

@@ -30,9 +30,14 @@ def costs_of_table(table: np.ndarray) -> StrokeCosts:
 
 
 def random_problem(
-    rng: np.random.Generator, units: int, longest: int = 1, speeds: int = 3
+    rng: np.random.Generator,
+    units: int,
+    longest: int = 1,
+    speeds: int = 3,
+    forked: bool = False,
 ) -> Problem:
-    """Costs without any musical sense, so that nothing hides an error."""
+    """Costs without any musical sense, so that nothing hides an error; where it is forked, with
+    ways that part as into endings."""
     kinds = max(1, units // 2)
     on_bow = (CELLS[:, None] > 0) & (CELLS[:, None] + CELLS < K1)
     ends = rng.integers(0, 2_000_000, (K1, K1))
@@ -44,8 +49,14 @@ def random_problem(
         rng.integers(-1, 2, kinds),
     )
     kind = rng.integers(0, kinds, (units, longest)).astype(np.int64)
+    before = np.arange(-1, units - 1)
+    if forked:
+        for i in rng.choice(np.arange(2, units), max(1, units // 4), replace=False):
+            before[i] = rng.integers(0, i - 1)
+    parts = before != np.arange(-1, units - 1)
+    parts |= np.isin(before, before[parts])  # no bow goes on over these
     for i, extra in product(range(units), range(1, longest)):
-        if i + extra >= units or rng.random() < 0.3:
+        if i + extra >= units or rng.random() < 0.3 or parts[i + 1 : i + extra + 1].any():
             kind[i, extra] = -1
     return Problem(
         strokes=strokes,
@@ -55,6 +66,7 @@ def random_problem(
         join=rng.integers(-1_000_000, 2_000_000, (units, longest, longest, 2, 3)).astype(np.int64),
         reach=rng.choice([-1, -1, 0, 7, 30], units).astype(np.int64),
         travel=CELLS * 20_000,
+        before=before,
         even=rng.integers(0, 2, units).astype(np.int64),
         evenness=rng.integers(0, 2_000_000, (2, speeds, speeds)).astype(np.int64),
     )
@@ -145,17 +157,18 @@ def brute_force(problem: Problem) -> int:
     best = IMPOSSIBLE
     bows = [bows_from(problem, i) for i in range(problem.units_n)]
 
-    def extend(i: int, so_far: int, came: tuple[int, int, int, int]) -> None:
+    def extend(i: int, so_far: int, ways: dict[int, tuple[int, int, int, int]]) -> None:
         nonlocal best
         if i == problem.units_n:
             best = min(best, so_far)
             return
         for units, speed, d, a, b, cost in bows[i]:
             own = so_far + cost
-            ended = (units, speed, d, b)
+            ended = ways | {i + units - 1: (units, speed, d, b)}
             if i == 0:
                 extend(units, own, ended)
                 continue
+            came = ways[int(problem.before[i])]
             join = problem.join[i, came[0] - 1, units - 1, d]
             if a == came[3]:
                 change = int(problem.evenness[problem.even[i], came[1], speed])
@@ -164,15 +177,17 @@ def brute_force(problem: Problem) -> int:
                 way = int(problem.travel[abs(a - came[3])])
                 extend(i + units, own + int(join[RETAKE]) + way, ended)
 
-    extend(0, 0, (0, 0, 0, 0))
+    extend(0, 0, {})
     return best
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_total_equals_trying_everything_on_a_coarse_grid(seed):
-    """Four units, four places on the bow, slurs of up to three: every plan is tried."""
+    """Four units, four places on the bow, slurs of up to three, one way or two: every plan is
+    tried."""
     rng = np.random.default_rng(100 + seed)
-    problem = few_cells(random_problem(rng, 4, 1 + seed % 3), [0, 15, 30, 48])
+    problem = random_problem(rng, 4, 1 + seed % 3, forked=seed >= 6)
+    problem = few_cells(problem, [0, 15, 30, 48])
     assert Solution(problem).total == brute_force(problem)
 
 
@@ -200,11 +215,14 @@ def random_steps(rng: np.random.Generator, problem: Problem, meet: bool) -> list
 def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
     """Any steps, good or bad: those that are barred, do not meet, or reach too far are barred."""
     rng = np.random.default_rng(300 + seed)
-    problem = random_problem(rng, 5, 1 + seed % 3)
+    problem = random_problem(rng, 5, 1 + seed % 3, forked=seed >= 20)
     steps = random_steps(rng, problem, meet=seed % 2 == 1)
     total, barred, i = 0, 0, 0
-    before = None
+    ends: dict[int, Step] = {}
     for s in steps:
+        if i and int(problem.before[i]) not in ends:
+            return  # over a fork
+        before = ends.get(int(problem.before[i]))
         kind = problem.kind[i, s.units_n - 1]
         length = abs(s.end - s.start)
         total += int(problem.strokes[kind, s.direction, length, min(s.start, s.end)])
@@ -217,7 +235,8 @@ def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
             elif s.join == RETAKE:
                 barred += 1
             else:
-                kind_before = problem.kind[i - before.units_n, before.units_n - 1]
+                first = int(problem.before[i]) + 1 - before.units_n
+                kind_before = problem.kind[first, before.units_n - 1]
                 speeds = [
                     int(problem.speed_of[k, abs(b.end - b.start)])
                     for k, b in ((kind_before, before), (kind, s))
@@ -225,7 +244,8 @@ def test_the_cost_of_a_list_of_steps_is_the_sum_of_its_parts(seed):
                 total += int(problem.evenness[problem.even[i], speeds[0], speeds[1]])
                 turned = s.direction != before.direction
                 barred += s.start != before.end or turned != (s.join == TURN)
-        before, i = s, i + s.units_n
+        i += s.units_n
+        ends[i - 1] = s
     assert cost_of(problem, steps) == total + barred * IMPOSSIBLE
 
 
@@ -247,7 +267,7 @@ def _forced(problem: Problem, unit: int, d: int, join: int) -> Problem:
 def test_every_extra_cost_equals_solving_with_that_choice_forced(seed):
     """Barring all else at one unit and solving again costs exactly the extra cost."""
     rng = np.random.default_rng(200 + seed)
-    problem = random_problem(rng, 5, 1 + seed % 3)
+    problem = random_problem(rng, 5, 1 + seed % 3, forked=seed >= 6)
     solution = Solution(problem)
     unit = int(rng.integers(1, 5))
     for d, join in product(range(2), range(3)):
@@ -262,7 +282,7 @@ def test_every_extra_cost_equals_solving_with_that_choice_forced(seed):
 @pytest.mark.parametrize("seed", range(6))
 def test_the_extra_cost_of_a_slur_equals_solving_with_it_forced(seed):
     rng = np.random.default_rng(500 + seed)
-    problem = random_problem(rng, 6, 3)
+    problem = random_problem(rng, 6, 3, forked=seed >= 3)
     solution = Solution(problem)
     unit = int(rng.integers(1, 6))
     kind = problem.kind.copy()
@@ -275,10 +295,10 @@ def test_the_extra_cost_of_a_slur_equals_solving_with_it_forced(seed):
         assert forced.total == solution.total + extra
 
 
-@pytest.mark.parametrize("seed", range(9))
+@pytest.mark.parametrize("seed", range(18))
 def test_changed_bows_make_a_valid_plan_of_exactly_that_cost(seed):
     rng = np.random.default_rng(300 + seed)
-    problem = random_problem(rng, 8, 1 + seed % 3)
+    problem = random_problem(rng, 8, 1 + seed % 3, forked=seed >= 9)
     solution = Solution(problem)
     for unit, d, join in product(range(1, 8), range(2), range(3)):
         extra = int(solution.extra[unit, d, join])
@@ -312,7 +332,7 @@ def test_going_on_from_an_earlier_solution_changes_nothing(seed):
     """Wherever two problems differ, one solved with the other's tables has the same steps,
     total and extra costs as one solved alone."""
     rng = np.random.default_rng(400 + seed)
-    first = random_problem(rng, 9, 1 + seed % 2)
+    first = random_problem(rng, 9, 1 + seed % 2, forked=seed >= 10)
     direction, join = first.direction.copy(), first.join.copy()
     reach, by_length = first.reach.copy(), first.strokes.by_length.copy()
     unit = int(rng.integers(0, 9))
@@ -348,7 +368,7 @@ def test_what_a_change_is_forgotten_by_is_shared(seed):
     """Changes here and there, one solution going on from the other: the same bows, totals and
     extra costs as alone, though most of the table is the earlier one, all its costs shifted."""
     rng = np.random.default_rng(900 + seed)
-    problem = random_problem(rng, 90, 1 + seed % 3)
+    problem = random_problem(rng, 90, 1 + seed % 3, forked=seed >= 6)
     earlier = Solution(problem).way_back
     shared = 0
     for _ in range(5):
@@ -368,4 +388,4 @@ def test_what_a_change_is_forgotten_by_is_shared(seed):
         earlier = after.way_back
         onward = earlier.onward
         shared += int(((onward.where >= 0) & (onward.shift != 0)).sum())
-    assert shared > 90 or problem.longest_n > 1
+    assert shared > (90 if seed < 6 else 0) or problem.longest_n > 1

@@ -175,7 +175,7 @@ def test_no_plan_is_better_with_all_terms_on(music):
         assert costs.any()
     assert any(held != NOT_HELD for held in tables.strokes.held)
     p = few_cells(tables.problem, [8, 19, 30, 41])
-    first = {n: getattr(p, n)[:4] for n in ("kind", "direction", "join", "reach", "even")}
+    first = {n: getattr(p, n)[:4] for n in ("kind", "direction", "join", "reach", "before", "even")}
     problem = replace(p, **first)
     assert Solution(problem).total == brute_force(problem)
 

@@ -33,7 +33,7 @@ FORWARD = '<barline location="left"><repeat direction="forward"/></barline>'
 BACK = '<barline location="right"><repeat direction="backward"/></barline>'
 
 
-def _ending(number: str, *, back: bool) -> tuple[str, str]:
+def ending(number: str, *, back: bool) -> tuple[str, str]:
     sign = '<repeat direction="backward"/>' if back else ""
     return (
         f'<barline location="left"><ending number="{number}" type="start"/></barline>',
@@ -41,27 +41,27 @@ def _ending(number: str, *, back: bool) -> tuple[str, str]:
     )
 
 
-def _words(text: str, sound: str) -> str:
+def words(text: str, sound: str) -> str:
     return (
         f"<direction><direction-type><words>{text}</words></direction-type>"
         f'<sound {sound}="yes"/></direction>'
     )
 
 
-def _xml(bars: list[tuple[str, str]]) -> bytes:
-    """A piece of whole notes; each bar with what stands before and after its note."""
-    xml = tune_xml("|".join(["A4*4"] * len(bars))).decode()
+def form_xml(bars: list[tuple[str, str]], music: list[str] | None = None) -> bytes:
+    """A piece of whole notes, or of other bars; each with what stands before and after it."""
+    xml = tune_xml("|".join(music or ["A4*4"] * len(bars))).decode()
     for k, (before, after) in enumerate(bars, start=1):
         head, rest = xml.split(f'<measure number="{k}">')
         body, tail = rest.split("</measure>", 1)
-        cut = body.rindex("<note")
+        cut = body.index("<note")
         body = f"{body[:cut]}{before}{body[cut:]}{after}"
         xml = f'{head}<measure number="{k}">{body}</measure>{tail}'
     return xml.encode()
 
 
 PLAIN = ("", "")
-FIRST, SECOND = _ending("1", back=True), _ending("2", back=False)
+FIRST, SECOND = ending("1", back=True), ending("2", back=False)
 FORMS = {
     "repeat": ([PLAIN, ("", BACK), PLAIN], [0, 1, 0, 1, 2]),
     "two repeats": (
@@ -69,16 +69,16 @@ FORMS = {
     ),
     "endings": ([(FORWARD, ""), PLAIN, FIRST, SECOND, PLAIN], [0, 1, 2, 0, 1, 3, 4]),
     "three times": (
-        [(FORWARD, ""), _ending("1, 2", back=True), _ending("3", back=False)], [0, 1, 0, 1, 0, 2]
+        [(FORWARD, ""), ending("1, 2", back=True), ending("3", back=False)], [0, 1, 0, 1, 0, 2]
     ),
-    "da capo": ([PLAIN, PLAIN, ("", _words("D.C.", "dacapo"))], [0, 1, 2, 0, 1, 2]),
+    "da capo": ([PLAIN, PLAIN, ("", words("D.C.", "dacapo"))], [0, 1, 2, 0, 1, 2]),
     "da capo al fine": (
-        [PLAIN, ("", _words("Fine", "fine")), PLAIN, ("", _words("D.C. al Fine", "dacapo"))],
+        [PLAIN, ("", words("Fine", "fine")), PLAIN, ("", words("D.C. al Fine", "dacapo"))],
         [0, 1, 2, 3, 0, 1],
     ),
     "dal segno al coda": (
-        [PLAIN, (_words("Segno", "segno"), ""), ("", _words("To Coda", "tocoda")), PLAIN,
-         ("", _words("D.S. al Coda", "dalsegno")), (_words("Coda", "coda"), "")],
+        [PLAIN, (words("Segno", "segno"), ""), ("", words("To Coda", "tocoda")), PLAIN,
+         ("", words("D.S. al Coda", "dalsegno")), (words("Coda", "coda"), "")],
         [0, 1, 2, 3, 4, 1, 2, 5],
     ),
 }  # fmt: skip
@@ -92,26 +92,26 @@ def _order(bars) -> list[int]:
 def test_forms_are_played_as_players_do(name):
     """Standard notation; a jump back takes no repeats and, of endings, the last."""
     bars, wanted = FORMS[name]
-    score = open_score(_xml(bars), "form.musicxml")
+    score = open_score(form_xml(bars), "form.musicxml")
     assert _order(read_part(score, "P1").bars) == wanted
 
 
 def test_no_repeat_and_only_the_last_ending_after_a_jump():
-    bars = [(FORWARD, ""), FIRST, SECOND, ("", _words("D.C.", "dacapo"))]
-    score = open_score(_xml(bars), "form.musicxml")
+    bars = [(FORWARD, ""), FIRST, SECOND, ("", words("D.C.", "dacapo"))]
+    score = open_score(form_xml(bars), "form.musicxml")
     assert _order(read_part(score, "P1").bars) == [0, 1, 0, 2, 3, 0, 2, 3]
 
 
 def test_runs_say_which_time_it_is():
     bars, _ = FORMS["endings"]
-    runs = playing_order(read_part(open_score(_xml(bars), "form.musicxml"), "P1").bars)
+    runs = playing_order(read_part(open_score(form_xml(bars), "form.musicxml"), "P1").bars)
     assert [(r.first, r.last, r.time) for r in runs] == [(0, 2, 1), (0, 1, 2), (3, 4, 1)]
 
 
 def test_an_ending_covers_every_bar_under_its_bracket():
-    start, stop = _ending("1", back=True)
+    start, stop = ending("1", back=True)
     bars = [(FORWARD, ""), (start, ""), ("", stop), SECOND]
-    part = read_part(open_score(_xml(bars), "form.musicxml"), "P1")
+    part = read_part(open_score(form_xml(bars), "form.musicxml"), "P1")
     assert [b.endings for b in part.bars] == [(), (1,), (1,), (2,)]
     assert _order(part.bars) == [0, 1, 2, 0, 3]
 

@@ -38,7 +38,7 @@ def kept_marks(plan: Plan) -> dict[str, Direction]:
             continue
         found[plan.head_of(unit.index).id] = DIRECTIONS[step.direction]
         if pin.join is not None and unit.index:
-            before = unit.index - 1
+            before = plan.unit_before[unit.index]
             found[plan.head_of(before).id] = DIRECTIONS[plan.steps[before].direction]
     return found
 

@@ -211,7 +211,7 @@ def _extra(plan: Plan, unit: int, direction: Direction) -> float:
 def _join(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
     if planned.join is Join.TURN:
-        before = plan.steps[planned.unit - 1].direction
+        before = plan.steps[plan.unit_before[planned.unit]].direction
         return [
             Reason(
                 "turn",

@@ -355,7 +355,8 @@ def _shakes(f: _Facts) -> Iterator[Cause]:
 
 def _rough_change(f: _Facts) -> Iterator[Cause]:
     planned = f.planned
-    before = f.plan.notes[planned.note.index - 1] if planned.note.index else None
+    came = f.plan.note_before(planned.note.index)
+    before = f.plan.notes[came] if came >= 0 else None
     if planned.join is Join.HOOK:
         yield Cause(
             "hook", 1.0, tr("the bow stops here"), tr("Stop with the bow still on the string")

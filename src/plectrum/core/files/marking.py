@@ -137,7 +137,8 @@ def _chains(plan: Plan) -> Iterator[tuple[int, int]]:
     first = 0
     for k in range(1, len(plan.units) + 1):
         planned = plan.notes[plan.units[k].first] if k < len(plan.units) else None
-        if planned is not None and planned.join is Join.HOOK:
+        follows = planned is not None and plan.unit_before[k] == k - 1
+        if follows and planned is not None and planned.join is Join.HOOK:
             continue
         heads = [plan.part.notes[u.first] for u in plan.units[first + 1 : k]]
         if heads and not all(note.slurred for note in heads):

@@ -106,11 +106,12 @@ class Plan(PlannedPart):
     def terms(self) -> dict[str, float]:
         """The total cost by term."""
         sums = dict.fromkeys(w.TERMS, 0)
-        before = None
-        for i, step in self.solution.bows.items():
-            for name, cost in self.tables.terms_of(i, step, before).items():
+        bows = self.solution.bows
+        by_end = _by_end(bows)
+        for i, step in bows.items():
+            came = by_end.get(self._unit_before(i))
+            for name, cost in self.tables.terms_of(i, step, came and came[1]).items():
                 sums[name] += cost
-            before = step
         return {name: cost / w.MILLIONTHS for name, cost in sums.items() if cost}
 
     def alternatives(self, unit: int) -> tuple[Alternative, ...]:
@@ -257,13 +258,21 @@ class Plan(PlannedPart):
                 flipped[bar] = None
         return Change(tuple(bars), tuple(flipped), self._term_difference(old, new))
 
+    def _unit_before(self, i: int) -> int:
+        """The unit that is played before unit i, where no slur is the plan's own; −1 for none."""
+        return int(self.tables.problem.before[i])
+
     def _bows_about(self, changed: dict[int, Step]) -> dict[int, Step]:
         """The bows that some others touch, and one on each side, which is entered otherwise."""
         firsts, bows = self._firsts, self.solution.bows
         end = max((i + step.units_n for i, step in changed.items()), default=0)
         a = bisect_right(firsts, min(changed, default=0)) - 2
         b = bisect_left(firsts, end) + 1
-        return {i: bows[i] for i in firsts[max(0, a) : b]}
+        about = set(firsts[max(0, a) : b])
+        forks = self.tables.units.base.forks
+        about.update(i for i in forks if i in bows)  # they are few
+        about.update(firsts[bisect_right(firsts, self._unit_before(i)) - 1] for i in forks)
+        return {i: bows[i] for i in sorted(about)}
 
     def _term_difference(
         self, old: dict[int, Step], new: dict[int, Step]
@@ -271,14 +280,14 @@ class Plan(PlannedPart):
         sums = dict.fromkeys(w.TERMS, 0)
         terms_of = self.tables.terms_of
         for sign, bows, others in ((1, new, old), (-1, old, new)):
-            came: tuple[int, Step] | None = None
+            by_end = _by_end(bows)
             for i, step in bows.items():
+                came = by_end.get(self._unit_before(i))
                 before = came[1] if came is not None else None
                 came_there = came is None or others.get(came[0]) == before
                 if others.get(i) != step or not came_there:
                     for name, cost in terms_of(i, step, before).items():
                         sums[name] += sign * cost
-                came = i, step
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
         return tuple(sorted(rows, key=lambda row: -abs(row[1])))
 
@@ -311,6 +320,11 @@ _DERIVED = tuple(
     for name, value in vars(cls).items()
     if isinstance(value, cached_property)
 )
+
+
+def _by_end(bows: Mapping[int, Step]) -> dict[int, tuple[int, Step]]:
+    """Bows by the last unit they take, with their first."""
+    return {i + step.units_n - 1: (i, step) for i, step in bows.items()}
 
 
 def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:

@@ -30,7 +30,8 @@ class Limits:
         self.own_mm_s = plan.speeds_mm_s
         lifts = [i for i, s in enumerate(steps) if i and s.join == RETAKE]
         self.free_s = np.array([units[i].free_s for i in lifts])
-        carried = [abs(steps[i].start - steps[i - 1].end) / CELLS_N * hair_mm for i in lifts]
+        ends = [steps[k].end for k in plan.unit_before]
+        carried = [abs(steps[i].start - ends[i]) / CELLS_N * hair_mm for i in lifts]
         self.stroke_s = runs_of_strokes(plan).min(initial=np.inf)
         self.needed_s = self.player.lift_s + np.array(carried) / self.player.travel_mm_s
 

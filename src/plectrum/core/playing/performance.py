@@ -333,9 +333,23 @@ class Performance:
             zero_s = turn.start_s - self.seconds(turn.from_q)
             begun = [self._play(note, k, zero_s) for note in notes]
             if k and self.rehearsal.plays_out and played:
-                begun[0] = _after_seam(played[-1], begun[0])
+                begun[0] = self._after_seam(played[-1], begun[0])
+            for at in range(1, len(begun)):  # a stretch is played as it stands on the page
+                if self.plan.note_before(notes[at].index) != notes[at - 1].index:
+                    begun[at] = self._after_seam(begun[at - 1], begun[at])
             played += begun
         return iter(self._with_time_to_lift(played))
+
+    def _after_seam(self, before: PlayedNote, first: PlayedNote) -> PlayedNote:
+        """A note after a repeat or between endings, as it follows the note played before it."""
+        if before.planned is None or first.planned is None:
+            return first
+        join = Join.TURN if before.direction is not first.direction else Join.HOOK
+        if abs(before.end - first.start) > NEARLY_THERE:
+            join = Join.RETAKE
+        elif self.plan.note_before(first.note.index) == before.note.index:
+            join = first.planned.join
+        return replace(first, seam=join)
 
     def _play(self, note: Note, turn: int, zero_s: float) -> PlayedNote:
         ratio = self.rehearsal.ratio
@@ -416,16 +430,6 @@ def time_words(time: int) -> str:
     """Which time something is played: "2nd time"."""
     spelt = {1: tr("1st time"), 2: tr("2nd time"), 3: tr("3rd time")}
     return spelt.get(time) or say("{time}th time", time=time)
-
-
-def _after_seam(before: PlayedNote, first: PlayedNote) -> PlayedNote:
-    """The first note after a repeat, as it follows the note played before it."""
-    if before.planned is None or first.planned is None:
-        return first
-    join = Join.TURN if before.direction is not first.direction else Join.HOOK
-    if abs(before.end - first.start) > NEARLY_THERE:
-        join = Join.RETAKE
-    return replace(first, seam=join)
 
 
 def _nearest_string(midi: int, open_midis: tuple[int, ...]) -> int:

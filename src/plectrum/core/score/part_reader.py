@@ -27,6 +27,7 @@ MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
 MAX_TICKS = 10**9
 MAX_BEATS = 64
+MOST_TIMES = 99  # that a repeat sign asks for; more is no music
 _ARTICULATIONS = {
     "staccato": Articulation.STACCATO,
     "staccatissimo": Articulation.STACCATISSIMO,
@@ -353,17 +354,23 @@ class PartReader:
             measure.repeat_start = True
         elif repeat is not None:
             times = only_whole(repeat.get("times")) or 2
-            measure.repeat_end = times if 2 <= times <= 9 else 2
+            measure.repeat_end = times if 1 <= times <= MOST_TIMES else 2
         ending = element.find("ending")
         if ending is not None and ending.get("type") == "start":
-            measure.endings = tuple(
-                int(n) for n in re.findall(r"[0-9]{1,2}", ending.get("number", "")[:100])
-            )
+            measure.endings = _endings(ending.get("number", "")[:100])
         elif ending is not None:
             measure.ending_stops = True
         right = element.get("location", "right") == "right"
         if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
             measure.section_end = True
+
+
+def _endings(numbers: str) -> tuple[int, ...]:
+    """The times of an ending: "1, 2", and "1-3" as other formats have it."""
+    found: list[int] = []
+    for first, last in re.findall(r"([0-9]{1,2})(?:\s*-\s*([0-9]{1,2}))?", numbers):
+        found += range(int(first), int(last or first) + 1)
+    return tuple(dict.fromkeys(found))
 
 
 # What a sound element says of where to go on, by its attributes.

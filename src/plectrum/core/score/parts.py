@@ -15,6 +15,7 @@ from plectrum.core.score.left_out import SLURS
 from plectrum.core.score.manners import LANES, MANNERS, PARTS, Said
 from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import Articulation, Bar, Metre, Note, Part, Pitch, TempoClock
+from plectrum.core.score.playing_order import bars_before, last_before, skips_s
 from plectrum.core.score.raw import RawDirection, RawNote, RawPart
 from plectrum.core.score.timeline import LevelCurve, build_tempo
 
@@ -49,6 +50,9 @@ class PartBuilder:
             Said(own, kinds) for kinds in (MANNERS, LANES, PARTS)
         )
         self.clock = TempoClock(self.tempo)
+        self._before = bars_before(self.bars)
+        self._skipped_s = skips_s(self.bars, self._before, self.clock)
+        self._last_of: dict[int, int] = {}  # the last note of every bar
         self.section_ends_t = {
             self.onsets_t[b.index + 1] for b in self.bars if b.section_end and b.repeat_end == 0
         }
@@ -129,8 +133,9 @@ class PartBuilder:
             articulations |= {Articulation(manner)}
         if not grace and at_q in self.levels.accents:
             articulations |= {Articulation.SFORZANDO}
-        gap_s = onset_s - (self.notes[-1].end_s if self.notes else 0.0)
+        gap_s = self._gap_s(bar, onset_s)
         ends = event.end_t in self.section_ends_t or not articulations.isdisjoint(_PHRASE_ENDS)
+        self._last_of[bar.index] = len(self.notes)
         self.notes.append(
             Note(
                 index=len(self.notes),
@@ -166,6 +171,16 @@ class PartBuilder:
                 written_part=self.bow_parts.at(at_q),
             )
         )
+
+    def _gap_s(self, bar: Bar, onset_s: float) -> float:
+        """Seconds between a note and the end of the one that is played before it."""
+        last, at = len(self.notes) - 1, bar.index
+        if last < 0 or self.notes[last].bar_index != at:
+            last = last_before(at, self._before, self._last_of)
+        if last < 0:
+            return onset_s
+        came = self.notes[last]
+        return onset_s - self._skipped_s[at] - came.end_s + self._skipped_s[came.bar_index]
 
     def _quarters(self, ticks: int) -> Fraction:
         """A duration in quarters; the same few come again and again."""

@@ -266,7 +266,8 @@ class PathPainter:
 
     def _paint_joins(self, painter: QPainter, shown: list[tuple[Segment, PlannedNote]]) -> None:
         for (before, old), (after, new) in itertools.pairwise(shown):
-            if after.share_from > 0:
+            follows = old.unit in (new.unit, self.plan.unit_before[new.unit])
+            if after.share_from > 0 or not follows:
                 continue
             if new.join is Join.SLUR:
                 y = self.geometry.y(new.start)

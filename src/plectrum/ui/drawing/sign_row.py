@@ -76,7 +76,8 @@ def _bound_on(plan: Plan, k: int) -> Join | None:
     planned = plan.notes[k] if 0 < k < len(plan.notes) else None
     if planned is None or planned.join not in (Join.SLUR, Join.HOOK):
         return None
-    return planned.join if plan.notes[k - 1] is not None else None
+    follows = plan.note_before(k) == k - 1
+    return planned.join if follows and plan.notes[k - 1] is not None else None
 
 
 @dataclass(frozen=True, slots=True)

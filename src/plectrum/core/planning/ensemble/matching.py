@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from plectrum.core.planning.strokes.units import Unit
+from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
 
 Ints = NDArray[np.int64]
@@ -24,10 +24,12 @@ class Matched:
     Attributes:
         units: shape (M, P), the unit of each part; −1 where it has none there.
         held: shape (M,), whether a part is pinned or marked there.
+        before: of each part the unit that is played before each; −1 before the first.
     """
 
     units: Ints
     held: NDArray[np.bool_]
+    before: tuple[Ints, ...]
 
     def __len__(self) -> int:
         return len(self.units)
@@ -44,7 +46,7 @@ class Matched:
     def went_before(self, row: int, part: int) -> int:
         """The moment at which the bow before a part's own at this one began; −1 for none."""
         unit = int(self.units[row, part])
-        return self._moments[part].get(unit - 1, -1)
+        return self._moments[part].get(int(self.before[part][unit]), -1)
 
     @cached_property
     def _moments(self) -> list[dict[int, int]]:
@@ -76,7 +78,7 @@ def _number(quarters: Fraction) -> float:
     return quarters.numerator / quarters.denominator
 
 
-def match(parts: Sequence[Part], units: Sequence[Sequence[Unit]]) -> Matched:
+def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
     """The moments that match, in the order of time."""
     spans = [spans_of(part, own) for part, own in zip(parts, units, strict=True)]
     shared = sorted(span for span in set().union(*spans) if sum(span in own for own in spans) > 1)
@@ -85,7 +87,9 @@ def match(parts: Sequence[Part], units: Sequence[Sequence[Unit]]) -> Matched:
         any(i >= 0 and _is_held(own[i]) for i, own in zip(row, units, strict=True)) for row in rows
     ]
     return Matched(
-        np.array(rows, dtype=np.int64).reshape(-1, len(parts)), np.array(held, dtype=bool)
+        np.array(rows, dtype=np.int64).reshape(-1, len(parts)),
+        np.array(held, dtype=bool),
+        tuple(own.base.before for own in units),
     )
 
 

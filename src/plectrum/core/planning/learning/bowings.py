@@ -38,7 +38,7 @@ BELIEVED = {
 BOUNDS: dict[str, tuple[float | None, float | None]] = {
     "down_on_bar": (1.0, None),
     "down_start": (0.8, None),
-    "down_pickup": (None, -1.5),
+    "down_pickup": (None, -3.0),
 }
 PULL = 2.0  # towards what is believed, per squared difference (own default)
 
@@ -50,12 +50,14 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
         marks: note id to direction.
     """
     units = build_units(part, choices, fingering_of(part, choices))
+    base = units.base
     columns = columns_of(part)
     bows = Bows(
         np.array([u.first for u in units], dtype=np.int64),
         np.array([u.last for u in units], dtype=np.int64),
     )
-    before = Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
+    came = np.maximum(base.before, 0)  # the first is its own
+    before = Bows(bows.first[came], np.maximum(base.came, bows.last[:1]))
     pair = np.array([u.short_after_long for u in units], dtype=bool)
     lift_s = choices.player.lift_s
     down = direction_features(columns, bows, np.append(bows.first, -1)[1:], lift_s)
@@ -64,12 +66,10 @@ def chain_of(part: Part, choices: Choices, marks: Mapping[str, Direction]) -> Ch
         found = [marks[n.id] for n in part.notes[u.first : u.last + 1] if n.id in marks]
         if found:
             known[u.index] = 0 if found[0] is Direction.DOWN else 1
-    return Chain(
-        _table(down, len(units)),
-        _table(hook_features(columns, before, bows, pair, lift_s), len(units)),
-        _table(up_features(columns, before, bows, lift_s), len(units)),
-        known,
-    )
+    same = _table(hook_features(columns, before, bows, pair, lift_s), len(units))
+    same_up = _table(up_features(columns, before, bows, lift_s), len(units))
+    same[list(base.forks)] = same_up[list(base.forks)] = 0.0  # what is written before says nothing
+    return Chain(_table(down, len(units)), same, same_up, known)
 
 
 def _table(features: Features, rows_n: int) -> np.ndarray[tuple[int, int], np.dtype[np.float64]]:

@@ -379,7 +379,6 @@ NOT_LEARNT = rule(
 # What the learnt features call whole bars, rests, quick and slow notes.
 _CONTEXT = "planning.strokes.context"
 RESET_S = rule("reset_s", 0.7, "s", _CONTEXT, "a rest after which a phrase begins anew", out=1e9)
-BREAK_S = rule("break_s", 0.4, "s", _CONTEXT, "a rest in which there is time", out=9.0)
 SLOW_HOOK_S = rule("slow_hook_s", 0.28, "s", _CONTEXT, "notes that are not quick", out=9.0)
 SLOW_BOW_S = rule("slow_bow_s", 0.5, "s", _CONTEXT, "a first beat that is not quick", out=9.0)
 CHORD_REST_S = rule("chord_rest_s", 0.3, "s", _CONTEXT, "time to set down for a chord", out=9.0)
@@ -404,7 +403,7 @@ SLUR_AMOUNT = rule(
     "slur_amount", 0.04, "log odds a step", _SLURS, "more slurs or fewer", term="slur"
 )
 SLUR_USUAL = rule(
-    "slur_usual", 0.6, "log odds", _SLURS, "print leaves out what players slur", term="slur"
+    "slur_usual", 0.5, "log odds", _SLURS, "print leaves out what players slur", term="slur"
 )
 
 # The problem as a whole.

@@ -1,9 +1,12 @@
-"""What an example of a rule is: a small tune whose plan the rule changes."""
+"""What an example of a rule is: a small tune whose plan the rule changes. Most were found by trying
+(`scripts/find_examples.py` writes `examples.json`)."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from importlib.resources import files
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,8 +30,8 @@ class Example:
         other: the music of a second part, for the player called `other_player`.
     """
 
-    music: str
-    see: str
+    music: str = ""
+    see: str = ""
     metre: str = "4/4"
     bpm: float = 80.0
     instrument: str = "violin"
@@ -40,3 +43,15 @@ class Example:
     written_finger: str = ""
     other: str = ""
     other_player: str = "steady"
+
+
+def _found() -> dict[str, Example]:
+    """Examples by the name of the rule."""
+    written = json.loads((files(__package__) / "examples.json").read_text("utf-8"))
+    return {
+        name: Example(**row | {"positions": tuple(row.get("positions", ()))})
+        for name, row in written.items()
+    }
+
+
+FOUND = _found()

@@ -55,7 +55,6 @@ _WHY = {
     "hook_plain": "single notes alternate",
     "hook_plain_inside": "single notes alternate inside a bar",
     "hook_plain_pair": "a single short note after a long one",
-    "hook_break": "a long rest between",
     "hook_second": "the second bow of the piece",
     "hook_up": "a hook upwards",
     "hook_up_over_rest": "going on upwards after a rest",
@@ -75,7 +74,6 @@ _PLACES = {
 }  # fmt: skip
 SLUR_WHY = {
     "slur_figure": "a slur in a rhythm like this",
-    "slur_repeat": "a repeated note slurred",
     "slur_step": "a step slurred",
     "slur_third": "a third slurred",
     "slur_leap": "a leap slurred",

@@ -6,14 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TypeVar
 
-from plectrum.core.planning.rules.example import Example
-from plectrum.core.planning.rules.examples import FOUND
+from plectrum.core.planning.rules.example import FOUND, Example
 from plectrum.core.player.school import DirectionSchool
 
 Weight = TypeVar("Weight", float, Mapping[DirectionSchool, float], tuple[float, float])
 
 
-_NO_EXAMPLE = Example("", "")
+_NO_EXAMPLE = Example()
 
 
 @dataclass(frozen=True)

@@ -285,12 +285,31 @@ cdef bint shifted(const Cost* costs, const Cost* others, Py_ssize_t count, Cost*
     return True
 
 
+cdef void children_of(const Cost[::1] before, Cost[:, ::1] next_of) noexcept nogil:
+    """next_of[0, e]: the first unit that is played after e; next_of[1, i]: the next after i of
+    those that follow the same unit; −1 where there is none."""
+    cdef Py_ssize_t i
+    next_of[:, :] = -1
+    for i in range(before.shape[0] - 1, 0, -1):
+        next_of[1, i] = next_of[0, before[i]]
+        next_of[0, before[i]] = i
+
+
+cdef void add_costs(Cost[:, :, ::1] costs, Cost[:, :, ::1] others) noexcept nogil:
+    cdef Py_ssize_t k
+    cdef Cost* sums = &costs[0, 0, 0]
+    cdef const Cost* more = &others[0, 0, 0]
+    for k in range(costs.shape[0] * costs.shape[1] * costs.shape[2]):
+        sums[k] += more[k]
+
+
 def run_backwards(
     const Cost[:, ::1] by_length, const Cost[:, :, ::1] by_place, const Cost[:, ::1] ends,
     const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
-    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    const Cost[::1] travel, const Cost[::1] before, const Cost[::1] even,
+    const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] known, const Cost[::1] known_where,
     const Cost[::1] known_shift, const unsigned char[::1] changed,
     Cost[:, :, :, :, ::1] own, Cost[::1] where, Cost[::1] shift, unsigned char[::1] differs,
@@ -308,18 +327,30 @@ def run_backwards(
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
+    cdef Cost[:, :, ::1] beside = np.empty(shape, dtype=np.int64)
     cdef Cost[::1] moved = np.zeros(n + 1, dtype=np.int64)  # against the earlier table
+    cdef Cost[:, ::1] next_of = np.empty((2, n), dtype=np.int64)
+    cdef Cost first_moved, all_moved
     cdef Cost[::1] way = np.empty(2, dtype=np.int64)
     cdef strokes_t of
     with nogil:
+        children_of(before, next_of)
         for i in range(n - 1, -1, -1):
             again = changed[i]
-            for l in range(lengths):
-                q = least(i + l + 1, n)
-                if q < n and (changed[q] or differs[q]) or moved[q] != moved[i + 1]:
+            first_moved = 0
+            for l in range(least(lengths, n - i)):
+                all_moved = 0
+                q = next_of[0, i + l]
+                while q >= 0:
+                    again = again or changed[q] or differs[q]
+                    all_moved += moved[q]
+                    q = next_of[1, q]
+                if l == 0:
+                    first_moved = all_moved
+                elif kind[i, l] >= 0 and all_moved != first_moved:
                     again = True
             if not again:
-                moved[i] = moved[i + 1]
+                moved[i] = first_moved
                 shift[i] = known_shift[i] + moved[i]
                 where[i] = known_where[i]
                 if where[i] < 0:
@@ -332,15 +363,21 @@ def run_backwards(
                 if kind[i, l] < 0:
                     own[made, l, :, :, :] = BARRED
                     continue
-                q = i + l + 1
+                q = next_of[0, i + l]
                 way[0], way[1] = direction[i, l, 0], direction[i, l, 1]
-                if q < n:
+                if q < 0:
+                    after[:, :, :] = 0
+                else:
                     leave_costs(of_unit(base, own, where, q), join[q, l], kind[q], reach[q], travel,
                                 evenness[even[q]], met, free, after, 0, speeds)
+                while q >= 0:
                     way[0] += shift[q]
                     way[1] += shift[q]
-                else:
-                    after[:, :, :] = 0
+                    q = next_of[1, q]
+                    if q >= 0:
+                        leave_costs(of_unit(base, own, where, q), join[q, l], kind[q], reach[q],
+                                    travel, evenness[even[q]], met, free, beside, 0, speeds)
+                        add_costs(after, beside)
                 of = strokes_of(by_length, by_place, ends, extra, extra_of, kind[i, l])
                 begin_bows(&own[made, l, 0, 0, 0], of, &speed_of[kind[i, l], 0],
                            &after[0, 0, 0], &way[0], speeds, places, BARRED)
@@ -399,7 +436,8 @@ def run_forwards(
     const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
-    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    const Cost[::1] travel, const Cost[::1] before, const Cost[::1] even,
+    const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] onward,
 ):
     """Before[i, l, s, d, k1], as onward but up to and with the bow of length l that ends with
@@ -408,26 +446,40 @@ def run_forwards(
     cdef Py_ssize_t lengths = kind.shape[1]
     cdef Py_ssize_t speeds = onward.shape[2]
     cdef Py_ssize_t places = onward.shape[4]
-    cdef Py_ssize_t i, l, b, u, s, d, j, k, length
-    before_array = np.full((n, lengths, speeds, 2, places), BARRED, dtype=np.int64)
+    cdef Py_ssize_t i, l, b, u, s, d, j, k, length, end, other
+    so_far_array = np.full((n, lengths, speeds, 2, places), BARRED, dtype=np.int64)
     through_array = np.full((n, lengths, 2, 3), BARRED, dtype=np.int64)
-    cdef Cost[:, :, :, :, ::1] before = before_array
+    cdef Cost[:, :, :, :, ::1] so_far = so_far_array
     cdef Cost[:, :, :, ::1] through = through_array
     cdef Cost[:, :, :, ::1] held = np.full((lengths, speeds, 2, places), BARRED, dtype=np.int64)
     cdef Cost[:, ::1] lifted = np.full((lengths, places), BARRED, dtype=np.int64)
     cdef Cost[:, :, :, ::1] entry = np.full((3, speeds, 2, places), BARRED, dtype=np.int64)
     cdef Cost[::1] free = np.full(places, BARRED, dtype=np.int64)
     cdef Cost[::1] row = np.empty(places, dtype=np.int64)
+    cdef Cost[:, :, ::1] met = np.empty((speeds, 2, places), dtype=np.int64)
+    cdef Cost[:, :, ::1] beside = np.empty((speeds, 2, places), dtype=np.int64)
+    cdef Cost[:, :, ::1] came = np.empty((speeds, 2, places), dtype=np.int64)
+    cdef Cost[:, ::1] way = np.empty((2, places), dtype=np.int64)
+    cdef Cost[:, ::1] next_of = np.empty((2, n), dtype=np.int64)
     cdef strokes_t of
     with nogil:
+        children_of(before, next_of)
         for i in range(n):
-            for b in range(least(lengths, i)):
-                if kind[i - b - 1, b] < 0:
+            end = before[i]
+            for b in range(least(lengths, end + 1)):
+                if kind[end - b, b] < 0:
                     held[b, :, :, :] = BARRED
                     lifted[b, :] = BARRED
-                else:
-                    hold_costs(before[i - 1, b], evenness[even[i]], reach[i], travel, held[b], free,
-                               lifted[b])
+                    continue
+                came[:, :, :] = so_far[end, b]
+                other = next_of[0, end]
+                while other >= 0:
+                    if other != i:
+                        leave_costs(onward[other], join[other, b], kind[other], reach[other],
+                                    travel, evenness[even[other]], met, way, beside, 0, speeds)
+                        add_costs(came, beside)
+                    other = next_of[1, other]
+                hold_costs(came, evenness[even[i]], reach[i], travel, held[b], free, lifted[b])
             for l in range(lengths):
                 u = kind[i, l]
                 if u < 0:
@@ -437,7 +489,7 @@ def run_forwards(
                     entry[:, :, :, :] = BARRED
                     entry[0, :, :, :] = 0
                 else:
-                    enter_costs(held, join[i], lifted, least(lengths, i), l, reach[i], entry)
+                    enter_costs(held, join[i], lifted, least(lengths, end + 1), l, reach[i], entry)
                 for j in range(3):
                     for s in range(speeds):
                         for d in range(2):
@@ -451,16 +503,16 @@ def run_forwards(
                 for length in range(1, places):
                     s = speed_of[u, length]
                     stroke_row(&row[0], of, 0, length, places)
-                    lower(&before[i + l, l, s, 0, length], &row[0], &entry[0, s, 0, 0],
+                    lower(&so_far[i + l, l, s, 0, length], &row[0], &entry[0, s, 0, 0],
                           places - length)
                     stroke_row(&row[0], of, 1, length, places)
-                    lower(&before[i + l, l, s, 1, 0], &row[0], &entry[0, s, 1, length],
+                    lower(&so_far[i + l, l, s, 1, 0], &row[0], &entry[0, s, 1, length],
                           places - length)
                 for s in range(speeds):
                     for d in range(2):
                         for k in range(places):
-                            before[i + l, l, s, d, k] += direction[i, l, d]
-    return before_array, through_array
+                            so_far[i + l, l, s, d, k] += direction[i, l, d]
+    return so_far_array, through_array
 
 
 cdef struct Bow:
@@ -532,14 +584,19 @@ cdef Bow first_bow(
 
 
 cdef inline bint alike(
-    const unsigned char[::1] changed, const unsigned char[::1] differs, Py_ssize_t i,
-    Py_ssize_t lengths,
+    const unsigned char[::1] changed, const unsigned char[::1] differs, Cost[:, ::1] next_of,
+    Py_ssize_t i, Py_ssize_t lengths,
 ) noexcept nogil:
     """Whether neither a unit nor those that may follow its bow are others than before."""
-    cdef Py_ssize_t k
-    for k in range(i, least(i + lengths + 1, changed.shape[0])):
+    cdef Py_ssize_t k, q
+    for k in range(i, least(i + lengths, changed.shape[0])):
         if changed[k] or differs[k]:
             return False
+        q = next_of[0, k]
+        while q >= 0:
+            if changed[q] or differs[q]:
+                return False
+            q = next_of[1, q]
     return True
 
 
@@ -548,12 +605,14 @@ def trace(
     const Cost[:, :, :, ::1] extra, const Cost[::1] extra_of,
     const Cost[:, ::1] speed_of, const Cost[:, ::1] kind,
     const Cost[:, :, ::1] direction, const Cost[:, :, :, :, ::1] join, const Cost[::1] reach,
-    const Cost[::1] travel, const Cost[::1] even, const Cost[:, :, ::1] evenness,
+    const Cost[::1] travel, const Cost[::1] before, const Cost[::1] even,
+    const Cost[:, :, ::1] evenness,
     Cost[:, :, :, :, ::1] base, Cost[:, :, :, :, ::1] own, const Cost[::1] where, Py_ssize_t first,
     const Cost[::1] came, const Cost[:, ::1] known, const unsigned char[::1] changed,
     const unsigned char[::1] differs,
 ):
-    """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
+    """Best bows (first unit, units, direction, join, start, end) from unit `first` on, of what
+    follows in playing.
 
     Args:
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
@@ -568,35 +627,47 @@ def trace(
     cdef Py_ssize_t i = first
     cdef Py_ssize_t found = 0
     cdef Py_ssize_t k, low, length, l, s, d, start, u, q
-    cdef Py_ssize_t units = came[0]
-    cdef Py_ssize_t speed = came[1]
-    cdef Py_ssize_t direction_before = came[2]
-    cdef Py_ssize_t end = came[3]
+    cdef Py_ssize_t units, speed, direction_before, end, e
     cdef Cost best, cost
     cdef Bow bow, after_it, following
-    cdef bint foreseen = False  # the following bow is that of the end that was chosen
+    cdef Py_ssize_t foreseen = -1  # the unit whose following bow is that of the end chosen
     shape = speeds, 2, places
     cdef Cost[:, :, ::1] met = np.empty(shape, dtype=np.int64)
     cdef Cost[:, :, ::1] after = np.empty(shape, dtype=np.int64)
+    cdef Cost[:, :, ::1] beside = np.empty(shape, dtype=np.int64)
     cdef Cost[:, ::1] free = np.empty((2, places), dtype=np.int64)
+    cdef Cost[:, ::1] next_of = np.empty((2, n), dtype=np.int64)
     cdef bint lifted
     rows_array = np.zeros((max(n - first, 0), 6), dtype=np.int64)
     cdef Cost[:, ::1] rows = rows_array
-    cdef bint together = known.shape[0] > 0 and units == 0
+    # By the last unit of each bow: units, speed, direction, end, and whether it goes as it went;
+    # the first row is that of the bow before all.
+    bows_array = np.full((max(n - first, 0) + 1, 5), -1, dtype=np.int64)
+    cdef Cost[:, ::1] bows = bows_array
+    bows_array[0, :4] = came
+    bows_array[0, 4] = known.shape[0] > 0 and came[0] == 0
+    cdef bint together
     with nogil:
+        children_of(before, next_of)
         while i < n:
-            if together and alike(changed, differs, i, kind.shape[1]):
+            e = before[i] - first + 1 if i > first else 0
+            if i > first and (e < 1 or bows[e, 0] < 0):
+                i += 1
+                continue
+            units, speed, direction_before, end = bows[e, 0], bows[e, 1], bows[e, 2], bows[e, 3]
+            if bows[e, 4] and alike(changed, differs, next_of, i, kind.shape[1]):
                 rows[found] = known[i]
                 found += 1
-                units, direction_before, end = known[i, 1], known[i, 2], known[i, 5]
-                length = end - known[i, 4] if direction_before == 0 else known[i, 4] - end
-                speed = speed_of[kind[i, units - 1], length]
+                units, d, end = known[i, 1], known[i, 2], known[i, 5]
+                length = end - known[i, 4] if d == 0 else known[i, 4] - end
+                e = i + units - first
+                bows[e, 0], bows[e, 1] = units, speed_of[kind[i, units - 1], length]
+                bows[e, 2], bows[e, 3], bows[e, 4] = d, end, 1
                 i += units
-                foreseen = False
                 continue
             if units == 0:
                 bow = first_bow(costs_of(base, own, where, i), lengths, speeds, places)
-            elif foreseen:
+            elif foreseen == i:
                 bow = following
             else:
                 bow = next_bow(costs_of(base, own, where, i), lengths, speeds, places,
@@ -605,11 +676,20 @@ def trace(
             l, s = bow.at // (2 * speeds * places), bow.at // (2 * places) % speeds
             d, start = bow.at // places % 2, bow.at % places
             u = kind[i, l]
-            q = i + l + 1
-            lifted = q < n and reach[q] >= 0
+            q = next_of[0, i + l]
+            lifted = q >= 0 and (reach[q] >= 0 or next_of[1, q] >= 0)
             if lifted:  # from every end to every start: worked out for all ends at once
                 leave_costs(of_unit(base, own, where, q), join[q, l], kind[q], reach[q], travel,
                             evenness[even[q]], met, free, after, s, s + 1)
+                e = next_of[1, q]
+                while e >= 0:
+                    leave_costs(of_unit(base, own, where, e), join[e, l], kind[e], reach[e],
+                                travel, evenness[even[e]], met, free, beside, s, s + 1)
+                    for d in range(2):
+                        for k in range(places):
+                            after[s, d, k] += beside[s, d, k]
+                    e = next_of[1, e]
+                d = bow.at // places % 2
             best = BARRED * 8
             for k in range(places):
                 length = k - start if d == 0 else start - k
@@ -622,14 +702,14 @@ def trace(
                     cost += extra[extra_of[u], d, length, low]
                 if lifted:
                     cost += after[s, d, k]
-                elif q < n:
+                elif q >= 0:
                     after_it = next_bow(costs_of(base, own, where, q), lengths, speeds, places,
                                      &join[q, l, 0, 0, 0], reach[q], &travel[0],
                                      &evenness[even[q], s, 0], d, k)
                     cost += least(after_it.cost, BARRED)
                 if cost < best:
                     best, end, following = cost, k, after_it
-            foreseen = q < n and not lifted
+            foreseen = -1 if lifted else q
             together = (
                 known.shape[0] and not changed[i] and known[i, 1] == l + 1
                 and known[i, 2] == d and known[i, 3] == bow.join and known[i, 4] == start
@@ -638,6 +718,7 @@ def trace(
             rows[found, 0], rows[found, 1], rows[found, 2] = i, l + 1, d
             rows[found, 3], rows[found, 4], rows[found, 5] = bow.join, start, end
             found += 1
-            units, speed, direction_before = l + 1, s, d
-            i = q
+            i += l + 1
+            e = i - first
+            bows[e, 0], bows[e, 1], bows[e, 2], bows[e, 3], bows[e, 4] = l + 1, s, d, end, together
     return rows_array[:found]

@@ -71,19 +71,24 @@ class NoteColumns:
             self.stops[k] = k > 0 and stops_inside(notes[k], notes[k - 1])
         rolling = choices.school.crossing is CrossingSchool.ROLLING
         plucked = np.array(table["pizzicato"], dtype=bool)
-        self.trouble = self._troubles(plucked, fingered, rules.ROLLING_SHARE if rolling else 1.0)
+        self.trouble = self._troubles(
+            columns.before, plucked, fingered, rules.ROLLING_SHARE if rolling else 1.0
+        )
         self.amounts = amounts
         self.most = amounts.high - amounts.low
         self.lifts_pairs = choices.school.dotted is DottedSchool.LIFT
 
-    def _troubles(self, plucked: Bools, fingered: Sequence[Fingered], times: float) -> Floats:
+    def _troubles(
+        self, played: Ints, plucked: Bools, fingered: Sequence[Fingered], times: float
+    ) -> Floats:
         """A change of level troubles more after a short note."""
         level = np.array([f.level or -1 for f in fingered], dtype=float)
-        at = np.flatnonzero(~plucked)
         found = np.zeros(len(level))
-        if len(at) < 2:
-            return found
-        before, after = at[:-1], at[1:]
+        at = np.flatnonzero(~plucked)
+        came = np.append(-1, at)[:-1] if len(at) else at
+        came = np.where(played[at] == at - 1, came, played[at])
+        known = (came >= 0) & ~plucked[came]
+        before, after = came[known], at[known]
         apart = np.abs(level[after] - level[before]) / 2
         apart[(level[after] < 0) | (level[before] < 0)] = 0.0
         time_s = np.maximum(self.duration_s[before] + self.gap_s[after], 1e-3)

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
 from plectrum.core.score.model import Articulation, Bar, Part, note_table
+from plectrum.core.score.playing_order import played
 from plectrum.core.score.timeline import FERMATA_SHARE
 
 Floats = NDArray[np.float64]
@@ -35,12 +36,15 @@ _NEARLY = 0.01
 class Columns(NamedTuple):
     """What the features need of every note of a part, an array each; seconds and quarters.
 
-    `place` is 0 at a first beat to 4 between the beats; `leads` marks notes of a bar that is a
-    pickup; `opens` those of the first bar of a repeated section or of what follows one; `rest_s`
-    is how long the bow has rested before a note; `held_s` what a fermata adds to one, which is
-    time to lift, and counts as rest before the next; `chord` marks three notes or more at once.
+    Seconds are those of playing: `before` is the note that is played before each (−1 before the
+    first), and what the page has between the two counts for nothing. `place` is 0 at a first beat
+    to 4 between the beats; `leads` marks notes of a bar that is a pickup; `opens` those of the
+    first bar of a repeated section or of what follows one; `rest_s` is how long the bow has rested
+    before a note; `held_s` what a fermata adds to one, which is time to lift, and counts as rest
+    before the next; `chord` marks three notes or more at once.
     """
 
+    before: Ints
     onset_s: Floats
     end_s: Floats
     onset_q: Floats
@@ -64,7 +68,9 @@ def columns_of(part: Part) -> Columns:
     """The columns of a part, one row a note; kept, because no choice changes them."""
     table, bars = note_table(part), part.bars
     bar = np.array(table["bar_index"], dtype=np.int64)
-    onset_s = np.array(table["onset_s"], dtype=float)
+    way = played(part)
+    before = np.array(way.before, dtype=np.int64)
+    onset_s = np.array(table["onset_s"], dtype=float) - np.array(way.skipped_s, dtype=float)
     onset_q, duration_q = as_quarters(table["onset_q"]), as_quarters(table["duration_q"])
     weight = np.array(table["metric_weight"], dtype=float)
     opening = _opening(bars)
@@ -81,11 +87,12 @@ def columns_of(part: Part) -> Columns:
     fermata = np.array([Articulation.FERMATA in a for a in table["articulations"]], dtype=bool)
     held_s = np.where(fermata, FERMATA_SHARE / (1 + FERMATA_SHARE) * (end_s - onset_s), 0.0)
     bowed = ~np.array(table["pizzicato"], dtype=bool)
-    until_s = np.append(0.0, np.where(bowed, end_s - held_s, 0.0))
+    until_s = _until_s(before, np.where(bowed, end_s - held_s, 0.0), way.as_written)
     return Columns(
+        before=before,
         onset_s=onset_s,
         end_s=end_s,
-        rest_s=np.maximum(onset_s - np.maximum.accumulate(until_s)[:-1], 0.0),
+        rest_s=np.maximum(onset_s - until_s, 0.0),
         held_s=held_s,
         chord=np.array([len(p) >= CHORD_N for p in table["pitches"]], dtype=bool),
         onset_q=onset_q,
@@ -96,6 +103,26 @@ def columns_of(part: Part) -> Columns:
         grace=np.array(table["grace"], dtype=bool),
         **{name: values[bar] for name, values in of_bar.items()},
     )
+
+
+def _until_s(before: Ints, end_s: Floats, as_written: bool) -> Floats:
+    """Until when the bow has played before each note."""
+    if as_written:
+        latest: Floats = np.maximum.accumulate(np.append(0.0, end_s))[:-1]
+        return latest
+    found: list[float] = []
+    ends = end_s.tolist()
+    for came in before.tolist():
+        found.append(max(found[came], ends[came]) if came >= 0 else 0.0)
+    return np.array(found)
+
+
+def forks(c: Columns) -> Bools:
+    """The notes before which the way parts, as into a first ending, or comes from elsewhere."""
+    follow_n = np.bincount(c.before[c.before >= 0], minlength=len(c.before))
+    found: Bools = c.before != np.arange(-1, len(c.before) - 1)
+    found |= (c.before >= 0) & (follow_n[np.maximum(c.before, 0)] > 1)
+    return found
 
 
 def as_quarters(values: Iterable[Fraction]) -> Floats:
@@ -180,7 +207,7 @@ def direction_features(c: Columns, bows: Bows, following: Ints, lift_s: float) -
     found["down_start"] = (begins | reset) & (place == 0)
     found["down_slow_on_bar"] = (place == 0) & (_seconds(c, bows) >= rules.SLOW_BOW_S)
     found["down_last_in_bar"] = (place != 0) & into & single
-    chord, earlier = c.chord[bows.first], np.maximum(bows.first - 1, 0)
+    chord, earlier = c.chord[bows.first], np.maximum(c.before[bows.first], 0)
     again = c.chord[earlier] & (c.rest_s[bows.first] < rules.CHORD_REST_S) & ~begins
     found["down_chord"] = chord & ~again
     return found
@@ -231,7 +258,6 @@ def hook_features(c: Columns, before: Bows, bows: Bows, pair: Bools, lift_s: flo
     found["hook_plain"] = plain
     found["hook_plain_inside"] = plain & ~new_bar
     found["hook_plain_pair"] = plain & pair
-    found["hook_break"] = rest_s >= rules.BREAK_S
     found["hook_second"] = before.first == before.first.min(initial=0)
     on = ~resets(c, bows, lift_s)
     return {name: here & on for name, here in found.items()}

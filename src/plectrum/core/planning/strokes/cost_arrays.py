@@ -27,6 +27,7 @@ class Costs(NamedTuple):
     join: Ints
     reach: Ints
     travel: Ints
+    before: Ints
     even: Ints
     evenness: Ints
 

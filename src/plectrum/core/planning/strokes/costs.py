@@ -107,6 +107,7 @@ class CostTables:
                 "travel",
                 lambda: whole(rules.TRAVEL * np.arange(rules.CELLS_N + 1) / rules.CELLS_N),
             ),
+            before=units.base.before,
             even=self._keep("even", lambda: evenness_kinds(columns, units)),
             evenness=evenness_tables(),
         )
@@ -299,7 +300,7 @@ class CostTables:
         p = self.problem
         if step.join == RETAKE:
             return {"travel": int(p.travel[abs(step.start - before.end)])}
-        first = i - before.units_n
+        first = int(p.before[i]) + 1 - before.units_n
         was = p.speed(first, before.units_n, before.length)
         now = p.speed(i, step.units_n, step.length)
         return {"even": int(p.evenness[p.even[i], was, now])}

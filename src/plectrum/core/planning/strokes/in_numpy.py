@@ -28,7 +28,7 @@ def _strokes(c: Costs, kind: int) -> Ints:
     return costs
 
 
-def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
+def leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
     """Best cost of going on at unit i after a bow of `came` units, by its speed, direction and
     end; shape (S, 2, P)."""
     join = c.join[i, came - 1]
@@ -47,10 +47,11 @@ def _leave(c: Costs, i: int, came: int, onward: Ints) -> Ints:
 
 
 def _after(c: Costs, i: int, units: int, onward: Ints) -> Ints:
-    """Best cost of all after a bow of so many units from i."""
-    if i + units < c.units_n:
-        return _leave(c, i + units, units, onward)
-    return np.zeros(onward.shape[2:], dtype=np.int64)
+    """Best cost of all after a bow of so many units from i, on every way that parts there."""
+    total = np.zeros(onward.shape[2:], dtype=np.int64)
+    for following in np.flatnonzero(c.before == i + units - 1).tolist():
+        total += leave(c, following, units, onward)
+    return total
 
 
 def run_backwards(
@@ -65,6 +66,7 @@ def run_backwards(
     join: Ints,
     reach: Ints,
     travel: Ints,
+    before: Ints,
     even: Ints,
     evenness: Ints,
     base: Ints,
@@ -90,7 +92,7 @@ def run_backwards(
         How many rows of `own` are used, and how many of these are copied from `known`.
     """
     strokes = by_length, by_place, ends, extra, extra_of
-    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, before, even, evenness)
     n = len(kind)
     where[:], shift[:], differs[:] = np.arange(-n, 0), 0, True
     onward = own[n - 1 :: -1] if n else own[:0]
@@ -125,6 +127,7 @@ def run_forwards(
     join: Ints,
     reach: Ints,
     travel: Ints,
+    before: Ints,
     even: Ints,
     evenness: Ints,
     onward: Ints,
@@ -132,31 +135,35 @@ def run_forwards(
     """Before[i, more, s, d, k1], as onward but up to and with the bow that ends with unit i;
     and through[i, more, d, join], the least cost of the whole with such a bow from unit i."""
     strokes = by_length, by_place, ends, extra, extra_of
-    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
-    before = np.full(onward.shape, IMPOSSIBLE, dtype=np.int64)
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, before, even, evenness)
+    so_far = np.full(onward.shape, IMPOSSIBLE, dtype=np.int64)
     through = np.full((*kind.shape, 2, 3), IMPOSSIBLE, dtype=np.int64)
     for i in range(c.units_n):
         for more in range(kind.shape[1]):
             if kind[i, more] < 0:
                 continue
-            entry = _enter(c, i, more, before)
+            entry = _enter(c, i, more, so_far, onward)
             whole = (entry + onward[i, more][None]).min(axis=(1, 3))
             through[i, more] = np.minimum(through[i, more], whole.T)
-            _end(c, i, more, entry.min(axis=0), before[i + more, more])
-    return before, through
+            _end(c, i, more, entry.min(axis=0), so_far[i + more, more])
+    return so_far, through
 
 
-def _enter(c: Costs, i: int, more: int, before: Ints) -> Ints:
-    """Cost of all before a bow of length more, shape (3, S, 2, P)."""
-    entry = np.full((3, *before.shape[2:]), IMPOSSIBLE, dtype=np.int64)
+def _enter(c: Costs, i: int, more: int, so_far: Ints, onward: Ints) -> Ints:
+    """Cost of all before a bow of length more, and of the ways that part from its own; shape
+    (3, S, 2, P)."""
+    entry = np.full((3, *so_far.shape[2:]), IMPOSSIBLE, dtype=np.int64)
     if i == 0:
         entry[0] = 0
         return entry
-    even = c.evenness[c.even[i]]
-    for b in range(min(c.kind.shape[1], i)):
-        if c.kind[i - b - 1, b] < 0:
+    even, end = c.evenness[c.even[i]], int(c.before[i])
+    others = [k for k in np.flatnonzero(c.before == end).tolist() if k != i]
+    for b in range(min(c.kind.shape[1], end + 1)):
+        if c.kind[end - b, b] < 0:
             continue
-        came, join = before[i - 1, b], c.join[i, b, more]
+        came, join = so_far[end, b], c.join[i, b, more]
+        for other in others:
+            came = came + leave(c, other, b + 1, onward)
         held = np.minimum((came[:, None] + even[:, :, None, None]).min(axis=0), IMPOSSIBLE)
         np.minimum(entry[0], held[:, ::-1] + join[None, :, 0, None], out=entry[0])
         np.minimum(entry[1], held + join[None, :, 1, None], out=entry[1])
@@ -198,6 +205,7 @@ def trace(
     join: Ints,
     reach: Ints,
     travel: Ints,
+    before: Ints,
     even: Ints,
     evenness: Ints,
     base: Ints,
@@ -209,7 +217,8 @@ def trace(
     changed: Bools,
     differs: Bools,
 ) -> Ints:
-    """Best bows (first unit, units, direction, join, start, end) from unit `first` on.
+    """Best bows (first unit, units, direction, join, start, end) from unit `first` on, of what
+    follows in playing.
 
     Args:
         came: units, speed, direction and end of the bow before; units 0 at the start of the piece.
@@ -217,17 +226,21 @@ def trace(
     """
     strokes = by_length, by_place, ends, extra, extra_of
     onward = np.concatenate([base, own[::-1]])[where]  # what is made last stands first
-    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, even, evenness)
+    c = Costs(*strokes, speed_of, kind, direction, join, reach, travel, before, even, evenness)
     rows: list[tuple[int, ...]] = []
-    units, speed, way, end = (int(v) for v in came)
+    begun = tuple(int(v) for v in came)
+    bows: dict[int, tuple[int, ...]] = {}  # by their last unit
     i = first
     while i < c.units_n:
-        bow = _first(onward[i]) if units == 0 else _next(c, i, onward, (units, speed, way, end))
+        previous = begun if i == first else bows.get(int(c.before[i]))
+        if previous is None:
+            i += 1
+            continue
+        bow = _next(c, i, onward, previous) if previous[0] else _first(onward[i])
         end = _best_end(c, i, bow, _after(c, i, bow.units, onward))
-        row = (i, bow.units, bow.direction, bow.join, bow.start, end)
-        rows.append(row)
-        units, speed, way = bow.units, bow.speed, bow.direction
-        i += units
+        rows.append((i, bow.units, bow.direction, bow.join, bow.start, end))
+        i += bow.units
+        bows[i - 1] = bow.units, bow.speed, bow.direction, end
     return np.array(rows, dtype=np.int64).reshape(-1, 6)
 
 
@@ -238,7 +251,7 @@ def _first(onward: Ints) -> _Bow:
     return _Bow(more + 1, s, d, 0, k)
 
 
-def _next(c: Costs, i: int, onward: Ints, came: tuple[int, int, int, int]) -> _Bow:
+def _next(c: Costs, i: int, onward: Ints, came: tuple[int, ...]) -> _Bow:
     """The best bow to follow: turn before hook before lift, down before up, frog before tip."""
     units, speed, way, end = came
     join, even = c.join[i, units - 1], c.evenness[c.even[i], speed]

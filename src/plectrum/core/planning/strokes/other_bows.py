@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from plectrum.core.planning.rules import IMPOSSIBLE
 from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.in_numpy import leave
 from plectrum.core.planning.strokes.problem import (
     DOWN,
     HOOK,
@@ -26,23 +29,25 @@ def changed_by(solution: Solution, i: int, direction: int, join: int) -> dict[in
         The new bows by first unit; empty if the choice is the plan's own.
     """
     units = int(solution.forwards[1][i, :, direction, join].argmin()) + 1
-    forced = _forced(solution, i, units, direction, join)
-    changed = {i: forced}
-    changed.update(_other_bows(solution, i + units, forced))
-    changed.update(_trace_back(solution, i, forced))
+    changed = {i: _forced(solution, i, units, direction, join)}
+    changed.update(_trace_back(solution, i, changed[i]))
+    for first, step in list(changed.items()):
+        changed.update(_other_bows(solution, first, step, set(changed)))
     return {k: s for k, s in sorted(changed.items()) if solution.bows.get(k) != s}
 
 
-def _other_bows(solution: Solution, first: int, came: Step) -> dict[int, Step]:
-    """Best bows from unit `first` on after one that is forced, as far as they are others."""
-    p = solution.problem
-    if first >= p.units_n:
-        return {}
-    speed = p.speed(first - came.units_n, came.units_n, came.length)
+def _other_bows(solution: Solution, first: int, came: Step, forced: set[int]) -> dict[int, Step]:
+    """Best bows after one from unit `first`, as far as they are others; not on a way that goes on
+    with a forced one."""
+    p, found = solution.problem, {}
+    speed = p.speed(first, came.units_n, came.length)
     before = np.array([came.units_n, speed, came.direction, came.end], dtype=np.int64)
     same = np.zeros(p.units_n, dtype=bool)
-    rows = solution.trace(first, before, solution.rows, same, same)
-    return steps_of(rows[(rows != solution.rows[rows[:, 0]]).any(axis=1)])
+    for after in np.flatnonzero(p.before == first + came.units_n - 1).tolist():
+        if after not in forced:
+            rows = solution.trace(after, before, solution.rows, same, same)
+            found.update(steps_of(rows[(rows != solution.rows[rows[:, 0]]).any(axis=1)]))
+    return found
 
 
 def _forced(solution: Solution, i: int, units: int, direction: int, join: int) -> Step:
@@ -64,11 +69,15 @@ def _forced(solution: Solution, i: int, units: int, direction: int, join: int) -
 
 
 def _onward_by(solution: Solution, i: int, step: Step) -> int:
-    """Cost of one bow and the best of all after it."""
-    p, after = solution.problem, i + step.units_n
-    cost = stroke_cost(p, i, step)
-    if after >= p.units_n:
-        return cost
+    """Cost of one bow and the best of all after it, on every way."""
+    p = solution.problem
+    following = np.flatnonzero(p.before == i + step.units_n - 1).tolist()
+    return stroke_cost(p, i, step) + sum(_leaving(solution, i, step, k) for k in following)
+
+
+def _leaving(solution: Solution, i: int, step: Step, after: int) -> int:
+    """The least cost of all from unit `after` on after a bow from i."""
+    p = solution.problem
     speed = p.speed(i, step.units_n, step.length)
     onward, join = solution.onward[after], p.join[after, step.units_n - 1]
     even = p.evenness[p.even[after], speed]
@@ -82,7 +91,7 @@ def _onward_by(solution: Solution, i: int, step: Step) -> int:
         far = np.abs(cells - end)
         lifted = onward.min(axis=1) + join[:, :, RETAKE, None] + p.travel[far]
         best.append(np.where(far <= p.reach[after], lifted, IMPOSSIBLE).min())
-    return cost + int(min(best))
+    return int(min(best))
 
 
 def _entries(solution: Solution, i: int, units: int) -> Ints:
@@ -94,10 +103,7 @@ def _entries(solution: Solution, i: int, units: int) -> Ints:
         found[TURN] = 0
         return found
     even = p.evenness[p.even[i]]
-    for came in range(1, min(p.longest_n, i) + 1):
-        if p.kind[i - came, came - 1] < 0:
-            continue
-        before = solution.forwards[0][i - 1, came - 1]
+    for came, before in _that_may_come(solution, i):
         held = (before[:, None] + even[:, :, None, None]).min(axis=0)
         join = p.join[i, came - 1, units - 1]
         found[TURN] = np.minimum(found[TURN], held[:, ::-1] + join[None, :, TURN, None])
@@ -111,13 +117,27 @@ def _entries(solution: Solution, i: int, units: int) -> Ints:
     return found
 
 
+def _that_may_come(solution: Solution, i: int) -> Iterator[tuple[int, Ints]]:
+    """Bows that may stand before unit i by their units, and the cost of all up to and with each,
+    with that of the ways that part from i's own."""
+    p = solution.problem
+    end = int(p.before[i])
+    others = [k for k in np.flatnonzero(p.before == end).tolist() if k != i]
+    for units in range(1, min(p.longest_n, end + 1) + 1):
+        if p.kind[end - units + 1, units - 1] >= 0:
+            cost = solution.forwards[0][end, units - 1]
+            for other in others:
+                cost = cost + leave(p.costs, other, units, solution.onward)
+            yield units, cost
+
+
 def _trace_back(solution: Solution, i: int, forced: Step) -> dict[int, Step]:
     """Best bows before unit i, given how it is entered."""
     found: dict[int, Step] = {}
     step = forced
     while i > 0:
         units, speed, direction, end = _came_from(solution, i, step)
-        i -= units
+        i = int(solution.problem.before[i]) - units + 1
         step = _back_step(solution, i, units, speed, direction, end)
         if solution.bows.get(i) == step:
             break
@@ -130,10 +150,7 @@ def _came_from(solution: Solution, i: int, step: Step) -> tuple[int, int, int, i
     p = solution.problem
     own_speed = p.speed(i, step.units_n, step.length)
     best, found = IMPOSSIBLE * 8, (1, 0, 0, 0)
-    for came in range(1, min(p.longest_n, i) + 1):
-        if p.kind[i - came, came - 1] < 0:
-            continue
-        before = solution.forwards[0][i - 1, came - 1]
+    for came, before in _that_may_come(solution, i):
         costs = np.full_like(before, IMPOSSIBLE)
         join = int(p.join[i, came - 1, step.units_n - 1, step.direction, step.join])
         if step.join == RETAKE:

@@ -19,12 +19,14 @@ from plectrum.core.planning.fingering.search import crossings_n
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, school_range
 from plectrum.core.planning.strokes.bow_columns import stops_inside
+from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints, Step, steps_of
 from plectrum.core.planning.strokes.sharing import share_unit
-from plectrum.core.planning.strokes.units import Unit, Units
+from plectrum.core.planning.strokes.units import Unit, Units, before_each
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Articulation, Direction, Note, Part
+from plectrum.core.score.playing_order import played
 
 DIRECTIONS = (Direction.DOWN, Direction.UP)
 JOINS = {TURN: Join.TURN, HOOK: Join.HOOK, RETAKE: Join.RETAKE}
@@ -107,7 +109,7 @@ def planned_notes(
     amounts = amounts_of(part, choices)
     kept = kept_of(part, choices, fingered)
     before: _Made | None = kept.get("notes")
-    keys, pinned = _keys(units, rows), _pinned_amounts(units)
+    keys, pinned = _keys(part, units, rows), _pinned_amounts(units)
     other = np.arange(len(keys))
     notes: list[PlannedNote | None] = [None] * len(part.notes)
     if before is not None and before.keys.shape == keys.shape:
@@ -126,15 +128,28 @@ def planned_notes(
     return now.notes
 
 
-def _keys(units: Sequence[Unit], rows: Ints) -> Ints:
+def _keys(part: Part, units: Sequence[Unit], rows: Ints) -> Ints:
     """First and last note of each unit, direction, join, start and end, and whether the next is
     hooked on to it."""
-    if isinstance(units, Units):
-        first, last = units.base.columns.first, units.base.columns.last
-    else:
-        first, last = np.array([u[1:3] for u in units], dtype=np.int64).reshape(-1, 2).T
-    hooked_on = np.append(rows[1:, 3] == HOOK, False)[: len(rows)]
+    first, last = _spans(units)
+    hooked_on = np.zeros(len(rows), dtype=bool)
+    hooked_on[_before(part, units)[1:][rows[1:, 3] == HOOK]] = True
     return np.column_stack([first, last, rows[:, 2:], hooked_on])
+
+
+def _spans(units: Sequence[Unit]) -> tuple[Ints, Ints]:
+    """First and last note of each unit."""
+    if isinstance(units, Units):
+        return units.base.columns.first, units.base.columns.last
+    first, last = np.array([u[1:3] for u in units], dtype=np.int64).reshape(-1, 2).T
+    return first, last
+
+
+def _before(part: Part, units: Sequence[Unit]) -> Ints:
+    """The unit that is played before each; −1 before the first."""
+    if isinstance(units, Units):
+        return units.base.before
+    return before_each(columns_of(part).before, *_spans(units))[0]
 
 
 def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
@@ -262,6 +277,10 @@ class PlannedPart:
         planned = self.notes[note_index]
         return None if planned is None else planned.unit
 
+    def note_before(self, note_index: int) -> int:
+        """The note that is played before one where it comes first; −1 before the first."""
+        return played(self.part).before[note_index]
+
     def head_of(self, unit: int) -> Note:
         return self.part.notes[self.units[unit].first]
 
@@ -276,9 +295,15 @@ class PlannedPart:
         return self.rows.item(first, 4) / CELLS_N, self.rows.item(after - 1, 5) / CELLS_N
 
     @cached_property
+    def unit_before(self) -> list[int]:
+        """The unit that is played before each; −1 before the first."""
+        before: list[int] = _before(self.part, self.units).tolist()
+        return before
+
+    @cached_property
     def _stroke_of_unit(self) -> list[int]:
         begins = self.rows[:, 3] != HOOK
-        begins[:1] = True
+        begins |= np.array(self.unit_before) != np.arange(-1, len(begins) - 1)
         numbers: list[int] = (np.cumsum(begins) - 1).tolist()
         return numbers
 

@@ -45,6 +45,8 @@ class Problem:
             in each direction by each join; the first unit's rows are not used.
         reach: shape (N,), cells the bow can be carried before the unit; −1 for no lift.
         travel: shape (K+1,), cost of carrying the bow so far.
+        before: shape (N,), the unit that is played before each, i − 1 but where endings or a jump
+            part the way; −1 at the first. No bow goes over a fork.
         even: shape (N,), which table of evenness holds before the unit.
         evenness: shape (G, S, S), cost of going from one speed class to another.
     """
@@ -56,6 +58,7 @@ class Problem:
     join: Ints
     reach: Ints
     travel: Ints
+    before: Ints
     even: Ints
     evenness: Ints
 
@@ -65,7 +68,8 @@ class Problem:
         s = self.strokes
         return Costs(
             s.by_length, s.by_place, s.ends, s.extra, s.extra_of, self.speed_of, self.kind,
-            self.direction, self.join, self.reach, self.travel, self.even, self.evenness,
+            self.direction, self.join, self.reach, self.travel, self.before, self.even,
+            self.evenness,
         )  # fmt: skip
 
     @property
@@ -89,7 +93,7 @@ class Problem:
         differs = self._kinds_differ(other)
         if not len(differs):
             return differs
-        for name in ("reach", "even", "direction", "join"):
+        for name in ("reach", "before", "even", "direction", "join"):
             own, others = getattr(self, name), getattr(other, name)
             if own is not others:
                 differs |= (own != others).reshape(len(differs), -1).any(axis=1)
@@ -133,6 +137,15 @@ def steps_of(rows: Ints) -> dict[int, Step]:
     return dict(zip(rows[:, 0].tolist(), steps, strict=True))
 
 
+def rows_before(problem: Problem, rows: Ints) -> Ints:
+    """Of each bow (see the head of the module; left-out rows are passed over) the number of the
+    one that is played before it; −1 before the first."""
+    first, units_n = rows[rows[:, 0] >= 0].T[:2]
+    found: Ints = np.searchsorted(first + units_n - 1, problem.before[first])
+    found[:1] = -1
+    return found
+
+
 def _flat(steps: Sequence[Step]) -> Ints:
     flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=5 * len(steps))
     return flat.reshape(-1, 5)
@@ -169,13 +182,13 @@ def cost_of_rows(problem: Problem, rows: Ints) -> int:
     wrong = ((end > start) != (d == DOWN)) | (kind < 0)
     total = int(p.strokes[kind, d, length, np.minimum(start, end)].sum())
     total += int(p.direction[first, units - 1, d].sum())
-    i = first[1:]
-    total += int(p.join[i, units[:-1] - 1, units[1:] - 1, d[1:], join[1:]].sum())
+    i, came = first[1:], rows_before(p, rows)[1:]
+    total += int(p.join[i, units[came] - 1, units[1:] - 1, d[1:], join[1:]].sum())
     lifted = join[1:] == RETAKE
-    way = np.abs(start[1:] - end[:-1])
+    way = np.abs(start[1:] - end[came])
     far = lifted & (way > p.reach[i])
     total += int(p.travel[way][lifted & ~far].sum())
     speed = p.speed_of[kind, length]
-    total += int(p.evenness[p.even[i], speed[:-1], speed[1:]][~lifted].sum())
-    meets = (start[1:] == end[:-1]) & ((d[1:] != d[:-1]) == (join[1:] == TURN))
+    total += int(p.evenness[p.even[i], speed[came], speed[1:]][~lifted].sum())
+    meets = (start[1:] == end[came]) & ((d[1:] != d[came]) == (join[1:] == TURN))
     return total + IMPOSSIBLE * int(far.sum() + (~lifted & ~meets).sum() + wrong.sum())

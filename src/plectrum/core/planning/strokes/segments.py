@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -55,16 +56,23 @@ class Segments:
         """Every two bows of which one can follow the other, as bow numbers."""
         after = [np.zeros(0, dtype=np.int64)]
         before = [np.zeros(0, dtype=np.int64)]
-        n, longest = self.index.shape
+        came, longest = self.units.base.before, self.index.shape[1]
+        of_end = self.index_by_end
         for units in range(1, longest + 1):
-            ends = np.flatnonzero(self.count == units)
-            at = self.first[ends] + units
-            ends, at = ends[at < n], at[at < n]
+            at = np.flatnonzero((came >= 0) & (of_end[came, units - 1] >= 0))
+            ends = of_end[came[at], units - 1]
             following = self.index[at]
             row, column = np.nonzero(following >= 0)
             before.append(ends[row])
             after.append(following[row, column])
         return np.concatenate(before), np.concatenate(after)
+
+    @cached_property
+    def index_by_end(self) -> Ints:
+        """Which bow takes 1 … L units and ends with each; shape (N, L), −1 where there is none."""
+        found = np.full(self.index.shape, -1, dtype=np.int64)
+        found[self.first + self.count - 1, self.count - 1] = np.arange(len(self.first))
+        return found
 
     def chosen(self, bows: Ints) -> list[Unit]:
         """Some of the bows as units, numbered anew."""
@@ -87,8 +95,8 @@ def segments_of(
         return Segments(units, columns, pins, alone, one, alone[:, None], np.zeros(n), none)
     costs = _slur_costs(part, choices, fingered, units)
     first, last = columns.first[costs.first], columns.last[costs.first + costs.units - 1]
-    before = np.where(costs.first > 0, columns.last[costs.first - 1], -1)
-    merged = bow_columns(units.base.notes, first, last, before, units.base.fed)
+    came = units.base.came[costs.first]
+    merged = bow_columns(units.base.notes, first, last, came, units.base.fed)
     fits = merged.moving_s <= _longest_s(choices)
     pinned = _pinned(units, costs.first, costs.units, fits)
     count = np.concatenate([one, costs.units[fits]])

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from plectrum.core.planning import rules
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import ACCENTED, STOPPED
-from plectrum.core.planning.strokes.context import Columns, columns_of
+from plectrum.core.planning.strokes.context import Columns, columns_of, forks
 from plectrum.core.score.model import Note, Part
 
 Floats = NDArray[np.float64]
@@ -29,6 +29,7 @@ class SlurColumns(NamedTuple):
     seconds: Floats
     quarters: Floats
     joinable: Bools
+    forked: Bools
     stopped: Bools
 
 
@@ -36,6 +37,7 @@ def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]
     """The columns of some notes of a part, one row a note; string levels of 0 are unknown."""
     index = np.array([n.index for n in notes], dtype=np.int64)
     whole = columns_of(part)
+    forked = forks(whole)[index]
     columns = whole._replace(**{name: getattr(whole, name)[index] for name in whole._fields})
     return SlurColumns(
         columns,
@@ -44,20 +46,23 @@ def slur_columns(part: Part, notes: Sequence[Note], fingered: Sequence[Fingered]
         np.array([n.level_db for n in notes]),
         columns.end_s - columns.onset_s,
         columns.end_q - columns.onset_q,
-        _joinable(notes),
+        _joinable(notes) & ~forked,
+        forked,
         np.array([bool(n.articulations & STOPPED) for n in notes], dtype=bool),
     )
 
 
 def _joinable(notes: Sequence[Note]) -> Bools:
     """Whether a note may share a bow with the one before: no rest between, and where the page does
-    not slur them, no accent on it and no dot, but for the short note of a dotted pair."""
+    not slur them, another pitch, no accent on it and no dot, but for the short note of a dotted
+    pair."""
     found = np.zeros(len(notes), dtype=bool)
     for k in range(1, len(notes)):
         a, b = notes[k - 1], notes[k]
         follows = b.index == a.index + 1 and b.gap_before_s <= rules.SLUR_GAP_S
         dotted = a.duration_q >= 2 * b.duration_q and not a.articulations & STOPPED
         signed = b.articulations & ACCENTED or (b.articulations & STOPPED and not dotted)
-        free = b.slurred or not signed
+        repeated = a.pitches[0].midi == b.pitches[0].midi
+        free = b.slurred or not (signed or repeated)
         found[k] = follows and free
     return found

@@ -34,7 +34,6 @@ def join_features(c: SlurColumns, figures: Mapping[str, float] | None = None) ->
     at, before = np.arange(len(c.pitch)), np.maximum(np.arange(len(c.pitch)) - 1, 0)
     steps = np.abs(c.pitch - c.pitch[before])
     found: Features = {
-        "slur_repeat": steps == 0,
         "slur_step": (steps > 0) & (steps <= 2),
         "slur_third": (steps > 2) & (steps <= 4),
         "slur_leap": steps > 7,

@@ -97,7 +97,7 @@ def slur_costs(
     joinable = columns.joinable
     if choices.school.slurs is SlurSchool.HELP:  # a stop between notes is the hooks' business
         joinable = joinable & ~(columns.stopped | np.roll(columns.stopped, 1))
-    joinable = _pinned(joinable | printed, notes, choices)
+    joinable = _pinned(joinable | printed, notes, choices) & ~columns.forked
     first, units = possible_groups(joinable, min(LONGEST_N, player.slur_notes_n))
     follows = np.zeros((len(notes), 2, 2))
     follows += (rules.SLUR_DROPPED * printed)[:, None, None]

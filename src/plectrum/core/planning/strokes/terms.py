@@ -87,11 +87,6 @@ def worths_of(choices: Choices) -> Mapping[str, float]:
     return rules.LEARNT if own is None else own.over(rules.LEARNT)
 
 
-def _before(bows: Bows) -> Bows:
-    """The bow before each; the first is its own."""
-    return Bows(*(np.concatenate([side[:1], side[:-1]]) for side in bows))
-
-
 def _following(segments: Segments) -> Ints:
     """The note after each bow; −1 at the end."""
     starts = np.append(segments.bows.first[: len(segments.index)], -1)
@@ -154,7 +149,7 @@ def joining_costs(
         balances = balancing_ups(columns, bows.first, bows.last)[after]
     at = Boundary(
         columns,
-        Bows(bows.first[before], bows.last[before]),
+        Bows(bows.first[before], segments.units.base.came[segments.first[after]]),
         Bows(bows.first[after], bows.last[after]),
         pair[after],
         balances,
@@ -181,8 +176,10 @@ def slur_pin_costs(part: Part, units: Units, choices: Choices) -> Ints:
 def evenness_kinds(columns: Columns, units: Units) -> Ints:
     """Which table of evenness holds before each unit: none after a long rest, half after a short
     one."""
-    bows = Bows(units.base.columns.first, units.base.columns.last)
-    rest_s = rest_before_s(columns, _before(bows), bows)
+    base = units.base
+    bows = Bows(base.columns.first, base.columns.last)
+    before = np.maximum(base.before, 0)  # the first is its own
+    rest_s = rest_before_s(columns, Bows(bows.first[before], base.came), bows)
     return (rest_s < rules.REST_S).astype(np.int64) + (rest_s < rules.EVEN_REST_S)
 
 

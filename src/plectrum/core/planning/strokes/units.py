@@ -7,7 +7,8 @@ Notes without bow (pizzicato) are in no unit. Numbers without a source are own d
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import repeat
 from types import MappingProxyType
 from typing import Any, NamedTuple
@@ -24,6 +25,7 @@ from plectrum.core.planning.strokes.bow_columns import (
     NoteColumns,
     bow_columns,
 )
+from plectrum.core.planning.strokes.context import columns_of, forks
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction, Note, Part, note_numbers, note_table
@@ -59,15 +61,24 @@ class Unit(NamedTuple):
 class BaseUnits:
     """The units of a part without pins, and what else is kept of them from plan to plan.
 
-    `fed` is how much more or less bow the sound asks of a note than its wish: index to times.
+    `before` is the unit that is played before each, `came` the last note of it that is; −1 before
+    the first. `fed` is how much more or less bow the sound asks of a note than its wish: index to
+    times.
     """
 
     units: tuple[Unit, ...]
     columns: BowColumns
+    before: Ints
+    came: Ints
     notes: NoteColumns
     unit_of_note: Mapping[str, int]
     fed: Mapping[int, float]
     kept: dict[Hashable, Any]
+
+    @cached_property
+    def forks(self) -> tuple[int, ...]:
+        """The units that are not played after the one that is written before them."""
+        return tuple(np.flatnonzero(self.before[1:] != np.arange(len(self.before) - 1)) + 1)
 
 
 class Units(list[Unit]):
@@ -91,9 +102,9 @@ def _spans(part: Part, choices: Choices, notes: NoteColumns) -> tuple[Ints, Ints
     table = note_table(part)
     bowed = ~np.array(table["pizzicato"], dtype=bool)
     slurred = np.array(table["slurred"], dtype=bool)
-    if slurs_are_free(choices):  # only a grace note and stopped notes stay in their printed bow
+    if slurs_are_free(choices):  # after a grace, a stop or where the way parts, they stay printed
         after_grace = np.roll(np.array(table["grace"], dtype=bool), 1)
-        slurred &= after_grace | notes.stops
+        slurred &= after_grace | notes.stops | forks(columns_of(part))
     for k in _rejoined(part, choices):
         slurred[k] = not slurred[k]
     starts = bowed & ~(slurred & np.roll(bowed, 1))
@@ -168,16 +179,33 @@ def _give_back(base: BaseUnits) -> None:
 def _base_units(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> BaseUnits:
     notes = note_columns(part, choices, fingered)
     first, last = _spans(part, choices, notes)
-    columns = bow_columns(notes, first, last, before_each(last), NOT_FED)
+    before, came = before_each(columns_of(part).before, first, last)
+    columns = bow_columns(notes, first, last, came, NOT_FED)
     units = tuple(units_of(columns, notes))
     ids = note_table(part)["id"]
     of_note = {ids[k]: i for i, u in enumerate(units) for k in range(u.first, u.last + 1)}
-    return BaseUnits(units, columns, notes, of_note, NOT_FED, {})
+    return BaseUnits(units, columns, before, came, notes, of_note, NOT_FED, {})
 
 
-def before_each(last: Ints) -> Ints:
-    """The last note of the bow before each; −1 before the first."""
-    return np.append(-1, last)[: len(last)].astype(np.int64)
+def before_each(played: Ints, first: Ints, last: Ints) -> tuple[Ints, Ints]:
+    """The unit that is played before each, and the note of it that is; −1 before the first.
+
+    Args:
+        played: the note that is played before each note.
+    """
+    before = np.arange(-1, len(first) - 1)
+    came = np.append(-1, last)[: len(last)].astype(np.int64)
+    if (played == np.arange(-1, len(played) - 1)).all():
+        return before, came
+    unit_of = np.full(len(played), -1, dtype=np.int64)
+    for i, (a, b) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
+        unit_of[a : b + 1] = i
+    for i, note in enumerate(played[first].tolist()):
+        while note >= 0 and unit_of[note] < 0:  # not bowed
+            note = int(played[note])
+        if note >= 0:
+            before[i], came[i] = unit_of[note], note
+    return before, came
 
 
 def units_of(c: BowColumns, notes: NoteColumns) -> Iterable[Unit]:
@@ -198,12 +226,12 @@ def units_of(c: BowColumns, notes: NoteColumns) -> Iterable[Unit]:
 def _fed(base: BaseUnits, fed: Mapping[int, float]) -> BaseUnits:
     """The same units with other wishes; what does not depend on wishes is kept in common."""
     c = base.columns
-    columns = bow_columns(base.notes, c.first, c.last, before_each(c.last), fed)
+    columns = bow_columns(base.notes, c.first, c.last, base.came, fed)
     units = list(base.units)
     for i in np.flatnonzero(columns.ideal_length != c.ideal_length).tolist():
         units[i] = units[i]._replace(ideal_length=float(columns.ideal_length[i]))
     kept = {k: value for k, value in base.kept.items() if k not in ("kinds", "pinned")}
-    return BaseUnits(tuple(units), columns, base.notes, base.unit_of_note, fed, kept)
+    return replace(base, units=tuple(units), columns=columns, fed=fed, kept=kept)
 
 
 def note_columns(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> NoteColumns:

@@ -8,7 +8,7 @@ import gc
 import resource
 import sys
 
-from plectrum.core.score.reading.abc_text import readable
+from plectrum.core.score.reading.abc_text import readable, with_times
 
 MEMORY_LIMIT_BYTES = 2_000_000_000
 
@@ -27,7 +27,9 @@ def convert(raw: bytes) -> bytes:
             xml = convert_abc2xml(file_to_convert=readable(text), file_to_convert_is_txt=True)
     finally:
         sys.argv = host
-    return xml.encode("utf-8") if isinstance(xml, str) else xml or b""
+    if isinstance(xml, bytes):
+        xml = xml.decode("utf-8")
+    return with_times(xml or "", text).encode("utf-8")
 
 
 def _child() -> int:

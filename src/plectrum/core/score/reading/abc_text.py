@@ -22,8 +22,55 @@ _NOTE = r"([=^_]*[A-Ga-gz][,']*)(\d*(?:/+\d*)?)"
 _BROKEN_OVER_GRACE = re.compile(rf"{_NOTE}\s*([<>]{{1,3}})\s*(\{{[^}}]*\}}[^A-Ga-gz|\s]*){_NOTE}")
 
 
+_JUMP = re.compile(r"!D\.([CS])\.al(?:coda|fine)!")
+_TIMES = re.compile(r"(?<=[|\[])(\d)\s*-\s*(\d)")  # of an ending
+_VOICE = re.compile(r"\[?V:\s*(\S+?)(?:[\s\]]|$)")
+_BACKWARD = '<repeat direction="backward"'
+
+
+def with_times(xml: str, text: str) -> str:
+    """MusicXML that was made from a text, with how often its repeats are played: `::|` is three
+    times (published: the ABC standard 2.1, section 4.8, quoted from memory), which the converter
+    leaves out."""
+    times = list(_times_by_voice(text).values())
+    parts = xml.split("<part id=")
+    if all(t == 2 for voice in times for t in voice) or len(parts) != len(times) + 1:
+        return xml
+    for k, voice in enumerate(times, start=1):
+        pieces = parts[k].split(_BACKWARD)
+        if len(pieces) == len(voice) + 1:
+            signs = [f'{_BACKWARD} times="{n}"' if n > 2 else _BACKWARD for n in voice]
+            joined = (part for pair in zip(signs, pieces[1:], strict=True) for part in pair)
+            parts[k] = "".join([pieces[0], *joined])
+    return "<part id=".join(parts)
+
+
+def _times_by_voice(text: str) -> dict[str, list[int]]:
+    """How often each repeat is played, by voice in their order."""
+    voices: dict[str, list[int]] = {}
+    voice, begun = "", 1
+    for line in text.split("\n"):
+        named = _VOICE.match(line.strip())
+        if named is None and _FIELD.match(line.strip()):
+            continue
+        for found in [named, *([] if named and line.startswith("V:") else _TOKEN.finditer(line))]:
+            if found is not None and (inner := _VOICE.match(found[0])):
+                voice = inner[1]
+                voices.setdefault(voice, [])
+            elif found is not None and found["bar"] and ":" in found["bar"]:
+                ends, begins = re.fullmatch(r"(:*)[^:]*(:*)", found["bar"]).groups()  # type: ignore[union-attr]
+                if not begins and "|" not in found["bar"]:
+                    ends, begins = ":", ":"
+                if ends:
+                    voices.setdefault(voice, []).append(1 + max(len(ends), begun))
+                begun = max(1, len(begins))
+    return voices or {"": []}
+
+
 def readable(text: str) -> str:
     """The text as the converter takes it right."""
+    text = _JUMP.sub(r"!D.\1.!", text)
+    text = _TIMES.sub(lambda m: ",".join(map(str, range(int(m[1]), int(m[2]) + 1))), text)
     return one_bar_line(_BROKEN_OVER_GRACE.sub(_spelled_out, _PIPES.sub("K:D", text)))
 
 
