@@ -1,7 +1,8 @@
 """Small tunes written in one line each, as MusicXML, for the tests.
 
 A tune is bars split by "|". A token is PITCH*QUARTERS and signs after it, "r" being a rest:
-u d bow marks, ( ) slur, . staccato, > accent, ~ tie to the next, ^ grace, ! pizzicato.
+u d bow marks, ( ) slur, . staccato, > accent, ~ tie to the next, ^ grace, ! pizzicato, = a beam of
+a tremolo.
 [p] a dynamic, [<] [>] hairpins, [x] their end, {words} words, all before the next note.
 """
 
@@ -23,7 +24,7 @@ from plectrum.core.score.scorefile import ScoreFile
 
 DIVISIONS = 24
 _TOKEN = re.compile(r"\[[^\]]+\]|\{[^}]+\}|\S+")
-_NOTE = re.compile(r"(r|[A-G][#b]?\d(?:\+[A-G][#b]?\d)*)(?:\*([\d/]+))?([ud().>~^!]*)\Z")
+_NOTE = re.compile(r"(r|[A-G][#b]?\d(?:\+[A-G][#b]?\d)*)(?:\*([\d/]+))?([ud().>~^!=]*)\Z")
 
 
 def _pitch(name: str) -> str:
@@ -83,6 +84,8 @@ class _Writer:
         kinds = {".": "<staccato/>", ">": "<accent/>"}
         articulations = "".join(kinds[s] for s in signs if s in kinds)
         inner += f"<articulations>{articulations}</articulations>" if articulations else ""
+        if "=" in signs:
+            inner += f"<ornaments><tremolo>{signs.count('=')}</tremolo></ornaments>"
         return f"<notations>{inner}</notations>" if inner else ""
 
 

@@ -6,6 +6,7 @@ import sys
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import replace
+from fractions import Fraction
 
 import numpy as np
 
@@ -47,6 +48,8 @@ def part_and_choices(example: Example) -> tuple[Part, Choices]:
         notes = [n._replace(phrase_end=True) for n in notes]
     elif example.kind == "repeat":
         bars[0] = replace(bars[0], repeat_end=2)
+    elif example.kind == "tremolo":
+        notes = [n._replace(stroke_q=Fraction(0)) for n in notes]
     elif example.kind and example.kind not in ("pinned", "together", "pickup", "many slurs"):
         kind = frozenset({Articulation(example.kind)})
         notes = [n._replace(articulations=n.articulations | kind) for n in notes]

@@ -34,9 +34,8 @@ def inside_first_note(inner: str):
     ("inner", "what"),
     [
         ("<notations><ornaments><trill-mark/></ornaments></notations>", "trills"),
-        ("<notations><ornaments><tremolo>3</tremolo></ornaments></notations>", "tremolos"),
         ("<notations><arpeggiate/></notations>", "broken chords"),
-        ("<notations><technical><harmonic/></technical></notations>", "harmonics"),
+        ("<notations><technical><harmonic/></technical></notations>", "natural harmonics"),
         ("<notations><technical><brass-bend/></technical></notations>", "brass-bend"),
         ("<notations><slide type='start'/></notations>", "slides"),
     ],

@@ -108,7 +108,8 @@ def _fast(plan: Plan) -> Iterator[PlanWarning]:
 def _unspoken(plan: Plan) -> Iterator[PlanWarning]:
     """Runs of more strokes a second than this player speaks, each passage once."""
     most = plan.player.strokes_per_s
-    rates = 1 / np.maximum(runs_of_strokes(plan), 1e-9)
+    seconds, units = runs_of_strokes(plan)
+    rates = 1 / np.maximum(seconds, 1e-9)
     last = -1  # unit of the passage before
     for first in np.flatnonzero(rates > most * (1 + SPOKEN)).tolist():
         if first > last:
@@ -122,8 +123,9 @@ def _unspoken(plan: Plan) -> Iterator[PlanWarning]:
                 most=most,
             )
             remedy = tr("Play slower, or slur the notes in pairs")
-            warning = _warning_at(plan, first)("too_quick", Severity.CAUTION, text, remedy)
-            notes = tuple(plan.units[i].first for i in range(first, last + 1))
+            warning = _warning_at(plan, units[first])("too_quick", Severity.CAUTION, text, remedy)
+            among = dict.fromkeys(units[first : last + 1])
+            notes = tuple(plan.units[i].first for i in among)
             yield replace(warning, notes=notes)
 
 

@@ -127,6 +127,8 @@ def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     if not pin.is_empty:
         return [Reason("pin", say("you pinned it: {list}", list=", ".join(pin.words())))]
     written = plan.part.notes[unit.first].written_part
+    if unit.pin.place == written and planned.strokes_n > 1:
+        return [Reason("tremolo", tr("tremolo: short quick strokes, middle to tip"))]
     if unit.pin.place and unit.pin.place == written:
         return [Reason("written", say("written over it: {place}", place=words_of(written)))]
     if not unit.pin.is_empty:

@@ -277,7 +277,7 @@ def _in_pairs(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices]]
 
 def _spoken(plan: Plan) -> Iterator[tuple[str, Choices]]:
     """A tempo at which all of the piece is spoken."""
-    quickest_s = runs_of_strokes(plan).min(initial=math.inf)
+    quickest_s = runs_of_strokes(plan)[0].min(initial=math.inf)
     bpm = math.floor(plan.part.tempo.bpm * quickest_s * plan.player.strokes_per_s)
     if bpm >= SLOWEST_BPM:
         yield _at_tempo(bpm, faster=False), replace(plan.choices, tempo_bpm=float(bpm))

@@ -144,6 +144,7 @@ def _note(plan: Plan, note: Note, passes: int) -> dict[str, Any]:
         "speed_mm_s": _number(planned.speed_mm_s, 3),
         "pinned": list(pin.words()) if pin is not None else [],
         **_places_said(pin),
+        **({"strokes": planned.strokes_n} if planned.strokes_n > 1 else {}),
         **({"slur_proposed": True} if planned.join is Join.SLUR and not note.slurred else {}),
         "alternatives": [
             {

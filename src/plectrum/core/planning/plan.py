@@ -24,6 +24,7 @@ from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPar
 from plectrum.core.planning.strokes.problem import TURN, Step, cost_of_rows
 from plectrum.core.planning.strokes.solving import Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
+from plectrum.core.planning.strokes.terms import nominal_joins
 from plectrum.core.planning.strokes.units import Unit, pin_of
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
@@ -127,8 +128,9 @@ class Plan(PlannedPart):
         chosen = self.steps[unit]
         found = []
         for d, direction in enumerate(DIRECTIONS):
-            for code, join in JOINS.items():
-                if unit == 0 and code != TURN:
+            for join in JOINS.values():
+                code = self._join_code(unit, d, join)
+                if code is None or (unit == 0 and code != TURN):
                     continue
                 extra = int(self.solution.extra[self._firsts[unit], d, code])
                 possible = extra < w.IMPOSSIBLE // 2
@@ -145,6 +147,16 @@ class Plan(PlannedPart):
                     )
                 )
         return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
+
+    def _join_code(self, unit: int, direction: int, join: Join) -> int | None:
+        """As what the program has a join of a unit; None where it is not to be had. After a tremolo
+        that is not counted, whatever is cheaper turns the bow."""
+        first = self._firsts[unit]
+        base = self.tables.units.base
+        if base.after_uncounted[first] and join is Join.HOOK:
+            return None
+        codes = nominal_joins(self.tables.units, first, JOIN_CODES[join])
+        return min(codes, key=lambda code: int(self.solution.extra[first, direction, code]))
 
     def freed_about(self, unit: int) -> Plan | None:
         """The plan with the kept bows about a unit let go; None where none is kept there."""
@@ -240,9 +252,9 @@ class Plan(PlannedPart):
         if (freed := self.freed_about(unit)) is not None:
             at = next(k for k, u in enumerate(freed.units) if u.first == first)
             return freed.change_by(at, direction, join)
-        code = JOIN_CODES.get(join, TURN)
-        first = self._firsts[unit]
-        changed = changed_by(self.solution, first, DIRECTIONS.index(direction), code)
+        first, d = self._firsts[unit], DIRECTIONS.index(direction)
+        code = self._join_code(unit, d, join) if join in JOIN_CODES else TURN
+        changed = changed_by(self.solution, first, d, TURN if code is None else code)
         return self._change(changed)
 
     def _change(self, changed: dict[int, Step]) -> Change:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.planning import rules
 from plectrum.core.planning.rules import CELLS_N
+from plectrum.core.planning.strokes.amounts import tremolo_of
 from plectrum.core.planning.strokes.planned import PlannedPart
 from plectrum.core.planning.strokes.problem import RETAKE
 
@@ -32,7 +33,7 @@ class Limits:
         self.free_s = np.array([units[i].free_s for i in lifts])
         ends = [steps[k].end for k in plan.unit_before]
         carried = [abs(steps[i].start - ends[i]) / CELLS_N * hair_mm for i in lifts]
-        self.stroke_s = runs_of_strokes(plan).min(initial=np.inf)
+        self.stroke_s = runs_of_strokes(plan)[0].min(initial=np.inf)
         self.needed_s = self.player.lift_s + np.array(carried) / self.player.travel_mm_s
 
     def speeds_mm_s(self, ratio: float) -> NDArray[np.float64]:
@@ -49,19 +50,31 @@ class Limits:
         return not (fast or hurried or unspoken)
 
 
-def runs_of_strokes(plan: PlannedPart) -> NDArray[np.float64]:
-    """Seconds that a stroke takes on the mean of each run of so many, by the first of the run.
+def runs_of_strokes(plan: PlannedPart) -> tuple[NDArray[np.float64], list[int]]:
+    """Seconds that a stroke takes on the mean of each run of so many, by the first of the run; and
+    the unit of every stroke.
 
     A rest gives time, and so does a slur; hooks are strokes, as the bow stops for them.
     """
     run_n = int(rules.RUN_N)
-    if len(plan.units) < run_n:
-        return np.zeros(0)
-    notes = plan.part.notes
-    begin = np.array([notes[u.first].onset_s for u in plan.units])
-    end = np.array([notes[u.last].end_s for u in plan.units])
+    strokes = list(_strokes(plan))
+    units = [unit for unit, _, _ in strokes]
+    if len(strokes) < run_n:
+        return np.zeros(0), units
+    _, begin, end = np.array(strokes).T
     found: NDArray[np.float64] = (end[run_n - 1 :] - begin[: len(begin) - run_n + 1]) / run_n
-    return found
+    return found, units
+
+
+def _strokes(plan: PlannedPart) -> Iterator[tuple[int, float, float]]:
+    """The unit of each stroke, and when it begins and ends; a tremolo that is not measured may be
+    as quick as it is."""
+    for unit in plan.units:
+        a, b = plan.part.notes[unit.first], plan.part.notes[unit.last]
+        n, counted = tremolo_of(a)
+        step_s = (b.end_s - a.onset_s) / (n if counted else 1)
+        for k in range(n if counted else 1):
+            yield unit.index, a.onset_s + k * step_s, a.onset_s + (k + 1) * step_s
 
 
 def _edge(good: Callable[[float], bool], inside: float, outside: float) -> float:

@@ -17,6 +17,7 @@ from plectrum.core.instrument.specification import GRAVITY_M_S2
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.contact import Touched
 from plectrum.core.planning.contact.limits import LANES_N, MIDDLE_LANE
+from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.playing.performance import Performance, PlayedNote
 from plectrum.core.score.model import Direction
 
@@ -190,6 +191,8 @@ class Motion:
             share = (at_s - played.onset_s) / played.moving_s
             swell = played.planned.swell if played.planned is not None else 0.0
             done = share * (1 - swell) + swell * share**2
+            if played.planned is not None and played.planned.strokes_n > 1:
+                return *self._to_and_fro(played.planned, played.moving_s, share), 0.0, played
             position = played.start + (played.end - played.start) * done
             mean = (played.end - played.start) * self._hair_mm / played.moving_s
             return position, mean * (1 + swell * (2 * share - 1)), 0.0, played
@@ -201,6 +204,15 @@ class Motion:
         share = (at_s - carry.from_s) / (carry.until_s - carry.from_s)
         place = carry.start + (carry.to.start - carry.start) * eased(share)
         return place, 0.0, math.sin(math.pi * share), carry.to
+
+    def _to_and_fro(
+        self, planned: PlannedNote, moving_s: float, share: float
+    ) -> tuple[float, float]:
+        """Position and speed in a tremolo."""
+        turns, n = planned.turns, planned.strokes_n
+        k = min(int(share * n), n - 1)
+        way = turns[k + 1] - turns[k]
+        return turns[k] + way * (share * n - k), way * self._hair_mm * n / moving_s
 
     def _quarters(self, k: int, at_s: float) -> float:
         if k < 0:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from fractions import Fraction
 from itertools import pairwise
 
 from plectrum.core.score.left_out import LAST_GRACES, VOICES, Ledger
@@ -22,6 +23,8 @@ class Event:
     heads: list[RawNote]
     graces: list[RawNote] = field(default_factory=list)
     slurred: bool = False
+    held: list[RawNote] = field(default_factory=list)  # what another voice holds under it
+    ends_t: list[int] = field(default_factory=list)  # of heads and held
 
     @property
     def end_t(self) -> int:
@@ -34,18 +37,14 @@ class Event:
 def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
     """The notes one bow plays in a measure, and how many of other voices were left out.
 
-    The voice that sounds longest leads; notes of other voices join where they start with
-    it or where it rests.
+    The melody leads: the highest of the voices that have something to say. Notes of other voices
+    join where they start with it or where it rests; what they hold under it goes on sounding.
     """
     sounding = [n for n in measure.notes if n.pitch is not None]
     first_voice = sounding[0].voice if sounding else None
     if all(n.voice == first_voice for n in sounding):
         return sounding, 0
-    voices = {n.voice for n in sounding}
-    weight: Counter[tuple[int, str]] = Counter()
-    for n in sounding:
-        weight[n.voice] += n.duration_t
-    lead = min(voices, key=lambda v: (-weight[v], v))
+    lead = _melody(sounding)
     kept = [n for n in sounding if n.voice == lead]
     left_out = 0
     for n in sounding:
@@ -62,6 +61,21 @@ def _line_of(measure: RawMeasure) -> tuple[list[RawNote], int]:
     return kept, left_out
 
 
+def _melody(sounding: Sequence[RawNote]) -> tuple[int, str]:
+    """The highest on the average of the voices that sound half as long as any, with notes half as
+    many: a single held note over it is no melody."""
+    long_t: Counter[tuple[int, str]] = Counter()
+    notes_n: Counter[tuple[int, str]] = Counter()
+    height: Counter[tuple[int, str]] = Counter()
+    for n in sounding:
+        long_t[n.voice] += n.duration_t
+        notes_n[n.voice] += 1
+        height[n.voice] += n.duration_t * (n.pitch.midi if n.pitch is not None else 0)
+    enough_t, enough_n = max(long_t.values()) / 2, max(notes_n.values()) / 2
+    able = [v for v in long_t if long_t[v] >= enough_t and notes_n[v] >= enough_n]
+    return min(able or list(long_t), key=lambda v: (-height[v] / max(long_t[v], 1), v))
+
+
 def gather(part: RawPart, onsets_t: Sequence[int], left_out: Ledger) -> list[Event]:
     """Chords put together, graces hung on the note they lead to; what is not, counted."""
     events: list[Event] = []
@@ -76,15 +90,29 @@ def gather(part: RawPart, onsets_t: Sequence[int], left_out: Ledger) -> list[Eve
             onset_t = bar_t + n.offset_t
             if events and events[-1].onset_t == onset_t:
                 events[-1].heads.append(n)
+                events[-1].ends_t.append(onset_t + n.duration_t)
                 events[-1].duration_t = max(events[-1].duration_t, n.duration_t)
                 continue
-            events.append(Event(index, onset_t, n.duration_t, [n], waiting))
+            ends_t = [onset_t + n.duration_t]
+            events.append(Event(index, onset_t, n.duration_t, [n], waiting, ends_t=ends_t))
             waiting = []
     for before, after in pairwise(events):
+        _hold_on(before, after)
         before.duration_t = min(before.duration_t, after.onset_t - before.onset_t)
     if waiting:
         left_out.count(LAST_GRACES, part.measures[-1].number, len(waiting))
     return events
+
+
+def _hold_on(before: Event, after: Event) -> None:
+    """What another voice holds sounds on under the next note of the melody, in the same bow: it is
+    not struck anew."""
+    voices = {h.voice for h in after.heads}
+    sounding = zip([*before.heads, *before.held], before.ends_t, strict=True)
+    for head, end_t in sounding:
+        if end_t > after.onset_t and head.voice not in voices and not after.graces:
+            after.held.append(head)
+            after.ends_t.append(end_t)
 
 
 def _in_order(notes: list[RawNote]) -> list[RawNote]:
@@ -92,6 +120,11 @@ def _in_order(notes: list[RawNote]) -> list[RawNote]:
     if all(a.offset_t <= b.offset_t and not b.grace for a, b in pairwise(notes)):
         return notes
     return sorted(notes, key=lambda n: (n.offset_t, not n.grace))
+
+
+_STRUCK = frozenset(
+    {Articulation.STACCATO, Articulation.STACCATISSIMO, Articulation.ACCENT, Articulation.MARCATO}
+)
 
 
 def merge_ties(events: list[Event]) -> list[Event]:
@@ -106,7 +139,8 @@ def merge_ties(events: list[Event]) -> list[Event]:
             last.heads.extend(event.heads)
             last.duration_t += event.duration_t
             continue
-        event.slurred = joins
+        turns = any(h.mark is not None or h.articulations & _STRUCK for h in event.heads)
+        event.slurred = joins or bool(event.held and not turns)
         merged.append(event)
     return merged
 
@@ -147,12 +181,16 @@ class Signs:
     fingerings: tuple[str, ...]
     strings: tuple[int, ...]
     open_string: bool
+    stroke_q: Fraction | None
 
     @classmethod
-    def of(cls, heads: Sequence[RawNote]) -> Signs:
-        """Fingers and strings count only where the event begins, not on tied heads."""
+    def of(cls, heads: Sequence[RawNote], held: Sequence[RawNote] = ()) -> Signs:
+        """Fingers and strings count only where the event begins, not on tied heads; of what is
+        held from before, the pitch."""
         head = heads[0]
-        if len(heads) == 1 and head.pitch is not None:  # nearly always, so it is kept quick
+        if (
+            len(heads) == 1 and not held and head.pitch is not None
+        ):  # nearly always, so it is kept quick
             return cls(
                 (head.id,),
                 (head.pitch,),
@@ -162,9 +200,10 @@ class Signs:
                 head.fingerings,
                 head.strings,
                 head.open_string,
+                head.stroke_q,
             )
         first = [h for h in heads if h.offset_t == head.offset_t]
-        pitches = {h.pitch.midi: h.pitch for h in heads if h.pitch is not None}
+        pitches = {h.pitch.midi: h.pitch for h in [*heads, *held] if h.pitch is not None}
         return cls(
             tuple(h.id for h in heads),
             tuple(pitches[m] for m in sorted(pitches)),
@@ -174,4 +213,5 @@ class Signs:
             tuple(f for h in first for f in h.fingerings),
             tuple(s for h in first for s in h.strings),
             any(h.open_string for h in first),
+            next((h.stroke_q for h in heads if h.stroke_q is not None), None),
         )

@@ -18,6 +18,7 @@ CUES = tr("cue notes")
 UNPITCHED = tr("notes without a pitch")
 HIDDEN = tr("hidden notes")
 MICROTONES = tr("microtones, read as the nearest semitone")
+HARMONICS = tr("natural harmonics, planned as stopped notes")
 LAST_GRACES = tr("grace notes after the last note")
 
 
@@ -40,8 +41,8 @@ _READ = {
         "staccato staccatissimo spiccato tenuto detached-legato accent strong-accent breath-mark "
         "caesura"
     ),
-    "technical": _names("down-bow up-bow fingering open-string string fret pluck"),
-    "ornaments": _names("accidental-mark wavy-line"),
+    "technical": _names("down-bow up-bow fingering open-string string fret pluck harmonic"),
+    "ornaments": _names("accidental-mark wavy-line tremolo"),
     "direction-type": _names(
         "dynamics wedge words coda segno metronome rehearsal bracket dashes octave-shift pedal "
         "image symbol"
@@ -53,7 +54,6 @@ _READ = {
 }
 # Those that are known and not read, in words.
 _NAMED = {
-    "tremolo": tr("tremolos, planned as one long note"),
     "trill-mark": tr("trills, played as one note"),
     "mordent": tr("mordents, played as one note"),
     "inverted-mordent": tr("mordents, played as one note"),
@@ -64,7 +64,6 @@ _NAMED = {
     "non-arpeggiate": tr("chords that are not broken"),
     "glissando": tr("slides"),
     "slide": tr("slides"),
-    "harmonic": tr("harmonics, planned as stopped notes"),
     "snap-pizzicato": tr("snap pizzicatos"),
     "thumb-position": tr("thumb positions"),
     "stopped": tr("left-hand pizzicatos"),

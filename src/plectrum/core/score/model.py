@@ -154,6 +154,7 @@ class Note(NamedTuple):
 
     `written_lane` and `written_part` are what words over the staff say of where on the string, and
     with which part of the bow: a lane, 0 for none, and a word of `document.places`, "" for none.
+    `stroke_q` is how long each stroke of a tremolo is, 0 where it is not measured.
     A named tuple, because a long part makes thousands and its making is a third of reading.
     """
 
@@ -186,6 +187,7 @@ class Note(NamedTuple):
     open_string: bool = False
     written_lane: int = 0
     written_part: str = ""
+    stroke_q: Fraction | None = None
 
     @property
     def end_q(self) -> Fraction:

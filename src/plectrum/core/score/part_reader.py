@@ -16,7 +16,7 @@ from lxml import etree
 from plectrum.core.errors import ScoreError
 from plectrum.core.incoming.numbers import decimal, fraction, only_whole
 from plectrum.core.plain_text import one_line
-from plectrum.core.score.left_out import CUES, HIDDEN, MICROTONES, UNPITCHED
+from plectrum.core.score.left_out import CUES, HARMONICS, HIDDEN, MICROTONES, UNPITCHED
 from plectrum.core.score.model import COMMON_TIME, Articulation, Direction, Metre, Pitch, Sign
 from plectrum.core.score.playing_order import signs_in
 from plectrum.core.score.raw import RawDirection, RawMeasure, RawNote, RawPart
@@ -27,6 +27,7 @@ MAX_NOTE_Q = 64
 MAX_DIVISIONS = 1_000_000
 MAX_TICKS = 10**9
 MAX_BEATS = 64
+MOST_BEAMS = 8
 MOST_TIMES = 99  # that a repeat sign asks for; more is no music
 _ARTICULATIONS = {
     "staccato": Articulation.STACCATO,
@@ -199,7 +200,7 @@ class PartReader:
         note = RawNote(next(self.ids), 0, 0, None, (1, "1"))
         left_out: str | None = None
         duration: str | None = None
-        staff, voice = 1, "1"
+        staff, voice, kind = 1, "1", ""
         for child in element:
             tag = child.tag
             if tag == "pitch":
@@ -210,6 +211,8 @@ class PartReader:
                 duration = child.text
             elif tag == "voice":
                 voice = (child.text or "1").strip()
+            elif tag == "type":
+                kind = (child.text or "").strip()
             elif tag == "notations":
                 self._notations(child, note)
             elif tag == "chord":
@@ -223,6 +226,11 @@ class PartReader:
                 staff = integer(element, "staff", 1)
             elif tag in ("cue", "unpitched"):
                 left_out = CUES if tag == "cue" else UNPITCHED
+        tremolo = element.find("notations/ornaments/tremolo")
+        if tremolo is not None and not note.grace:
+            note.stroke_q = _stroke_q(tremolo, kind)
+        if note.chord and element.find("notations/technical/harmonic") is not None:
+            note.pitch = self._of_harmonic(element, note.pitch)
         note.pizzicato = element.get("pizzicato") == "yes"
         note.voice = (staff, voice)
         if not note.grace:
@@ -231,6 +239,15 @@ class PartReader:
             left_out = HIDDEN
         self.part.left_out.look("note", (child.tag for child in element), self.bar)
         return note, left_out
+
+    @staticmethod
+    def _of_harmonic(element: etree._Element, pitch: Pitch | None) -> Pitch | None:
+        """A further note of a chord; none where it says what sounds, or where a finger touches the
+        string that another stops."""
+        harmonic = element.find("notations/technical/harmonic")
+        kinds = set() if harmonic is None else {child.tag for child in harmonic}
+        touched = not kinds.isdisjoint({"touching-pitch", "sounding-pitch"})
+        return None if "artificial" in kinds and touched else pitch
 
     def _pitch(self, element: etree._Element) -> Pitch:
         key = tuple(child.text for child in element), self.semitones
@@ -278,13 +295,14 @@ class PartReader:
             elif child.tag == "technical":
                 self._technical(child, note)
 
-    @staticmethod
-    def _technical(element: etree._Element, note: RawNote) -> None:
+    def _technical(self, element: etree._Element, note: RawNote) -> None:
         for child in element:
             if child.tag == "down-bow":
                 note.mark = Direction.DOWN
             elif child.tag == "up-bow":
                 note.mark = Direction.UP
+            elif child.tag == "harmonic" and child.find("artificial") is None:
+                self.part.left_out.count(HARMONICS, self.bar)
             elif child.tag == "fingering" and (child.text or "").strip():
                 note.fingerings += ((child.text or "").strip(),)
             elif child.tag == "open-string":
@@ -363,6 +381,20 @@ class PartReader:
         right = element.get("location", "right") == "right"
         if right and text(element, "bar-style") in ("light-light", "light-heavy", "heavy-light"):
             measure.section_end = True
+
+
+def _stroke_q(tremolo: etree._Element, kind: str) -> Fraction:
+    """How long each stroke of a tremolo is: a beam halves, through the stem as over the notes; 0
+    where it is not measured.
+
+    Args:
+        kind: of the note, as it is written.
+    """
+    beams = only_whole(tremolo.text) or 0
+    if tremolo.get("type") == "unmeasured" or not 1 <= beams <= MOST_BEAMS:
+        return Fraction(0)
+    written_q: Fraction = _BEAT_UNITS.get(kind, Fraction(1))
+    return min(written_q, Fraction(1)) * Fraction(1, 2**beams)
 
 
 def _endings(numbers: str) -> tuple[int, ...]:

@@ -17,11 +17,13 @@ from plectrum.core.score.metre import metric_weight
 from plectrum.core.score.model import Articulation, Bar, Metre, Note, Part, Pitch, TempoClock
 from plectrum.core.score.playing_order import bars_before, last_before, skips_s
 from plectrum.core.score.raw import RawDirection, RawNote, RawPart
+from plectrum.core.score.simile import carried_on
 from plectrum.core.score.timeline import LevelCurve, build_tempo
 
 LOWER_STRING = 5  # semitones that a fifth string or an extension lies below the lowest
 
 ZERO = Fraction(0)
+TREMOLO_PART = "upper-half"  # between the middle and the tip (common practice)
 GRACE_S = 0.12  # own default: what a grace note takes from its main note, at most
 GRACE_SHARE = 0.25  # and at most this share of it
 _TEMPO_KINDS = ("tempo", "modulation", "words", "fermata")  # what other parts say for all
@@ -41,7 +43,7 @@ class PartBuilder:
         self.bars = build_bars(chosen.measures, lengths_t, self.ticks, signs_by_bar(parts))
         end_q = self.onsets_t[len(self.bars)] / self.ticks
         self.instrument = instrument or guess_for(chosen)
-        own = self._timed(chosen)
+        own = self._said = self._timed(chosen)
         others = [d for p in parts if p is not chosen for d in self._timed(p)]
         tempo_of_others = [d for d in others if d[1].kind in _TEMPO_KINDS]
         self.tempo = build_tempo(_without_repeats(own, tempo_of_others), end_q)
@@ -92,7 +94,7 @@ class PartBuilder:
             self.name,
             self.instrument,
             self.bars,
-            tuple(self.notes),
+            tuple(carried_on(self.notes, self.bars, self._said)),
             self.tempo,
             left_out.lines,
         )
@@ -104,10 +106,11 @@ class PartBuilder:
         slurred = event.slurred
         beat_q = self._beats_q[self._bar_kinds[event.bar_index]]
         beat_s = (end_s - onset_s) * self.ticks / event.duration_t * beat_q
-        if event.graces:
-            each_s = min(GRACE_S, GRACE_SHARE * (end_s - onset_s) / len(event.graces))
-            for grace in event.graces:
-                self._add(event, [grace], onset_s, each_s, beat_s, slurred)
+        graces = _together(event.graces)
+        if graces:
+            each_s = min(GRACE_S, GRACE_SHARE * (end_s - onset_s) / len(graces))
+            for grace in graces:
+                self._add(event, grace, onset_s, each_s, beat_s, slurred)
                 onset_s += each_s
                 slurred = True
         self._add(event, event.heads, onset_s, end_s - onset_s, beat_s, slurred)
@@ -123,11 +126,11 @@ class PartBuilder:
     ) -> None:
         bar = self.bars[event.bar_index]
         at_q = event.onset_t / self.ticks
-        signs = Signs.of(heads)
+        signs = Signs.of(heads, event.held if heads is event.heads else ())
         grace = heads[0].grace
         duration_q = ZERO if grace else self._quarters(event.duration_t)
         beat, weight = self._place(bar, event.onset_t - self.onsets_t[bar.index])
-        articulations = signs.articulations
+        articulations, tremolo = signs.articulations, signs.stroke_q
         manner = self.manners.at(at_q)
         if manner in ("spiccato", "ricochet"):
             articulations |= {Articulation(manner)}
@@ -168,7 +171,8 @@ class PartBuilder:
                 strings=signs.strings,
                 open_string=signs.open_string,
                 written_lane=int(self.lanes.at(at_q) or 0),
-                written_part=self.bow_parts.at(at_q),
+                written_part=self.bow_parts.at(at_q) or ("" if tremolo is None else TREMOLO_PART),
+                stroke_q=tremolo,
             )
         )
 
@@ -205,6 +209,17 @@ class PartBuilder:
         return tuple(
             replace(p, transpose_semitones=p.transpose_semitones + self.shift) for p in pitches
         )
+
+
+def _together(graces: Sequence[RawNote]) -> list[list[RawNote]]:
+    """Grace notes in order, double stops as one."""
+    found: list[list[RawNote]] = []
+    for grace in graces:
+        if grace.chord and found:
+            found[-1].append(grace)
+        else:
+            found.append([grace])
+    return found
 
 
 _PHRASE_ENDS = {Articulation.BREATH, Articulation.FERMATA}

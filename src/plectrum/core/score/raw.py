@@ -15,7 +15,7 @@ from plectrum.core.score.model import Articulation, Direction, Metre, Pitch, Sig
 
 @dataclass(slots=True)
 class RawNote:
-    """One `<note>` with what hangs on it. `pitch` is None for a rest."""
+    """One `<note>` with what hangs on it. `pitch` is None for a rest; `stroke_q` as in `Note`."""
 
     id: str
     offset_t: int
@@ -35,6 +35,7 @@ class RawNote:
     strings: tuple[int, ...] = ()
     open_string: bool = False
     dynamics: tuple[str, ...] = ()
+    stroke_q: Fraction | None = None
 
 
 @dataclass(slots=True)

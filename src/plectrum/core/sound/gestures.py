@@ -70,13 +70,13 @@ class _Maker:
         if planned is None or played.moving_s <= 0:
             return []
         sign = 1.0 if played.end >= played.start else -1.0
-        mean = planned.length_mm / 1000 / played.moving_s
+        mean = planned.strokes_n * planned.length_mm / 1000 / played.moving_s
         parts = self._parts(played)
         made = []
         for string, midi in played.strings:
             gestures = []
             for k, (share_from, share_to, at) in enumerate(parts):
-                speed = sign * mean * at.speed
+                speed = sign * mean * at.speed * (-1) ** (k if planned.strokes_n > 1 else 0)
                 on_string = touch(
                     self._own, string, midi, speed, at.contact_mm, at.share,
                     self._reference_on(string),
@@ -104,6 +104,9 @@ class _Maker:
         contact, row = self.plan.contact, self.plan.contact_rows[played.note.index]
         swell = played.planned.swell if played.planned is not None else 0.0
         body = _At(1.0, float(contact.contact_mm[row]), float(contact.share[row]))
+        strokes_n = played.planned.strokes_n if played.planned is not None else 1
+        if strokes_n > 1:
+            return [(k / strokes_n, (k + 1) / strokes_n, body) for k in range(strokes_n)]
         start, end = _at(contact.start, row), _at(contact.end, row)
         if swell:
             thirds = [start, body, end]

@@ -28,6 +28,7 @@ from plectrum.ui.look import theme
 BAND = 8.0
 LIGHTEST, HEAVIEST = 5.0, 12.0  # thickness of the band, by weight
 HOOK_GAP = 5.0
+NARROWEST = 6.0  # stroke of a tremolo
 ARC = 16.0  # how high a lift is drawn
 REST_SIZE, REST_ROOM = 10, 24.0
 STEEPEST = 2.4  # how much taller a steep band may be drawn
@@ -255,10 +256,20 @@ class PathPainter:
         downs: list[Band] = []
         ups: list[Band] = []
         for (_, planned), (a, b) in zip(shown, ends, strict=True):
-            into = downs if planned.direction is Direction.DOWN else ups
-            into.append(band_corners(a, b, self._thickness(planned) / 2))
+            ways = (downs, ups) if planned.direction is Direction.DOWN else (ups, downs)
+            places = self._to_and_fro(planned, a, b) if planned.strokes_n > 1 else [a, b]
+            for k, (start, end) in enumerate(itertools.pairwise(places)):
+                ways[k % 2].append(band_corners(start, end, self._thickness(planned) / 2))
         _paint_downs(painter, downs)
         (_paint_ups_in_lines if self.in_lines else _paint_ups)(painter, ups)
+
+    def _to_and_fro(self, planned: PlannedNote, a: QPointF, b: QPointF) -> list[QPointF]:
+        """Where the strokes of a tremolo turn on this system; of more than can be seen, as many as
+        can, and as many in number as make it odd or even."""
+        most_n, n = max(2, int((b.x() - a.x()) / NARROWEST)), planned.strokes_n
+        n -= 2 * max(0, (n - most_n + 1) // 2)
+        turns, step = planned._replace(strokes_n=n).turns, (b.x() - a.x()) / n
+        return [QPointF(a.x() + k * step, self.geometry.y(turns[k])) for k in range(n + 1)]
 
     def _thickness(self, planned: PlannedNote) -> float:
         share = float(self.plan.contact.share[self.plan.contact_rows[planned.note.index]])

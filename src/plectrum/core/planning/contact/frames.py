@@ -172,11 +172,13 @@ _BY_STROKES = ("start", "end", "speed_m_s", "moving_s", "swell", "join")
 def _bowed(notes: Sequence[PlannedNote], pinned_lane: Ints) -> Bowed:
     columns = zip(*notes, strict=True)
     table = dict(zip(PlannedNote._fields, columns, strict=False))  # none where nothing is bowed
-    names = ("start", "end", "length_mm", "moving_s", "swell")
-    start, end, length_mm, moving_s, swell = (np.array(table.get(n, ()), float) for n in names)
+    names = ("start", "end", "length_mm", "moving_s", "swell", "strokes_n")
+    start, end, length_mm, moving_s, swell, strokes = (
+        np.array(table.get(n, ()), float) for n in names
+    )
     join = np.array([_JOIN_CODES[j] for j in table.get("join", ())], dtype=np.int64)
     moving_s = np.maximum(moving_s, 0.03)
-    speed = np.maximum(length_mm / moving_s, 1.0) / 1000
+    speed = np.maximum(strokes * length_mm / moving_s, 1.0) / 1000
     return Bowed(start, end, speed, moving_s, swell, join, pinned_lane)
 
 

@@ -203,6 +203,14 @@ SPICCATO_ABOVE_BALANCE = rule(
     "off the string just above the balance point",
     example=Example("A4 B4 A4 B4", "places", kind="spiccato"),
 )  # fmt: skip
+TREMOLO_PER_S = rule(
+    "tremolo_per_s", 9.0, "strokes a second", _AMOUNTS, "a tremolo that is not measured", out=2.0,
+    example=Example("A4 B4 A4 B4", "lengths", kind="tremolo"),
+)  # fmt: skip
+MEASURED_S = rule(
+    "measured_s", 0.1, "s", _AMOUNTS, "quicker strokes of a tremolo are not counted", out=9.0,
+    example=Example("A4*2= B4*2", "bows"),
+)  # fmt: skip
 PLACE_PER_DB = rule(
     "place_per_db", 0.012, "fraction of the hair per dB", _AMOUNTS, "loud towards the frog",
     example=Example("[f] A4 B4 A4 B4", "places"),

@@ -93,12 +93,24 @@ def school_range(choices: Choices) -> tuple[float, float]:
     return low, high
 
 
+def tremolo_of(note: Note) -> tuple[int, bool]:
+    """How many strokes a note takes, and whether they are counted; one for all but a tremolo."""
+    if note.stroke_q is None:
+        return 1, True
+    counted = max(1, round(note.duration_q / note.stroke_q)) if note.stroke_q else 0
+    if counted and note.duration_s / counted >= rules.MEASURED_S:
+        return counted, True
+    return max(2, round(note.duration_s * rules.TREMOLO_PER_S)), False
+
+
 class Amounts:
     """What the N notes of a part would like under one set of choices; arrays of shape (N,).
 
     Attributes:
         gain: how much more or less bow for the level.
-        moving_s: how long the bow moves; length: what it would like on the highest string.
+        strokes, counted: see `tremolo_of`.
+        moving_s: how long the bow moves; length: what each stroke would like on the highest
+            string.
         stopped_moving_s, stopped_length: the same where the bow stops after the note and goes on
             the same way.
         place: where the middle of a stroke would like to be.
@@ -117,6 +129,9 @@ class Amounts:
         seconds = np.array([n.duration_s for n in notes])
         shares, stopped = (moving_shares(notes, stop_after) for stop_after in (False, True))
         self.moving_s, self.stopped_moving_s = seconds * shares, seconds * stopped
+        tremolos = [tremolo_of(n) for n in notes]
+        self.strokes = np.array([n for n, _ in tremolos], dtype=np.int64)
+        self.counted = np.array([counted for _, counted in tremolos], dtype=bool)
         self.length = self._lengths(notes, shares, self.moving_s)
         self.stopped_length = self._lengths(notes, stopped, self.stopped_moving_s)
         self.place = self._places(notes)
@@ -135,7 +150,7 @@ class Amounts:
                 scale[k] *= rules.AMOUNT_OF[kind]
         if self.school is AmountSchool.VALUES:
             return scale * self._by_value(notes) * shares
-        seconds = np.maximum(moving_s, 1e-3)
+        seconds = np.maximum(moving_s / self.strokes, 1e-3)
         stretched_s = rules.REFERENCE_S * (seconds / rules.REFERENCE_S) ** rules.DURATION_EXPONENT
         lengths: Floats = self.player.comfortable_mm_s * scale * stretched_s / self.hair_mm
         if self.school is AmountSchool.STEADY:
@@ -145,6 +160,7 @@ class Amounts:
     def _by_value(self, notes: Sequence[Note]) -> Floats:
         """Whole bows for a beat or more, halves for half beats, quarters below (practice)."""
         beats = np.array([n.duration_s / n.beat_s if n.beat_s > 0 else 1.0 for n in notes])
+        beats = beats / self.strokes
         usable = self.high - self.low
         half = np.where(beats >= rules.HALF_FROM_BEATS, usable / 2, usable / 4)
         return np.where(beats >= rules.WHOLE_FROM_BEATS, usable, half)

@@ -123,6 +123,7 @@ class BowColumns:
 
     Attributes:
         first, last: its notes.
+        moving_s: how long the bow moves, of a tremolo in each stroke.
         usual_length, ideal_length: what it wishes for, on the highest string and on its own; where
             the sound asks for more bow than there is, more, so that it gets what there is.
         free_s: how long the bow may be in the air before it.
@@ -165,7 +166,7 @@ def bow_columns(
     """
     n, amounts = notes, notes.amounts
     inner = np.append(n.stops[1:], False)
-    moving_s = np.where(inner, amounts.stopped_moving_s, amounts.moving_s)
+    moving_s = np.where(inner, amounts.stopped_moving_s, amounts.moving_s) / amounts.strokes
     length = np.where(inner, amounts.stopped_length, amounts.length)
 
     def wished(gain: Floats) -> Floats:
@@ -188,7 +189,7 @@ def bow_columns(
         first,
         last,
         duration_s,
-        _sums(moving_s, first, last) + amounts.moving_s[last],
+        _sums(moving_s, first, last) + (amounts.moving_s / amounts.strokes)[last],
         ideal,
         np.minimum(usual, n.most),
         amounts.place[first],

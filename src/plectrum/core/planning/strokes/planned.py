@@ -37,7 +37,8 @@ _JOINS = JOINS | {_AT_START: Join.START}
 class PlannedNote(NamedTuple):
     """What the bow does on one note. Positions are fractions of the hair from the frog.
 
-    A named tuple, because a long part makes thousands. `moving_s` is the part of the note's time in
+    A named tuple, because a long part makes thousands. `strokes_n` is more than one for a tremolo;
+    start, end and length are those of one stroke. `moving_s` is the part of the note's time in
     which the bow moves, from its onset. `swell` is how much faster than at its mean the bow moves
     at the note's end, and slower at its beginning, as a share of the mean; 0 where the note neither
     grows nor fades.
@@ -53,11 +54,20 @@ class PlannedNote(NamedTuple):
     moving_s: float
     stop_after: bool
     swell: float = 0.0
+    strokes_n: int = 1
 
     @property
     def speed_mm_s(self) -> float:
         """The mean speed."""
-        return self.length_mm / self.moving_s if self.moving_s > 0 else 0.0
+        return self.strokes_n * self.length_mm / self.moving_s if self.moving_s > 0 else 0.0
+
+    @property
+    def turns(self) -> tuple[float, ...]:
+        """Where the bow is at the start and after each stroke: a tremolo goes to and fro, one of
+        an even number a little further each time, so that it ends where it is planned to."""
+        way, n = self.end - self.start, self.strokes_n
+        drift = way / n if n % 2 == 0 else 0.0
+        return tuple(self.start + drift * k + way * (k % 2) for k in range(n + 1))
 
     def done(self, share: float) -> float:
         """The part of the note's bow that is drawn after a share of its moving time."""
@@ -109,7 +119,7 @@ def planned_notes(
     amounts = amounts_of(part, choices)
     kept = kept_of(part, choices, fingered)
     before: _Made | None = kept.get("notes")
-    keys, pinned = _keys(part, units, rows), _pinned_amounts(units)
+    keys, pinned = _keys(part, units, rows, amounts), _pinned_amounts(units)
     other = np.arange(len(keys))
     notes: list[PlannedNote | None] = [None] * len(part.notes)
     if before is not None and before.keys.shape == keys.shape:
@@ -128,13 +138,28 @@ def planned_notes(
     return now.notes
 
 
-def _keys(part: Part, units: Sequence[Unit], rows: Ints) -> Ints:
+def _keys(part: Part, units: Sequence[Unit], rows: Ints, amounts: Amounts) -> Ints:
     """First and last note of each unit, direction, join, start and end, and whether the next is
     hooked on to it."""
     first, last = _spans(units)
     hooked_on = np.zeros(len(rows), dtype=bool)
-    hooked_on[_before(part, units)[1:][rows[1:, 3] == HOOK]] = True
-    return np.column_stack([first, last, rows[:, 2:], hooked_on])
+    joins = _joins_played(part, units, rows, amounts)
+    hooked_on[_before(part, units)[1:][joins[1:] == HOOK]] = True
+    return np.column_stack([first, last, rows[:, 2], joins, rows[:, 4:], hooked_on])
+
+
+def _joins_played(part: Part, units: Sequence[Unit], rows: Ints, amounts: Amounts) -> Ints:
+    """How each unit joins: after a tremolo another way than the program has it, which takes all
+    its strokes for one."""
+    joins = rows[:, 3].copy()
+    if (amounts.strokes == 1).all():
+        return joins
+    last = _spans(units)[1][_before(part, units)]
+    meets = (joins != RETAKE) & (np.arange(len(joins)) > 0)
+    even = meets & amounts.counted[last] & (amounts.strokes[last] % 2 == 0)
+    joins[even] = TURN + HOOK - joins[even]
+    joins[meets & ~amounts.counted[last]] = TURN
+    return joins
 
 
 def _spans(units: Sequence[Unit]) -> tuple[Ints, Ints]:
@@ -178,6 +203,7 @@ def _single_notes(part: Part, units: Ints, keys: Ints, amounts: Amounts) -> Iter
         moving_s.tolist(),
         hooked.tolist(),
         (_swell(part.notes[i], m, mm, amounts.player) for i, m, mm in swells),
+        amounts.strokes[k].tolist(),
     )
 
 
@@ -209,7 +235,7 @@ def _slurred_notes(
 def _swell(note: Note, moving_s: float, length_mm: float, player: Player) -> float:
     """How a note that grows or fades draws its bow, within the speeds the player can."""
     change_db = note.level_change_db
-    if not change_db:
+    if not change_db or note.stroke_q is not None:
         return 0.0
     if abs(change_db) < rules.SHAPE_FROM_DB or moving_s < rules.SHAPE_FROM_S:
         return 0.0
@@ -302,7 +328,8 @@ class PlannedPart:
 
     @cached_property
     def _stroke_of_unit(self) -> list[int]:
-        begins = self.rows[:, 3] != HOOK
+        played = (self.notes[u.first] for u in self.units)
+        begins = np.array([p is None or p.join is not Join.HOOK for p in played], dtype=bool)
         begins |= np.array(self.unit_before) != np.arange(-1, len(begins) - 1)
         numbers: list[int] = (np.cumsum(begins) - 1).tolist()
         return numbers
@@ -329,7 +356,7 @@ class PlannedPart:
                     first.start,
                     last.end,
                     length_mm,
-                    length_mm / moving_s if moving_s > 0 else 0.0,
+                    first.strokes_n * length_mm / moving_s if moving_s > 0 else 0.0,
                     _kind(members),
                 )
             )
@@ -361,6 +388,8 @@ _KINDS = (
 
 def _kind(members: Sequence[PlannedNote]) -> str:
     articulations = set().union(*(m.note.articulations for m in members))
+    if any(m.strokes_n > 1 for m in members):
+        return "tremolo"
     if Articulation.RICOCHET in articulations:
         return "ricochet"
     if any(m.join is Join.HOOK for m in members[1:]):

@@ -60,6 +60,7 @@ def _joinable(notes: Sequence[Note]) -> Bools:
     for k in range(1, len(notes)):
         a, b = notes[k - 1], notes[k]
         follows = b.index == a.index + 1 and b.gap_before_s <= rules.SLUR_GAP_S
+        follows &= a.stroke_q is None and b.stroke_q is None
         dotted = a.duration_q >= 2 * b.duration_q and not a.articulations & STOPPED
         signed = b.articulations & ACCENTED or (b.articulations & STOPPED and not dotted)
         repeated = a.pitches[0].midi == b.pitches[0].midi

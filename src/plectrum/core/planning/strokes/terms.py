@@ -157,6 +157,10 @@ def joining_costs(
         _wished_of_two(segments, choices),
     )
     costs = join_costs(at, worths_of(choices), choices.school, player)
+    base, at_unit = segments.units.base, segments.first[after]
+    even, uncounted = base.after_even[at_unit], base.after_uncounted[at_unit]
+    costs[even] = costs[even][:, :, [HOOK, TURN, RETAKE]]
+    costs[uncounted, :, HOOK] = costs[uncounted, :, TURN]
     if free:
         return costs
     first: Ints = np.zeros((min(len(segments.index), 1), 2, 3), dtype=np.int64)
@@ -207,6 +211,16 @@ def same_costs(units: Sequence[Unit], nudges: Nudges, choices: Choices) -> tuple
     return other * directions, np.where((nudges.same >= JOINED)[:, None], joined, other) * joins
 
 
+def nominal_joins(units: Units, i: int, join: int) -> list[int]:
+    """As what the program has a join at a unit: another one after a tremolo, where it takes all
+    strokes for one."""
+    if units.base.after_uncounted[i] and join != RETAKE:
+        return [TURN, HOOK]
+    if units.base.after_even[i] and join != RETAKE:
+        return [TURN + HOOK - join]
+    return [join]
+
+
 def pin_costs(units: Units) -> tuple[Ints, Ints]:
     directions = np.zeros((len(units), 2), dtype=np.int64)
     joins = np.zeros((len(units), 3), dtype=np.int64)
@@ -216,7 +230,7 @@ def pin_costs(units: Units) -> tuple[Ints, Ints]:
             directions[i, DIRECTION_CODES[unit.pin.direction.other]] = rules.millionths(rules.PIN)
         if unit.pin.join is not None and i:
             joins[i] = rules.millionths(rules.PIN)
-            joins[i, _JOIN_CODES[unit.pin.join]] = 0
+            joins[i, nominal_joins(units, i, _JOIN_CODES[unit.pin.join])] = 0
     return directions, joins
 
 

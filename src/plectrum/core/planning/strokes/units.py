@@ -6,7 +6,7 @@ Notes without bow (pizzicato) are in no unit. Numbers without a source are own d
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import repeat
@@ -17,8 +17,9 @@ import numpy as np
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.planning.fingering.grips import Fingered
-from plectrum.core.planning.strokes.amounts import amounts_of
+from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import (
+    Bools,
     BowColumns,
     Crossings,
     Ints,
@@ -76,6 +77,21 @@ class BaseUnits:
     kept: dict[Hashable, Any]
 
     @cached_property
+    def after_even(self) -> Bools:
+        """The units before which the bow has gone there and back again: after a tremolo of an even
+        number of strokes, the same way again turns the bow."""
+        return self._after(lambda a: a.counted & (a.strokes % 2 == 0))
+
+    @cached_property
+    def after_uncounted(self) -> Bools:
+        """The units after a tremolo that nobody counts: either way turns the bow."""
+        return self._after(lambda a: ~a.counted)
+
+    def _after(self, what: Callable[[Amounts], Bools]) -> Bools:
+        found: Bools = what(self.notes.amounts)[self.came] & (self.came >= 0)
+        return found
+
+    @cached_property
     def forks(self) -> tuple[int, ...]:
         """The units that are not played after the one that is written before them."""
         return tuple(np.flatnonzero(self.before[1:] != np.arange(len(self.before) - 1)) + 1)
@@ -107,6 +123,8 @@ def _spans(part: Part, choices: Choices, notes: NoteColumns) -> tuple[Ints, Ints
         slurred &= after_grace | notes.stops | forks(columns_of(part))
     for k in _rejoined(part, choices):
         slurred[k] = not slurred[k]
+    tremolo = notes.amounts.strokes > 1  # a bow of its own
+    slurred &= ~(tremolo | np.roll(tremolo, 1))
     starts = bowed & ~(slurred & np.roll(bowed, 1))
     starts[:1] = bowed[:1]
     at = np.flatnonzero(bowed)
