@@ -148,7 +148,7 @@ def said(name: str) -> Any:
             rows.append(note_sentence(shown, plan.choices.bow))
             rows += [find_faults(plan, note.index, s) for s in Symptom if note.index % 3 == 0]
     for unit in range(len(plan.units)):
-        for a in plan.alternatives(unit):
+        for a in plan.alternatives_at_once(unit):
             change = plan.change_by(unit, a.direction, a.join) if a.possible else None
             rows.append((a, alternative_words(a, change), alternative_words(a, None)))
     return rows

@@ -144,6 +144,24 @@ def test_a_thing_to_look_at_mends_itself_on_one_press(qtbot, opened, tmp_path):
     assert len(things.warnings) == before
 
 
+def test_what_an_alternative_costs_is_weighed_where_bars_are_alike(qtbot, opened, tmp_path):
+    """Until then the number says that it is not sure; then it is what taking it costs."""
+    path = tmp_path / "alike.musicxml"
+    path.write_bytes(tune_xml("A4*2 B4 C5|" * 7 + "A4*4|"))
+    screen = opened(path).screen_of("bowing")
+    screen.select(12)
+    said = [b.accessibleName() for b in screen.panel.buttons if b.isEnabled()]
+    assert said
+    assert all("costs about" in words for words in said)
+    qtbot.waitUntil(lambda: not screen.weigher.busy, timeout=30_000)
+    unit = screen.session.plan.unit_of(12)
+    known = {(a.direction, a.join): a for a in screen.session.plan.alternatives(unit)}
+    for button in screen.panel.buttons:
+        assert "about" not in button.accessibleName()
+        alternative = button.alternative
+        assert alternative == known[alternative.direction, alternative.join]
+
+
 def test_a_remedy_is_named_once_it_has_been_tried(qtbot, opened, tmp_path):
     path = tmp_path / "long.musicxml"
     path.write_bytes(tune_xml("A4 B4 C5 D5|A4*4( B4*4 C5*4 D5*4)|", "4/4", bpm=42))

@@ -132,7 +132,7 @@ def test_alternatives_of_a_kept_bow_cost_what_it_costs_to_leave_it():
     plan = plan_of(document)
     for unit, planned in enumerate(plan.units):
         first = plan.notes[planned.first]
-        for other in plan.alternatives(unit):
+        for other in plan.alternatives_at_once(unit):
             own = (other.direction, other.join) == (first.direction, first.join)
             assert other.extra_cost >= 0 or not other.possible
             assert not own or other.extra_cost == 0

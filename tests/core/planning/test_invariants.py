@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import re
 from dataclasses import replace
 from itertools import pairwise
@@ -14,15 +15,12 @@ from hypothesis import strategies as st
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.planning.feedback import unpinned
 from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.rules import CELLS_N, IMPOSSIBLE, MILLIONTHS
-from plectrum.core.planning.strokes.costs import CostTables, usable_cells
+from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.dynamic_program import Solution
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS
 from plectrum.core.planning.strokes.problem import DOWN, HOOK, TURN, Step, cost_of
-from plectrum.core.planning.strokes.segments import segments_of
-from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.score.model import Direction
 from tests.core.planning.rule_examples import forget_everything
 from tests.core.planning.strategies import players, schools, tunes
@@ -149,38 +147,38 @@ def test_score_marks_are_kept_or_the_plan_says_why_not(music):
             assert any(w.note == unit.first for w in said)
 
 
-@EXAMPLES
-@given(tunes(marks=False), schools())
-def test_extra_costs_are_exact(music, school):
-    """The chosen way costs 0 extra, any other at least 0, and pinning it costs just that.
-
-    What equal bars wish of each other is held as it was: it is part of the plan's problem.
-    """
-    document = tune_document(music, school=school)
-    plan = plan_of(document)
-    unit = len(plan.units) // 2
-    step = plan.steps[unit]
-    for alternative in plan.alternatives(unit):
-        mine = alternative.direction is DIRECTIONS[step.direction] and (
-            unit == 0 or alternative.join is JOINS[step.join]
-        )
-        if not alternative.possible:
-            continue
-        assert alternative.extra_cost >= 0
-        assert not mine or alternative.extra_cost == 0
-        join = None if alternative.join is Join.START else alternative.join
-        choices = document.choices.with_pin(plan.head_of(unit).id, Pin(alternative.direction, join))
-        fed = unpinned(plan.part, choices, plan.fingered).fed
-        units = build_units(plan.part, choices, plan.fingered, fed)
-        pinned = Solution(
-            CostTables(
-                plan.part, units, choices, segments_of(plan.part, choices, plan.fingered, units)
+def test_extra_costs_are_what_it_costs_to_take_them():
+    """Of sixty tunes a note each: the plan made anew with the choice pinned costs so much more. At
+    once that is known of nearly all: where bars that are alike would follow, it is not."""
+    chance = random.Random(60)
+    bars = ("X X X X", "X X*1/2 X*1/2 X X", "X*2 X X", "X*3/2 X*1/2 X X", "X*2( X*1/2) X*1/2 X",
+            "X X*2 r", "X*1/2 X*1/2 X*1/2 X*1/2 X*2", "X*4", "X*3 X")  # fmt: skip
+    right_n = known_n = 0
+    for _ in range(60):
+        kinds = chance.sample(bars, chance.randint(1, 3))
+        written = [chance.choice(kinds) for _ in range(chance.randint(2, 8))]
+        music = "|".join(written)
+        while "X" in music:
+            music = music.replace("X", chance.choice(("A4", "B4", "C5", "D5", "E5", "G4")), 1)
+        document = tune_document(music, player=chance.choice(("starter", "growing", "steady")))
+        plan = plan_of(document)
+        unit = chance.randrange(len(plan.units))
+        at_once = {(a.direction, a.join): a for a in plan.alternatives_at_once(unit)}
+        for found in plan.alternatives(unit):
+            if not found.possible:
+                continue
+            join = None if found.join is Join.START else found.join
+            pin = Pin(found.direction, join)
+            pinned = plan_of(
+                document.with_choices(document.choices.with_pin(plan.head_of(unit).id, pin))
             )
-            .nudged(plan.tables.nudges)
-            .problem
-        )
-        extra = round(alternative.extra_cost * MILLIONTHS)
-        assert pinned.total == plan.solution.total + extra
+            extra = pinned.total_cost - plan.total_cost
+            assert found.extra_cost == pytest.approx(extra, abs=1e-6)
+            known_n += 1
+            guess = at_once[found.direction, found.join].extra_cost
+            right_n += guess == pytest.approx(extra, abs=1e-4)
+    assert known_n > 150
+    assert right_n >= 0.9 * known_n
 
 
 @EXAMPLES
@@ -189,7 +187,7 @@ def test_what_an_alternative_would_change_is_what_it_changes(music, school):
     """The change shown before a choice is taken is valid and costs exactly the extra cost."""
     plan = tune_plan(music, school=school)
     unit = len(plan.units) // 2
-    for alternative in plan.alternatives(unit):
+    for alternative in plan.alternatives_at_once(unit):
         if not alternative.possible:
             continue
         change = plan.change_by(unit, alternative.direction, alternative.join)

@@ -71,7 +71,7 @@ def test_the_total_is_the_sum_of_its_terms_with_free_slurs(music, slurs):
 def test_what_an_alternative_would_change_costs_what_is_said(music, slurs):
     plan = tune_plan(music, answers={"slurs": slurs})
     for unit in range(len(plan.units)):
-        for alternative in plan.alternatives(unit):
+        for alternative in plan.alternatives_at_once(unit):
             if alternative.possible:
                 change = plan.change_by(unit, alternative.direction, alternative.join)
                 whole = sum(cost for _, cost in change.terms)

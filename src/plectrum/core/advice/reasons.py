@@ -172,7 +172,9 @@ def goes_with_others(plan: Plan, planned: PlannedNote) -> bool:
     ways = plan.asked_ways(planned.unit)
     if ways is None or ways[planned.direction.other] <= ways[planned.direction]:
         return False
-    others = [a for a in plan.alternatives(planned.unit) if a.direction is planned.direction.other]
+    others = [
+        a for a in plan.alternatives_at_once(planned.unit) if a.direction is planned.direction.other
+    ]
     other = min(others, key=lambda a: a.extra_cost, default=None)
     if other is None or not other.possible or other.extra_cost <= 0:
         return False
@@ -190,7 +192,9 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
     found = []
     if max(gains.values()) > 0:
         saved = _extra(plan, planned.unit, planned.direction.other)
+        alike = gains.pop("same") > 0 >= saved  # without what equal bars ask it costs no more
         found = [Reason(t, _DECIDING[t]) for t, gain in gains.items() if 0 < saved <= gain]
+        found += [Reason("same", _DECIDING["same"])] if alike else []
     said = any(reason.code == "together" for reason in found)
     if gains["together"] > 0 and not said and goes_with_others(plan, planned):
         found.append(Reason("together", _DECIDING["together"]))
@@ -206,7 +210,7 @@ def _terms(plan: Plan, planned: PlannedNote) -> list[Reason]:
 
 
 def _extra(plan: Plan, unit: int, direction: Direction) -> float:
-    costs = [a.extra_cost for a in plan.alternatives(unit) if a.direction is direction]
+    costs = [a.extra_cost for a in plan.alternatives_at_once(unit) if a.direction is direction]
     return min(costs, default=0.0)
 
 

@@ -313,8 +313,8 @@ def _room(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
 def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
     words = {Join.HOOK: tr("hook"), Join.RETAKE: tr("lift"), Join.TURN: tr("turn"),
              Join.START: tr("begin")}  # fmt: skip
-    for a in plan.alternatives(unit):
-        if a.possible and a.extra_cost > 0:
+    for a in plan.alternatives_at_once(unit):
+        if a.possible and a.extra_cost != 0:
             join = None if a.join is Join.START else a.join
             text = say("{action}, then {way}", action=words[a.join], way=way_words(a.direction))
             direction = Direction(a.direction)

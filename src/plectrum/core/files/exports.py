@@ -152,7 +152,7 @@ def _note(plan: Plan, note: Note, passes: int) -> dict[str, Any]:
                 "join": str(a.join),
                 "extra_cost": _number(a.extra_cost),
             }
-            for a in (plan.alternatives(planned.unit) if head else ())
+            for a in (plan.alternatives_at_once(planned.unit) if head else ())
             if a.possible
         ],
     }

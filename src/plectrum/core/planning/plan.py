@@ -18,13 +18,14 @@ from plectrum.core.planning.fingering.search import fingering_of
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
+from plectrum.core.planning.strokes.equal_bars import find_equals
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.other_bows import changed_by
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart
 from plectrum.core.planning.strokes.problem import TURN, Step, cost_of_rows
 from plectrum.core.planning.strokes.solving import Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
-from plectrum.core.planning.strokes.terms import nominal_joins
+from plectrum.core.planning.strokes.terms import Nudges, nominal_joins
 from plectrum.core.planning.strokes.units import Unit, pin_of
 from plectrum.core.planning.tempo_window import tempo_window
 from plectrum.core.score.model import Direction, Part
@@ -68,6 +69,7 @@ class Plan(PlannedPart):
         if solved is base.solved and not choices.pins:
             self.contact = base.contact
         self._take(solved)
+        self.is_settled = False  # with other parts
 
     def _take(self, solved: Solved) -> None:
         self._solved = solved  # nothing else holds it for the plans that share it
@@ -81,6 +83,7 @@ class Plan(PlannedPart):
         for name in _DERIVED:
             vars(other).pop(name, None)
         other._take(Solved.of(self.part, self.choices, self.fingered, tables, solution))
+        other.is_settled = True
         return other
 
     @cached_property
@@ -116,24 +119,74 @@ class Plan(PlannedPart):
         return {name: cost / w.MILLIONTHS for name, cost in sums.items() if cost}
 
     def alternatives(self, unit: int) -> tuple[Alternative, ...]:
-        """Every direction and join of a unit with its exact extra cost, cheapest first.
+        """Every direction and join of a unit with what it costs when it is taken, cheapest first:
+        planned anew with it pinned, each in its turn; 0 for the plan's own choice. Bars that are
+        held alike now may go otherwise then, so another way can come cheaper.
+        """
+        found = self.alternatives_at_once(unit)
+        if self.is_settled:  # other parts would have their say again
+            return found
+        total = self.solution.total
+        anew = [
+            a if a.extra_cost == 0.0 or not a.possible
+            else replace(a, extra_cost=(self.taking(unit, a).solution.total - total) / w.MILLIONTHS)
+            for a in found
+        ]  # fmt: skip
+        return tuple(sorted(anew, key=lambda a: (not a.possible, a.extra_cost)))
 
-        The extra cost is what the whole piece costs more, all else planned anew for the
-        best; 0 for the plan's own choice. A unit's own mark or pin is left out of account. Where
-        the bow is one that was kept, those about it are let go, as they would be.
+    @cached_property
+    def prices_are_sure(self) -> bool:
+        """Whether what is known at once is what it costs: no bars are alike that would follow."""
+        alike = find_equals(self.part, self.tables.units)
+        return self.is_settled or (not alike and self.pricing.total == self._price)
+
+    def taking(self, unit: int, alternative: Alternative) -> Plan:
+        """The plan with an alternative of a unit pinned."""
+        head, join = self.head_of(unit), alternative.join
+        pin = replace(
+            self.choices.pins.get(head.id, NO_PIN),
+            direction=alternative.direction,
+            join=None if join is Join.START else join,
+        )
+        return Plan(self.part, self.choices.with_pin(head.id, pin), self.goes_with)
+
+    @cached_property
+    def pricing(self) -> Solution:
+        """What is asked for prices: the problem without what every bar is asked to hold, so that
+        another way does not cost what it would not when it is taken."""
+        base = self.tables.units.base
+        known = {} if self.is_settled else base.kept.setdefault("solved", {})
+        solution = Solution(self._free_tables.problem, earlier=known.get("free"))
+        known["free"] = solution.way_back
+        return solution
+
+    @cached_property
+    def _free_tables(self) -> CostTables:
+        return self.tables.nudged(Nudges(asked=self.tables.nudges.asked))
+
+    @cached_property
+    def _price(self) -> int:
+        """What the plan costs there."""
+        return cost_of_rows(self._free_tables.problem, self.solution.rows)
+
+    def alternatives_at_once(self, unit: int) -> tuple[Alternative, ...]:
+        """The same from one table for all units, which is right but where bars that are alike
+        would follow. A unit's own mark or pin is left out of account. Where the bow is one that
+        was kept, those about it are let go, as they would be.
         """
         if (freed := self.freed_about(unit)) is not None:
             return self._over_kept(freed, unit)
         own = self.tables.own_constraints(self._firsts[unit])
         chosen = self.steps[unit]
+        through = self.pricing.forwards[1][self._firsts[unit]].min(axis=0)
         found = []
         for d, direction in enumerate(DIRECTIONS):
             for join in JOINS.values():
                 code = self._join_code(unit, d, join)
                 if code is None or (unit == 0 and code != TURN):
                     continue
-                extra = int(self.solution.extra[self._firsts[unit], d, code])
-                possible = extra < w.IMPOSSIBLE // 2
+                possible = int(through[d, code]) < w.IMPOSSIBLE // 2
+                extra = int(through[d, code]) - self._price if possible else w.IMPOSSIBLE
                 mine = (d, code) == (chosen.direction, chosen.join if unit else TURN)
                 if possible and not mine:
                     extra -= int(own[d, code if unit else TURN])
@@ -156,7 +209,7 @@ class Plan(PlannedPart):
         if base.after_uncounted[first] and join is Join.HOOK:
             return None
         codes = nominal_joins(self.tables.units, first, JOIN_CODES[join])
-        return min(codes, key=lambda code: int(self.solution.extra[first, direction, code]))
+        return min(codes, key=lambda code: int(self.pricing.extra[first, direction, code]))
 
     def freed_about(self, unit: int) -> Plan | None:
         """The plan with the kept bows about a unit let go; None where none is kept there."""
@@ -178,12 +231,12 @@ class Plan(PlannedPart):
         at = next((k for k, u in enumerate(freed.units) if u.first == first), None)
         if at is None or mine is None:
             return ()
-        left = freed.solution.total
+        left = freed._price
         if freed.tables.problem.fits(self.tables.problem):
-            left = cost_of_rows(freed.tables.problem, self.solution.rows)
-        over = (left - freed.solution.total) / w.MILLIONTHS
+            left = cost_of_rows(freed._free_tables.problem, self.solution.rows)
+        over = (left - freed._price) / w.MILLIONTHS
         found = []
-        for a in freed.alternatives(at):
+        for a in freed.alternatives_at_once(at):
             own = (a.direction, a.join) == (mine.direction, mine.join)
             extra = 0.0 if own else max(0.0, a.extra_cost - over)
             found.append(replace(a, extra_cost=extra if a.possible else a.extra_cost))
@@ -212,8 +265,8 @@ class Plan(PlannedPart):
         first = heads.get(note_index)
         if first is None:
             return None
-        extra = int(self.solution.extra[first].min())
-        return extra / w.MILLIONTHS if extra < w.IMPOSSIBLE // 2 else None
+        least = int(self.pricing.forwards[1][first].min())
+        return (least - self._price) / w.MILLIONTHS if least < w.IMPOSSIBLE // 2 else None
 
     def _obstacle(self, unit: int, join: Join, possible: bool) -> str:
         if unit and join is Join.RETAKE and self.units[unit].free_s < self.player.lift_s:
@@ -254,8 +307,17 @@ class Plan(PlannedPart):
             return freed.change_by(at, direction, join)
         first, d = self._firsts[unit], DIRECTIONS.index(direction)
         code = self._join_code(unit, d, join) if join in JOIN_CODES else TURN
-        changed = changed_by(self.solution, first, d, TURN if code is None else code)
-        return self._change(changed)
+        if (d, code) == (self.steps[unit].direction, self.steps[unit].join if unit else TURN):
+            return Change((), (), ())
+        changed = changed_by(self.pricing, first, d, TURN if code is None else code)
+        bows = self.solution.bows
+        return self._change(
+            {
+                i: step
+                for i, step in _merged(self.pricing.bows, changed).items()
+                if bows.get(i) != step
+            }
+        )
 
     def _change(self, changed: dict[int, Step]) -> Change:
         """What changes if some bows are put in place of those they touch."""
@@ -290,7 +352,7 @@ class Plan(PlannedPart):
         self, old: dict[int, Step], new: dict[int, Step]
     ) -> tuple[tuple[str, float], ...]:
         sums = dict.fromkeys(w.TERMS, 0)
-        terms_of = self.tables.terms_of
+        terms_of = self._free_tables.terms_of
         for sign, bows, others in ((1, new, old), (-1, old, new)):
             by_end = _by_end(bows)
             for i, step in bows.items():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+from collections.abc import Sequence
 from itertools import pairwise
 
 from PySide6.QtCore import QSize, Qt, Signal
@@ -51,13 +52,13 @@ _TITLES = {
 class AlternativeButton(QPushButton):
     """One other way to play the note: a title, and what it costs and changes."""
 
-    def __init__(self, alternative: Alternative, title: str, detail: str) -> None:
+    def __init__(self, alternative: Alternative, title: str, detail: str, sure: bool) -> None:
         super().__init__()
         self.alternative = alternative
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 6, 12, 8)
         layout.setSpacing(0)
-        cost = cost_words(alternative)
+        cost = cost_words(alternative, sure=sure)
         muted = theme.colours().muted.name()
         head = QLabel(
             f"<b>{html.escape(title)}</b>&nbsp;&nbsp;"
@@ -95,7 +96,7 @@ class AlternativeButton(QPushButton):
         super().keyPressEvent(event)
 
 
-def cost_words(alternative: Alternative) -> str:
+def cost_words(alternative: Alternative, *, sure: bool = True) -> str:
     """The extra cost with its sign; less than nothing where a pin is dearer than this. What stands
     against a pin elsewhere has no number a teacher could read."""
     if not alternative.possible:
@@ -104,7 +105,8 @@ def cost_words(alternative: Alternative) -> str:
         return tr("against a pin") if alternative.extra_cost > 0 else tr("keeps a pin more")
     if alternative.extra_cost > NOT_LEARNT / 2:
         return tr("not learnt")
-    return in_figures(alternative.extra_cost, "+.1f").replace("-", "−")
+    figures = in_figures(alternative.extra_cost, "+.1f").replace("-", "−")
+    return figures if sure else say("about {cost}", cost=figures)
 
 
 class NotePanel(QScrollArea):
@@ -207,8 +209,18 @@ class NotePanel(QScrollArea):
         else:
             self.alike.setText(say("Meant here only, not in {bars}  (O: there too)", bars=bars))
 
-    def show_alternatives(self, plan: Plan, index: int) -> None:
-        """List what else could be done at a note, with what it would cost."""
+    def show_alternatives(
+        self, plan: Plan, index: int, weighed: Sequence[Alternative] | None = None
+    ) -> bool:
+        """List what else could be done at a note, with what it would cost.
+
+        Args:
+            weighed: as it was planned anew; without, as it is known at once.
+
+        Returns:
+            Whether it should be weighed.
+        """
+        chosen = next((b.alternative for b in self.buttons if b.hasFocus()), None)
         for button in self.buttons:
             self._choices.removeWidget(button)
             button.hide()
@@ -219,20 +231,28 @@ class NotePanel(QScrollArea):
         head = unit is not None and plan.units[unit].first == index
         self.else_head.setVisible(head)
         if unit is None or not head:
-            return
-        for alternative in _worth_showing(plan, unit):
+            return False
+        sure = weighed is not None or plan.prices_are_sure
+        for alternative in _worth_showing(plan, unit, weighed):
             change = (
                 plan.change_by(unit, alternative.direction, alternative.join)
                 if alternative.possible
                 else None
             )
             title = _TITLES[alternative.direction, alternative.join]
-            button = AlternativeButton(alternative, title, alternative_words(alternative, change))
+            button = AlternativeButton(
+                alternative, title, alternative_words(alternative, change), sure
+            )
             button.clicked.connect(lambda _=False, a=alternative: self.alternative_chosen.emit(a))
             self._choices.addWidget(button)
             self.buttons.append(button)
         for before, after in pairwise((*self.buttons, self.faults.symptom)):
             QWidget.setTabOrder(before, after)
+        for button in self.buttons:
+            other = button.alternative
+            if chosen and (other.direction, other.join) == (chosen.direction, chosen.join):
+                button.setFocus()
+        return not sure
 
 
 def _hand_words(plan: Plan, note: Note) -> str:
@@ -274,12 +294,14 @@ def _bulleted(lines: list[str]) -> str:
     return f"<table cellspacing='0' cellpadding='1'>{rows}</table>"
 
 
-def _worth_showing(plan: Plan, unit: int) -> list[Alternative]:
+def _worth_showing(
+    plan: Plan, unit: int, weighed: Sequence[Alternative] | None
+) -> list[Alternative]:
     """The other ways to play a unit, possible ones first, one line for each kind of obstacle."""
     step = plan.steps[unit]
     rows: list[Alternative] = []
     obstacles: set[str] = set()
-    for a in plan.alternatives(unit):
+    for a in plan.alternatives_at_once(unit) if weighed is None else weighed:
         mine = a.direction == (Direction.DOWN, Direction.UP)[step.direction]
         planned = plan.notes[plan.units[unit].first]
         if planned is not None and mine and a.join is planned.join:

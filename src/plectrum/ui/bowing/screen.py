@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
@@ -12,7 +13,7 @@ from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import note_sentence
 from plectrum.core.document.choices import Choices
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Alternative, Plan
 from plectrum.core.wording import say, tr
 from plectrum.ui.bowing.changes import Changes
 from plectrum.ui.bowing.commands import OFTEN, NoteCommands
@@ -24,6 +25,7 @@ from plectrum.ui.bowing.remedy_finder import RemedyFinder
 from plectrum.ui.bowing.section_commands import SectionCommands
 from plectrum.ui.bowing.things_list import ThingsList
 from plectrum.ui.bowing.trying import Trying
+from plectrum.ui.bowing.weigher import Weigher
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.desk.screen import Screen
 from plectrum.ui.drawing.path_row import PathRow
@@ -107,6 +109,8 @@ class BowingScreen(Screen):
         self.panel.alternative_chosen.connect(self.trying.one)
         self.panel.faults.applied.connect(self.trying.apply_cause)
         self.things.note_wanted.connect(self.select)
+        self.weigher = Weigher(self.session, self)
+        self.weigher.weighed.connect(self._weighed)
         self.remedies = RemedyFinder(self.session, self)
         self.things.mend_wanted.connect(self.remedies.mend)
         self.remedies.found.connect(self.things.show_remedy)
@@ -199,6 +203,7 @@ class BowingScreen(Screen):
         if document is None or plan is None:
             return
         self.remedies.stop()
+        self.weigher.stop()
         self.playhead.stop()
         last = max(0, len(plan.notes) - 1)  # notes may be gone, also while this is out of sight
         self.selected, self.anchor = min(self.selected, last), min(self.anchor, last)
@@ -220,7 +225,16 @@ class BowingScreen(Screen):
         self.things.show_warnings(warnings_of(plan))
         self.remedies.look(plan, self.things.warnings)
         if plan.notes:
-            self.panel.show_alternatives(plan, self.selected)
+            self._show_alternatives(plan)
+
+    def _show_alternatives(self, plan: Plan) -> None:
+        self.weigher.stop()
+        if self.panel.show_alternatives(plan, self.selected):
+            self.weigher.weigh(plan, self.selected)
+
+    def _weighed(self, plan: Plan, note: int, found: Sequence[Alternative]) -> None:
+        if plan is self.session.plan and note == self.selected and self.isVisible():
+            self.panel.show_alternatives(plan, note, found)
 
     def _tried(self) -> None:
         trial, plan = self.session.trial, self.session.shown_plan
@@ -344,7 +358,7 @@ class BowingScreen(Screen):
         if not extend:
             self.anchor = self.selected
         self._show_selection()
-        self.panel.show_alternatives(base, self.selected)
+        self._show_alternatives(base)
 
     def walk(self, steps: int, extend: bool = False) -> None:
         self.select(self.selected + steps, extend)

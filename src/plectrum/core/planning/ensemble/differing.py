@@ -142,7 +142,7 @@ def _reason(
     k = planned.unit if planned is not None else 0
     if plan.units[k].first != own.first:
         return say("{name} has the note inside a slur", name=name)
-    ways = [a for a in plan.alternatives(k) if a.direction is usual.direction]
+    ways = [a for a in plan.alternatives_at_once(k) if a.direction is usual.direction]
     same = next((a for a in ways if a.join is usual.join), None)
     if same is not None and same.obstacle:
         return f"{name}: {same.obstacle}"
