@@ -85,13 +85,15 @@ def apart(matched, one, other) -> np.ndarray:
     the rules written down a second time. Rows are bowings of the first part."""
     cost = np.zeros((len(one), len(other)))
     shared = {tuple(row) for row in matched.units.tolist() if min(row) >= 0}
-    for row, held in zip(matched.units.tolist(), matched.held, strict=True):
+    moments = zip(matched.units.tolist(), matched.held, matched.place.tolist(), strict=True)
+    for row, held, place in moments:
         if min(row) < 0:
             continue
         u, v = row
         mine = np.array([bows[u] for _, bows in one])[:, None]
         theirs = np.array([bows[v] for _, bows in other])[None]
-        times = rules.TOGETHER_HELD if held else 1.0
+        weak = (0.0, 0.0, 0.4, 0.6, 1.0)[place]
+        times = rules.TOGETHER_HELD if held else 1.0 - weak * (1 - rules.TOGETHER_WEAK)
         cost += times * rules.TOGETHER * (mine[..., 0] != theirs[..., 0])
         if (u - 1, v - 1) in shared:
             cost += times * rules.TOGETHER_JOIN * (mine[..., 1] != theirs[..., 1])

@@ -75,7 +75,7 @@ def test_fact_03_choking_and_whistling_come_out_of_the_formulas(name):
 
 
 def test_fact_03_the_remedies_are_the_reverse():
-    plan = planned("A4*4|")
+    plan = planned("A4 B4 A4 B4|")
     choked = {c.code: c for c in find_faults(plan, 0, Symptom.CHOKED)}
     whistling = {c.code: c for c in find_faults(plan, 0, Symptom.WHISTLING)}
     lane = int(plan.contact.lane[0])

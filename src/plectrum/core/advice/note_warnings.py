@@ -7,14 +7,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from plectrum.core.advice.bow_warnings import runs_out, too_slow
+from plectrum.core.advice.louder import ways_to_sound
 from plectrum.core.advice.out_of_reach import OutOfReach, out_of_reach
 from plectrum.core.advice.plan_warning import PlanWarning, Severity, and_others, at
 from plectrum.core.advice.words import dynamic_words, length_words
 from plectrum.core.document.choices import Join
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.rules import CELLS_N
-from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Articulation, Note
 from plectrum.core.wording import in_words, say, sentence_like, tr
@@ -170,28 +169,11 @@ def _where_used(plan: Plan, planned: PlannedNote | None) -> str:
 
 
 def _reach_remedy(plan: Plan, reach: OutOfReach) -> str:
-    """Never more bow than the other notes of the stroke leave, nor faster or slower than the player
-    draws it."""
-    (low, high), hair_mm = usable_cells(plan.choices), plan.choices.bow.hair_mm
-    left_mm = (high - low) / CELLS_N * hair_mm
-    planned = plan.notes[reach.note]
-    if planned is not None:
-        start, end = plan.stroke_ends(planned)
-        left_mm -= abs(end - start) * hair_mm - planned.length_mm
-    speed_mm_s = reach.length_mm / max(reach.moving_s, 1e-3)
-    ways = []
-    can = plan.player.slowest_mm_s <= speed_mm_s <= plan.player.fastest_mm_s
-    if reach.length_mm <= left_mm and can:
-        wanted = length_words(reach.length_mm / hair_mm)
-        if planned is None or wanted != length_words(planned.length_mm / hair_mm):
-            ways.append(say("use {wanted}", wanted=wanted))
-    if reach.lane in plan.player.lanes:
-        ways.append(say("play in lane {lane}", lane=reach.lane))
-    if not ways:
-        ways.append(
-            tr("let it be softer here, or take another tempo")
-            if reach.missing_db > 0
-            else tr("let it be louder here, or take another tempo")
-        )
-    words = tr(", or ").join(ways)
-    return sentence_like(words)
+    louder = reach.missing_db > 0
+    ways = ways_to_sound(plan, reach.note, louder=louder, wanted_mm=reach.length_mm)
+    general = (
+        tr("let it be softer here, or take another tempo")
+        if louder
+        else tr("let it be louder here, or take another tempo")
+    )
+    return sentence_like(next((way.text for way in ways), general))

@@ -7,12 +7,13 @@ in full; the first that makes the warning go away, and brings no new problem, is
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import product
 
 from plectrum.core.advice.bow_warnings import split_note
+from plectrum.core.advice.louder import ways_to_sound
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.plan_warning import PlanWarning, Severity
 from plectrum.core.advice.warnings import warnings_of
@@ -167,7 +168,7 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
         yield from _split(plan, unit)
         yield from _other_tempos(plan)
     elif code == "reach":
-        yield from _reach(plan, note)
+        yield from _reach(plan, note, warning.notes or (note.index,))
         yield from _other_tempos(plan)
     elif code == "finger_not_learnt":
         yield from _other_grips(plan, note)
@@ -321,12 +322,16 @@ def _other_ways(plan: Plan, unit: int) -> Iterator[tuple[str, Choices]]:
             yield _pinned(plan, plan.head_of(unit), text, join=join, direction=direction)
 
 
-def _reach(plan: Plan, note: Note) -> Iterator[tuple[str, Choices]]:
+def _reach(plan: Plan, note: Note, notes: Sequence[int]) -> Iterator[tuple[str, Choices]]:
+    """What makes a passage louder or softer; at its worst note alone where that does not do."""
     reach = next((r for r in out_of_reach(plan) if r.note == note.index), None)
     if reach is None:
         return
-    if reach.lane is not None and reach.lane in plan.player.lanes:
-        yield _pinned(plan, note, say("play in lane {lane}", lane=reach.lane), lane=reach.lane)
+    louder = reach.missing_db > 0
+    for way in ways_to_sound(plan, note.index, louder=louder, wanted_mm=reach.length_mm):
+        yield way.text, way.pinned(plan, notes)
+        if len(notes) > 1:
+            yield way.text, way.pinned(plan, [note.index])
     planned = plan.notes[note.index]
     unit = plan.unit_of(note.index)
     if planned is None or unit is None:

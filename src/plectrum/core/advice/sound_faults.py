@@ -13,24 +13,29 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
+from plectrum.core.advice.louder import next_lane, ways_to_sound
+from plectrum.core.advice.out_of_reach import out_of_reach
+from plectrum.core.advice.region_words import region_of
 from plectrum.core.document.choices import Join
 from plectrum.core.instrument.specification import FRICTION_DIFFERENCE
 from plectrum.core.planning import rules
 from plectrum.core.planning.contact.limits import LANES_N
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.costs import usable_cells
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import say, sentence_like, tr
 
 MIDDLE = 3
+NOTICED = 0.05  # a change of speed that is one (own default)
 
 
 class Symptom(StrEnum):
     """What is heard or felt."""
 
-    CHOKED = "choked"
-    WHISTLING = "whistling"
-    TWO_STRINGS = "two strings at once"
-    WEAK = "weak"
+    CHOKED = "scratches or chokes"
+    WHISTLING = "squeaks or whistles"
+    TWO_STRINGS = "buzzes: two strings at once"
+    WEAK = "too soft"
     UNEVEN = "uneven"
     RUNS_OUT = "runs out"
     SHAKES = "shakes at the tip"
@@ -42,7 +47,8 @@ class Cause:
     """One likely cause. `likelihood` only ranks; the targets are None where they do not help.
 
     Attributes:
-        speed_mm_s, weight_n, lane: what would bring the note inside its limits.
+        speed_mm_s, weight_n, lane, place: what would bring the note inside its limits; none that
+            the bow or the player has not.
     """
 
     code: str
@@ -52,6 +58,7 @@ class Cause:
     speed_mm_s: float | None = None
     weight_n: float | None = None
     lane: int | None = None
+    place: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +83,25 @@ class _Facts:
     @property
     def place(self) -> float:
         return (self.planned.start + self.planned.end) / 2
+
+    def lane_to(self, *, nearer: bool) -> int | None:
+        """The next lane of the player's to the bridge, or away from it."""
+        return next_lane(self.plan, self.planned.note.index, nearer=nearer)
+
+    def speed_to(self, wanted_mm_s: float) -> float | None:
+        """So much speed as bow and player have of it; None where it is what there is."""
+        low, high = usable_cells(self.plan.choices)
+        whole_mm = (high - low) / rules.CELLS_N * self.plan.choices.bow.hair_mm
+        player, unit = self.plan.player, self.plan.units[self.planned.unit]
+        most = min(player.fastest_mm_s, whole_mm / max(unit.moving_s, 1e-3))
+        found = min(max(wanted_mm_s, player.slowest_mm_s), most)
+        now = max(self.planned.speed_mm_s, 1e-3)
+        return found if abs(found / now - 1) > NOTICED else None
+
+    def bow_at(self, speed_mm_s: float) -> str:
+        """The bow that its stroke takes at a speed: "12 cm"."""
+        length_mm = speed_mm_s * self.plan.units[self.planned.unit].moving_s
+        return say("{length:.0f} cm", length=length_mm / 10)
 
 
 def _facts(plan: Plan, note_index: int) -> _Facts | None:
@@ -132,23 +158,42 @@ def _choked(f: _Facts) -> Iterator[Cause]:
         weight_n=lighter,
     )
     per_force = f.weight_n * FRICTION_DIFFERENCE / (2 * f.impedance)
-    faster = max(f.speed_m_s * rules.FAULT_CLEARLY, per_force * f.beta / rules.FAULT_MARGIN) * 1000
+    wanted = max(f.speed_m_s * rules.FAULT_CLEARLY, per_force * f.beta / rules.FAULT_MARGIN) * 1000
+    faster = f.speed_to(wanted)
     slow = f.plan.player.comfortable_mm_s / max(f.planned.speed_mm_s, 1.0)
-    yield Cause(
-        "too_slow",
-        nearness * min(2.0, slow),
-        say("{speed:.0f} cm/s is slow for its weight", speed=f.planned.speed_mm_s / 10),
-        say("Use more bow: about {faster:.0f} cm/s", faster=faster / 10),
-        speed_mm_s=faster,
-    )
-    nearer = max(1, f.lane - 1)
-    yield Cause(
-        "too_near_fingerboard",
-        nearness * f.lane / MIDDLE,
-        say("lane {lane}: the farther from the bridge, the less weight it bears", lane=f.lane),
-        say("Move towards the bridge, to lane {nearer}", nearer=nearer),
-        lane=nearer,
-    )
+    if faster is not None and faster >= per_force * f.beta * 1000:
+        yield Cause(
+            "too_slow",
+            nearness * min(2.0, slow),
+            say("{speed:.0f} cm/s is slow for its weight", speed=f.planned.speed_mm_s / 10),
+            say("Use more bow: {length}", length=f.bow_at(faster)),
+            speed_mm_s=faster,
+        )
+    nearer = f.lane_to(nearer=True)
+    if nearer is not None:
+        yield Cause(
+            "too_near_fingerboard",
+            nearness * f.lane / MIDDLE,
+            say("lane {lane}: the farther from the bridge, the less weight it bears", lane=f.lane),
+            say("Move towards the bridge, to lane {nearer}", nearer=nearer),
+            lane=nearer,
+        )
+    yield _STIFF
+    yield _CROOKED
+
+
+_STIFF = Cause(
+    "stiff_thumb",
+    0.45,
+    tr("a straight thumb or a raised shoulder presses"),
+    tr("Bend the thumb, let the shoulder hang"),
+)
+_CROOKED = Cause(
+    "crooked",
+    0.4,
+    tr("a crooked bow slides off its lane"),
+    tr("Keep the hair parallel to the bridge"),
+)
 
 
 def _whistling(f: _Facts) -> Iterator[Cause]:
@@ -156,22 +201,27 @@ def _whistling(f: _Facts) -> Iterator[Cause]:
     nearness = f.low_n / f.weight_n
     loss = f.plan.instrument.loss_kg_s
     bearable = f.weight_n * 2 * loss * FRICTION_DIFFERENCE * f.beta**2 / f.impedance**2
-    slower = min(f.speed_m_s / rules.FAULT_CLEARLY, bearable * rules.FAULT_MARGIN) * 1000
-    yield Cause(
-        "too_fast",
-        nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,
-        say("{speed:.0f} cm/s is fast for its weight", speed=f.planned.speed_mm_s / 10),
-        say("Use less bow: about {slower:.0f} cm/s", slower=slower / 10),
-        speed_mm_s=slower,
-    )
-    farther = min(LANES_N, f.lane + 1)
-    yield Cause(
-        "too_near_bridge",
-        nearness * (LANES_N + 1 - f.lane) / MIDDLE,
-        say("lane {lane}: the nearer the bridge, the more weight it needs", lane=f.lane),
-        say("Move away from the bridge, to lane {farther}", farther=farther),
-        lane=farther,
-    )
+    wanted = min(f.speed_m_s / rules.FAULT_CLEARLY, bearable * rules.FAULT_MARGIN) * 1000
+    slower = f.speed_to(wanted)
+    if slower is not None and slower <= bearable * 1000:
+        yield Cause(
+            "too_fast",
+            nearness + f.planned.speed_mm_s / f.plan.player.fastest_mm_s,
+            say("{speed:.0f} cm/s is fast for its weight", speed=f.planned.speed_mm_s / 10),
+            say("Use less bow: {length}", length=f.bow_at(slower)),
+            speed_mm_s=slower,
+        )
+    farther = f.lane_to(nearer=False)
+    if farther is not None:
+        yield Cause(
+            "too_near_bridge",
+            nearness * (LANES_N + 1 - f.lane) / MIDDLE,
+            say("lane {lane}: the nearer the bridge, the more weight it needs", lane=f.lane),
+            say("Move away from the bridge, to lane {farther}", farther=farther),
+            lane=farther,
+        )
+    yield _CROOKED
+    yield _STIFF
     heavier = math.sqrt(f.low_n * f.high_n)
     yield Cause(
         "too_light",
@@ -211,38 +261,37 @@ def _two_strings(f: _Facts) -> Iterator[Cause]:
             levels=f.plan.instrument.levels_n,
         ),
     )
-    yield Cause(
-        "over_fingerboard",
-        0.3 + 0.2 * max(0, f.lane - MIDDLE),
-        tr("over the fingerboard the strings lie flat and the hair touches two"),
-        say("Play in lane {lane}", lane=min(f.lane, MIDDLE)),
-        lane=min(f.lane, MIDDLE),
-    )
+    nearer = f.lane_to(nearer=True)
+    if nearer is not None and f.lane > MIDDLE:
+        yield Cause(
+            "over_fingerboard",
+            0.3 + 0.2 * (f.lane - MIDDLE),
+            tr("over the fingerboard the strings lie flat and the hair touches two"),
+            say("Play in lane {lane}", lane=nearer),
+            lane=nearer,
+        )
 
 
 def _weak(f: _Facts) -> Iterator[Cause]:
-    comfortable = f.plan.player.comfortable_mm_s
-    yield Cause(
-        "too_little_bow",
-        comfortable / max(f.planned.speed_mm_s, 1.0) * 0.6,
-        say(
-            "{length:.0f} cm in {duration:.1f} s",
-            length=f.planned.length_mm / 10,
-            duration=f.planned.note.duration_s,
-        ),
-        say(
-            "Use more bow: {comfortable:.0f} cm", comfortable=comfortable * f.planned.moving_s / 10
-        ),
-        speed_mm_s=comfortable,
-    )
-    nearer = max(1, f.lane - 1)
-    yield Cause(
-        "too_far_from_bridge",
-        0.3 + 0.25 * (f.lane - 1),
-        say("lane {lane} is soft", lane=f.lane),
-        say("Move towards the bridge, to lane {nearer}", nearer=nearer),
-        lane=nearer,
-    )
+    """The ways that the list gives, in its order; then the arm."""
+    note = f.planned.note.index
+    reach = next((r for r in out_of_reach(f.plan) if r.note == note and r.missing_db > 0), None)
+    wanted_mm = f.planned.length_mm * rules.FAULT_CLEARLY if reach is None else reach.length_mm
+    for k, way in enumerate(ways_to_sound(f.plan, note, louder=True, wanted_mm=wanted_mm)):
+        where = region_of(f.plan.steps[f.planned.unit])
+        speed_mm_s = None
+        if way.length_cells is not None:
+            length_mm = way.length_cells / rules.CELLS_N * f.plan.choices.bow.hair_mm
+            speed_mm_s = length_mm / max(f.plan.units[f.planned.unit].moving_s, 1e-3)
+        yield Cause(
+            "too_little_bow" if speed_mm_s else "too_far_from_bridge" if way.lane else "light_part",
+            2.0 - 0.1 * k,
+            say("played with the {where} in lane {lane}", where=where, lane=f.lane),
+            sentence_like(way.text),
+            speed_mm_s=speed_mm_s,
+            lane=way.lane,
+            place=way.place,
+        )
     heavier = f.high_n * rules.FAULT_MARGIN * 0.7
     yield Cause(
         "too_light",
@@ -281,14 +330,9 @@ def _uneven(f: _Facts) -> Iterator[Cause]:
             1.0,
             say("{speed:.1f} cm/s is near the slowest this player keeps even", speed=speed / 10),
             tr("Use more bow or play a little faster"),
-            speed_mm_s=1.5 * f.plan.player.slowest_mm_s,
+            speed_mm_s=f.speed_to(1.5 * f.plan.player.slowest_mm_s),
         )
-    yield Cause(
-        "crooked",
-        0.4,
-        tr("the lane changes on the way"),
-        tr("Keep the hair parallel to the bridge"),
-    )
+    yield _CROOKED
 
 
 def _runs_out(f: _Facts) -> Iterator[Cause]:
@@ -349,7 +393,7 @@ def _shakes(f: _Facts) -> Iterator[Cause]:
         yield Cause(
             "too_slow", 0.6, say("{speed:.0f} cm/s is slow", speed=speed / 10),
             tr("Use a little more bow"),
-            speed_mm_s=2 * f.plan.player.slowest_mm_s,
+            speed_mm_s=f.speed_to(2 * f.plan.player.slowest_mm_s),
         )  # fmt: skip
 
 
@@ -372,7 +416,7 @@ def _rough_change(f: _Facts) -> Iterator[Cause]:
                 after=planned.speed_mm_s / 10,
             ),
             tr("Slow down before the turn, begin the new bow gently"),
-            speed_mm_s=before.speed_mm_s,
+            speed_mm_s=f.speed_to(before.speed_mm_s),
         )
     if f.level_before is not None and f.level_before != f.level:
         yield Cause(

@@ -62,7 +62,7 @@ class FaultFinder(QWidget):
         for number, cause in enumerate(self.causes, start=1):
             words = f"{number}. {cause.text[0].upper()}{cause.text[1:]}."
             self._answers.addWidget(label("muted", words, wrap=True))
-            if cause.lane is not None or cause.speed_mm_s is not None:
+            if (cause.lane, cause.speed_mm_s, cause.place) != (None, None, None):
                 button = QPushButton(cause.remedy)
                 button.setObjectName("small")
                 button.setToolTip(tr("Take this into the plan"))

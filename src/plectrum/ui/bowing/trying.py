@@ -69,7 +69,15 @@ class Trying:
         unit = plan.unit_of(self._selected()) if plan is not None else None
         if plan is None or unit is None:
             return
-        if cause.lane is not None:
+        if cause.place is not None:
+            head, own = plan.head_of(unit).id, plan.part.notes[self._selected()].id
+            changes = {head: partial(replace, place=cause.place)}
+            if cause.lane is not None and own == head:
+                changes = {head: partial(replace, place=cause.place, lane=cause.lane)}
+            elif cause.lane is not None:
+                changes[own] = partial(replace, lane=cause.lane)
+            self._session.repin(changes, cause.remedy)
+        elif cause.lane is not None:
             self._commands.lane(cause.lane)
         elif cause.speed_mm_s is not None:
             moving_s = plan.units[unit].moving_s

@@ -23,6 +23,7 @@ from plectrum.core.planning.strokes.terms import Asked
 Ints = NDArray[np.int64]
 REGIONS_N = 8
 IN_BOW = 3  # the join of a unit in the bow of the one before
+_WEAK = np.array([0.0, 0.0, 0.4, 0.6, 1.0])  # how little the places of a bar bind (own default)
 _APART = 1 - np.eye(IN_BOW + 1, dtype=np.int64)
 
 
@@ -79,13 +80,16 @@ class Coupling:
         self._with_regions = regions and not free
         others = np.maximum((matched.units >= 0).sum(axis=1) - 1, 1)
         times = np.where(matched.held, rules.TOGETHER_HELD, 1.0) * rules.MILLIONTHS / others
+        share = 1.0 - (1.0 - rules.TOGETHER_WEAK) * _WEAK[matched.place]
+        times *= np.where(matched.held, 1.0, share)
         self._way = np.rint(times * rules.TOGETHER).astype(np.int64)
         self._join = np.rint(times * rules.TOGETHER_JOIN).astype(np.int64)
         self._place = np.rint(times * rules.TOGETHER_PLACE).astype(np.int64)
         pairs = range(matched.parts_n)
         self._pairs = {(p, q): matched.pairs(p, q) for p in pairs for q in pairs if p != q}
         self._joined = {
-            pair: _joined(mine, theirs) for pair, (_, mine, theirs) in self._pairs.items()
+            (p, q): _joined(mine, theirs, matched.before[p], matched.before[q])
+            for (p, q), (_, mine, theirs) in self._pairs.items()
         }
 
     def asked(self, part: int, bowed: Sequence[Bowed | None]) -> Asked:
@@ -132,12 +136,12 @@ class Coupling:
         return found
 
 
-def _joined(mine: Ints, theirs: Ints) -> Ints:
+def _joined(mine: Ints, theirs: Ints, my_before: Ints, their_before: Ints) -> Ints:
     """Those moments of two parts before which the bow before is one of both too: only there is
     what joins the two bows the same question to both."""
-    before = set(zip(mine.tolist(), theirs.tolist(), strict=True))
-    pairs = zip((mine - 1).tolist(), (theirs - 1).tolist(), strict=True)
-    return np.flatnonzero([pair in before for pair in pairs])
+    shared = set(zip(mine.tolist(), theirs.tolist(), strict=True))
+    pairs = zip(my_before[mine].tolist(), their_before[theirs].tolist(), strict=True)
+    return np.flatnonzero([pair in shared for pair in pairs])
 
 
 _FAR_UNIT = REGIONS_N**2

@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
 
@@ -24,11 +25,13 @@ class Matched:
     Attributes:
         units: shape (M, P), the unit of each part; −1 where it has none there.
         held: shape (M,), whether a part is pinned or marked there.
+        place: shape (M,), where in the bar it is, as in `context.PLACES`.
         before: of each part the unit that is played before each; −1 before the first.
     """
 
     units: Ints
     held: NDArray[np.bool_]
+    place: Ints
     before: tuple[Ints, ...]
 
     def __len__(self) -> int:
@@ -86,9 +89,15 @@ def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
     held = [
         any(i >= 0 and _is_held(own[i]) for i, own in zip(row, units, strict=True)) for row in rows
     ]
+    places = [columns_of(part).place for part in parts]
+    place = [
+        min(int(of[own[i].first]) for i, of, own in zip(row, places, units, strict=True) if i >= 0)
+        for row in rows
+    ]
     return Matched(
         np.array(rows, dtype=np.int64).reshape(-1, len(parts)),
         np.array(held, dtype=bool),
+        np.array(place, dtype=np.int64),
         tuple(own.base.before for own in units),
     )
 

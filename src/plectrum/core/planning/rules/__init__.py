@@ -442,6 +442,10 @@ TOGETHER_PLACE = rule(
     "together_place", 24.0, "cost", _ENSEMBLE, "in another region than the other part",
     term="together",
 )  # fmt: skip
+TOGETHER_WEAK = rule(
+    "together_weak", 0.5, "share", _ENSEMBLE, "the others on the weakest places", out=1.0,
+    term="together",
+)  # fmt: skip
 TOGETHER_HELD = rule(
     "together_held", 10.0, "times", _ENSEMBLE, "where one of the parts is pinned or marked",
     out=1.0, term="together",
