@@ -1,4 +1,4 @@
-"""Where on the bow, how much, in which lane and when the arm crosses: agreed ranges, and what plans do.
+"""Where on the bow, how much, in which lane and when the arm crosses: agreed ranges, and plans.
 
 The ranges in `where.json` are common practice with no source, wide where teachers differ, and were
 written before any plan was looked at: name, instrument, player, tempo of the quarter, metre, tune
