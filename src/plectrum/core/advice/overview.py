@@ -209,6 +209,7 @@ def _short(code: str) -> str:
         "too_slow": tr("a very slow bow"),
         "too_fast": tr("a very fast bow"),
         "too_quick": tr("many strokes a second"),
+        "upside_down": tr("bars begin upside down"),
         "runs_out": tr("little bow left"),
         "pin_not_kept": tr("a pin that cannot be kept"),
         "place_not_kept": tr("a place that cannot be kept"),

@@ -16,6 +16,7 @@ from plectrum.core.advice.bow_warnings import split_note
 from plectrum.core.advice.louder import ways_to_sound
 from plectrum.core.advice.out_of_reach import out_of_reach
 from plectrum.core.advice.plan_warning import PlanWarning, Severity
+from plectrum.core.advice.upside_down import ways_out
 from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.advice.words import length_words, way_words
 from plectrum.core.document.choices import Choices, Join, Pin
@@ -41,6 +42,7 @@ _NOTHING = {
     "too_slow": tr("This bow is too long for this player at any tempo near: break the note"),
     "too_fast": tr("No tempo near it is slow enough: leave the passage for later"),
     "too_quick": tr("No tempo near it is slow enough: leave the passage for later"),
+    "upside_down": tr("No single slur or lift mends it: take it as it comes, or teach the hook"),
     "slur_too_long": tr("Parting it once is not enough: mark the bows of this passage by hand"),
     "slur_not_learnt": tr("Parting it once is not enough: mark the bows of this passage by hand"),
     "slur_skips_string": tr("No other finger avoids it: part the slur, or roll early and silently"),
@@ -159,6 +161,8 @@ def _candidates(plan: Plan, warning: PlanWarning) -> Iterator[tuple[str, Choices
     elif code == "too_fast":
         yield from _length(plan, unit, more=False)
         yield from _tempo(plan, unit, plan.player.fastest_mm_s, faster=False)
+    elif code == "upside_down":
+        yield from ways_out(plan, warning)
     elif code == "too_quick":
         yield from _spoken(plan)
         yield from _in_pairs(plan, warning)

@@ -15,6 +15,7 @@ _TOGETHER = {
     "slur_not_learnt": tr("slurs have more notes than this player has learnt"),
     "too_slow": tr("bows are too slow to sound clean"),
     "too_fast": tr("bows are too fast for this player"),
+    "upside_down": tr("bars begin upside down, as hooks are not learnt"),
     "too_quick": tr("passages have more strokes a second than this player speaks"),
     "runs_out": tr("bows run out"),
     "reach": tr("dynamics do not quite come"),

@@ -9,6 +9,7 @@ from weakref import WeakKeyDictionary
 from plectrum.core.advice.bow_warnings import bow_warnings
 from plectrum.core.advice.note_warnings import note_warnings
 from plectrum.core.advice.plan_warning import PlanWarning, Severity, and_others
+from plectrum.core.advice.upside_down import upside_down
 from plectrum.core.planning.plan import Plan
 from plectrum.core.score.left_out import in_one_line
 from plectrum.core.wording import tr
@@ -48,7 +49,7 @@ def _warnings_of(plan: Plan) -> tuple[PlanWarning, ...]:
                 tr("Split the longest slurs, or let the player use more of the bow"),
             )
         )
-    timed = [*bow_warnings(plan), *note_warnings(plan)]
+    timed = [*bow_warnings(plan), *note_warnings(plan), *upside_down(plan)]
     return (*found, *_grouped(sorted(timed, key=lambda w: w.note or 0)))
 
 
