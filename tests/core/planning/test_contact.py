@@ -18,9 +18,12 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.instrument.specification import instrument, instrument_names
 from plectrum.core.planning.contact.limits import force_max_n, force_min_n, lane_centre_mm
 from plectrum.core.planning.fingering.search import fingering_of
+from plectrum.core.planning.plan import make_plan
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.units import build_units
 from plectrum.core.planning.tempo_window import Limits
+from plectrum.core.player.player import stage
+from plectrum.core.player.school import DynamicsSchool, School
 from tests.core.planning.strategies import players, schools, tunes
 from tests.tunes import tune_document, tune_plan
 
@@ -198,3 +201,27 @@ def test_remedies_for_choking_and_whistling_lie_inside_the_limits(music, player)
                         assert contact.weight_n[row] <= high * 1.001
                     else:
                         assert contact.weight_n[row] >= low * 0.999
+
+
+@pytest.mark.parametrize(
+    ("player", "school", "moves"),
+    [("steady", "lanes", True), ("growing", "lanes", True), ("starter", "lanes", False),
+     ("steady", "amount", False)],
+)  # fmt: skip
+def test_above_the_third_position_the_bow_moves_nearer_once(player, school, moves):
+    """The string is shorter there (common practice, no source); never for starters, nor where the
+    lane stays."""
+    document = tune_document("A4*2 B4*2|C6*2 D6*2|E6*2 D6*2|C6*4|A4*2 B4*2|A4*4", bpm=72)
+    choices = replace(
+        document.choices,
+        player=replace(stage(player), positions=(1, 3, 5)),
+        school=School(dynamics=DynamicsSchool(school)),
+    )
+    plan = make_plan(document.part, choices)
+    high = [f.grip is not None and f.grip.position > 3 for f in plan.fingered]
+    assert any(high)
+    lanes = plan.contact.lane.tolist()
+    assert len({lane for lane, above in zip(lanes, high, strict=True) if above}) == 1
+    low = {lane for lane, above in zip(lanes, high, strict=True) if not above}
+    assert len(low) == 1
+    assert (lanes[high.index(True)] < low.pop()) == moves

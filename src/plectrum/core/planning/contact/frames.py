@@ -48,6 +48,7 @@ class Written:
     length_mm: Floats
     string_gain: Floats
     string_level: Floats
+    high: Floats
     row_of_id: Mapping[str, int]
 
     def of_rows(self, at: Ints) -> Written:
@@ -84,7 +85,7 @@ def _written(plan: PlannedPart) -> Written:
             bites[row], leans[row] = _bite(signs), rules.STACCATO_LEAN * (_STACCATO in signs)
     ways = {id(f): f for f in plan.fingered}  # few, so each is looked at once
     numbers = {way: number for number, way in enumerate(ways)}
-    kinds = np.array([_on_string(own, f) for f in ways.values()], dtype=float).reshape(-1, 4)
+    kinds = np.array([_on_string(own, f) for f in ways.values()], dtype=float).reshape(-1, 5)
     strings = kinds[[numbers[id(plan.fingered[k])] for k in rows]]
     return Written(
         np.array(rows, dtype=np.int64),
@@ -100,12 +101,14 @@ def _written(plan: PlannedPart) -> Written:
         strings[:, 1],
         strings[:, 2],
         strings[:, 3],
+        strings[:, 4],
         {table["id"][k]: row for row, k in enumerate(rows)},
     )
 
 
-def _on_string(own: Instrument, fingered: Fingered) -> tuple[float, float, float, float]:
-    """Impedance, sounding length in mm, gain and level of what a note is played on."""
+def _on_string(own: Instrument, fingered: Fingered) -> tuple[float, ...]:
+    """Impedance, sounding length in mm, gain and level of what a note is played on, and whether
+    the hand is above the third position."""
     heaviest = max((own.impedances_kg_s[s] for s in fingered.strings), default=0.0)
     stopped = 0 if fingered.grip is None else fingered.grip.main.semitones
     return (
@@ -113,6 +116,7 @@ def _on_string(own: Instrument, fingered: Fingered) -> tuple[float, float, float
         own.string_length_mm * 2.0 ** (-stopped / 12),
         string_gain(own, fingered.strings),
         fingered.level or 0,
+        float(fingered.grip is not None and fingered.grip.position > rules.HIGH_POSITION),
     )
 
 
@@ -220,6 +224,7 @@ class Frames:
     length_mm: Floats
     string_gain: Floats
     even_db: Floats
+    high: Floats
     pinned_lane: Ints
     moves: Floats
     time_s: Floats
@@ -288,7 +293,8 @@ def frames_of(plan: PlannedPart, rows: Written, now: Bowed) -> Frames:
         row, first, first + count - 1, seconds, level,
         rows.lean[row] + rules.BITE_LEAN * bites - _let_go(rows, row, part),
         speed, rows.impedance[row], rows.length_mm[row], rows.string_gain[row], even[row],
-        now.pinned_lane[row], moves, np.maximum(time, 0.08), (own.most_n * hand)[row], bites,
+        rows.high[row], now.pinned_lane[row], moves, np.maximum(time, 0.08),
+        (own.most_n * hand)[row], bites,
     )  # fmt: skip
 
 
@@ -351,6 +357,8 @@ def _moves(rows: Written, now: Bowed) -> Floats:
     new[1:] = np.abs(start[1:] - end[:-1]) >= rules.NEW_LEVEL_DB
     moves[new] = rules.AT_NEW_LEVEL
     moves[new & slur, 0] *= 2
+    shifts = np.append(False, np.diff(rows.high) != 0)[:n]
+    moves[shifts, 0] = rules.AT_SHIFT
     free = (_gaps(rows, now) >= rules.MOVING_REST_S) | (now.join == _RETAKE)
     moves[free, 1] = rules.AT_REST[1]
     moves[free & new, 0] = rules.AT_REST[0]  # a rest gives time for it, but no reason

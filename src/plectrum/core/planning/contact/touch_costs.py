@@ -156,7 +156,7 @@ def inputs_of(f: Frames) -> Floats:
 
 _INPUTS = (
     "seconds", "level_db", "lean", "speed_m_s", "impedance", "length_mm", "string_gain", "even_db",
-    "pinned_lane", "most_n",
+    "high", "pinned_lane", "most_n",
 )  # fmt: skip
 
 
@@ -186,13 +186,16 @@ def _whole(costs: Floats) -> Ints:
 
 
 def _places(plan: PlannedPart, f: Frames, lane: Floats) -> Floats:
-    """Cost of each place for a second: away from home, between lanes, at the edges."""
+    """Cost of each place for a second: away from home, between lanes, at the edges; above the third
+    position the string is short, and home a lane nearer the bridge (common practice)."""
     high = (f.length_mm / plan.instrument.string_length_mm) ** rules.REGISTER
     home = 0.5 + (MIDDLE_LANE - 0.5) * high
     edge = np.maximum(np.maximum(1.5 - lane, lane - (LANES_N - 0.5)), 0.0)
     between = lane - np.floor(lane + 0.5)
     fixed = rules.LANE_EDGE * edge**2 + rules.LANE_SNAP * between**2
     costs: Floats = rules.HOME * (lane[None, :] - home[:, None]) ** 2 + fixed[None, :]
+    nearer = np.maximum(lane[None, :] - (home[:, None] - 1.0), 0.0)
+    costs += rules.HIGH_HOME * f.high[:, None] * nearer**2
     return costs
 
 

@@ -577,6 +577,13 @@ LANE_SNAP = rule("lane_snap", 0.6, "cost per squared lane", _TOUCH, "between two
 LANE_EDGE = rule("lane_edge", 0.15, "cost per squared lane", _TOUCH, "at the bridge, on the board")
 STRING_KEPT = rule("string_kept", 0.6, "share", _TOUCH, "a heavier string takes more weight")
 REGISTER = rule("register", 0.5, "exponent", _TOUCH, "high notes nearer the bridge")
+HIGH_POSITION = rule(
+    "high_position", 3, "position", _FRAMES, "above it the bow moves nearer", out=99
+)
+HIGH_HOME = rule(
+    "high_home", 0.8, "cost per squared lane", _TOUCH, "in high positions nearer the bridge"
+)
+AT_SHIFT = rule("at_shift", 0.03, "times", _FRAMES, "the lane moves with a high shift", out=1.0)
 LANE_MOVE = rule("lane_move", 1.5, "cost of the whole way in a second", _TOUCH, "moving the lane")
 LANE_MOVE_ONCE = rule("lane_move_once", 0.5, "cost", _TOUCH, "moving the lane at all")
 LEAN = rule("lean", 5.5, "cost per neper in half a second", _TOUCH, "changing the weight")
