@@ -1,4 +1,4 @@
-"""Dynamics that cannot be made with the bow a plan gives, with the remedy computed."""
+"""Dynamics that cannot be made with the bow a plan gives, and the bow that would make them."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from plectrum.core.planning import rules
-from plectrum.core.planning.contact.limits import lane_centre_mm
 from plectrum.core.planning.plan import Plan
 
 
@@ -18,21 +17,17 @@ class OutOfReach:
     Attributes:
         missing_db: positive where it comes out too soft, negative where too loud.
         length_mm: the bow that would make it in the lane it has.
-        lane: the lane that would make it with the bow it has, None if no lane would.
     """
 
     note: int
     missing_db: float
     length_mm: float
-    moving_s: float
-    lane: int | None
 
 
 def out_of_reach(plan: Plan) -> list[OutOfReach]:
     """Every note that comes out clearly too soft or too loud with all that bow, lane and weight
     give."""
     contact = plan.contact
-    lanes = lane_centre_mm(plan.instrument, np.arange(1.0, 6.0))
     missing = contact.left_over_db
     found = []
     for k in np.flatnonzero((missing > rules.REACH_DB) | (missing < -rules.TOO_LOUD_DB)):
@@ -41,15 +36,11 @@ def out_of_reach(plan: Plan) -> list[OutOfReach]:
         if planned is None:
             continue
         missing_db = float(missing[k])
-        gap = np.abs(missing_db - 20 * np.log10(contact.contact_mm[k] / lanes))
-        best = int(gap.argmin())
         found.append(
             OutOfReach(
                 index,
                 missing_db,
                 planned.length_mm * 10 ** (missing_db / 20),
-                planned.moving_s,
-                best + 1 if gap[best] <= rules.REACH_DB else None,
             )
         )
     return found

@@ -188,18 +188,6 @@ class Solution:
         extra: Ints = np.where(through < IMPOSSIBLE // 2, through - self.total, IMPOSSIBLE)
         return extra
 
-    @cached_property
-    def extra_joined(self) -> Ints:
-        """Exact extra cost of each unit being in one bow with the unit before, shape (N,)."""
-        whole = self.forwards[1].min(axis=(2, 3))
-        n, longest = whole.shape
-        least = np.full(n, IMPOSSIBLE, dtype=np.int64)
-        for units in range(2, longest + 1):
-            for inside in range(1, units):
-                reached = whole[: n - inside, units - 1]
-                least[inside:] = np.minimum(least[inside:], reached)
-        return self._extra_of(least)
-
     @property
     def bow_rows(self) -> Ints:
         """The optimum, a row a bow (see `problem`)."""
