@@ -22,6 +22,7 @@ from plectrum.core.document.places import (
     WHOLE,
     WORDS,
     check_word,
+    for_notes,
     for_strokes,
     said,
     span_of,
@@ -129,6 +130,56 @@ def test_stay_keeps_short_notes_where_the_long_one_ended():
     for start, end in short:
         assert abs(start - ended) <= 3.01 / 48
         assert abs(end - start) == pytest.approx(1 / 16)
+
+
+SLURRED = "D4( E4 F#4 G4)|A4*4|A4*2( B4*2)|G4*4"
+
+
+def test_an_amount_said_of_one_note_of_a_slur_is_that_notes():
+    plain = plan_of(document(SLURRED))
+    for where in ("1.1", "1.2", "1.4"):
+        plan = plan_of(document(SLURRED).placed(where, "half"))
+        at = int(where[2]) - 1
+        lengths = [abs(e - s) for s, e in strokes(plan, 1)]
+        assert lengths[at] == pytest.approx(0.5, abs=1 / 24)
+        others = lengths[:at] + lengths[at + 1 :]
+        assert max(others) == pytest.approx(min(others), rel=0.01)  # equal notes share alike
+        assert [p.direction for p in plan.notes] == [p.direction for p in plain.notes]
+        for (_, ended), (begins, _) in itertools.pairwise(strokes(plan, 1)):
+            assert begins == pytest.approx(ended)
+    quarter = plan_of(document(SLURRED).placed("3.1-3.3", "half"))
+    assert abs(strokes(quarter, 3)[-1][1] - strokes(quarter, 3)[0][0]) == pytest.approx(0.5)
+
+
+def test_a_place_said_of_one_note_of_a_slur_is_that_notes():
+    told = document(SLURRED).placed("1.3", "lower-half")
+    plan = plan_of(told)
+    start, end = strokes(plan, 1)[2]
+    assert max(start, end) <= 0.5 + 1.5 / 48
+    assert "lower half" in " ".join(plan.choices.pins[plan.part.notes[2].id].words())
+    again = document_from_bytes(document_bytes(told), "again.plectrum")
+    assert plan_of(again).notes == plan.notes
+
+
+def test_what_is_said_inside_a_bow_and_does_not_fit_is_said_back():
+    told = document(SLURRED)
+    for beat in "234":
+        told = told.placed(f"1.{beat}", "half")
+    assert len([w for w in warnings_of(plan_of(told)) if w.code == "place_not_kept"]) == 3
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.dictionaries(st.integers(0, 5), st.sampled_from([*AMOUNTS, *REGIONS]), max_size=3))
+def test_whatever_is_said_inside_bows_the_notes_meet_on_the_bow(words):
+    made = document(SLURRED)
+    notes = [n for n in made.part.notes if n.bar in (1, 3)]
+    pins = {notes[k].id: said(Pin(), *for_notes(w, 1, from_first=k in (0, 4))[0])
+            for k, w in words.items()}  # fmt: skip
+    plan = plan_of(made.with_choices(made.choices.with_pins(pins)))
+    for bar in (1, 3):
+        for (_, ended), (begins, _) in itertools.pairwise(strokes(plan, bar)):
+            assert begins == pytest.approx(ended)
+        assert all(p.length_mm > 0 for p in plan.notes if p is not None)
 
 
 def test_what_cannot_be_kept_is_said_in_words():

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from plectrum.ui.bowing.place_menu import OF_NOTE
 from tests.tunes import tune_xml
 from tests.ui.conftest import wait_planned
 
@@ -95,6 +97,26 @@ def test_the_words_are_in_the_panel_and_on_the_page(qtbot, violin):
     page = violin.screen_of("handout")
     qtbot.waitUntil(lambda: bool(page._handouts), timeout=30_000)
     assert any("upper half" in text for text in page._handouts[0].said.values())
+
+
+def test_the_menu_says_of_what_a_word_is_said(qtbot, opened, tmp_path):
+    """One note of a slur is that note; all of them are the bow."""
+    path = tmp_path / "slurred.musicxml"
+    path.write_bytes(tune_xml("A4( B4 C#5 D5)|A4*4"))
+    window = opened(path)
+    screen = window.screen_of("bowing")
+    screen.select(1)
+    screen.say_place()
+    assert screen.place_menu.actions()[0].text() == OF_NOTE
+    screen.commands.say_place("half", False)
+    wait_planned(qtbot, window)
+    assert window.session.plan.notes[1].length_mm == pytest.approx(
+        window.session.plan.choices.bow.hair_mm / 2, rel=0.1
+    )
+    screen.select(0)
+    screen.select(3, extend=True)
+    screen.say_place()
+    assert screen.place_menu.actions()[0].text() != OF_NOTE
 
 
 def test_a_place_by_the_command_palette(qtbot, violin):

@@ -5,10 +5,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
-from plectrum.core.advice.plan_warning import PlanWarning, Severity
+from plectrum.core.advice.plan_warning import PlanWarning, Severity, at
 from plectrum.core.advice.words import length_words
 from plectrum.core.document.choices import Join
 from plectrum.core.document.places import LEAST_STROKE, span_of, words_of
@@ -17,11 +18,12 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N, REACH_DB, RUN_N
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.costs import usable_cells
+from plectrum.core.planning.strokes.held_inside import HeldInside
 from plectrum.core.planning.strokes.planned import JOINS
-from plectrum.core.planning.strokes.stroke_tables import held_by, keeps
+from plectrum.core.planning.strokes.stroke_tables import held_by, in_cells, keeps, lies_in
 from plectrum.core.planning.tempo_window import SPOKEN, runs_of_strokes
 from plectrum.core.score.model import Direction
-from plectrum.core.wording import say, sentence_like, tr
+from plectrum.core.wording import say, tr
 
 RUNS_OUT = 0.6  # own default: less than this part of the wished-for bow is running out
 AT_THE_END = 0.06  # own default, of the hair: what is left beyond a stroke that has run out
@@ -36,13 +38,7 @@ def bow_warnings(plan: Plan) -> Iterator[PlanWarning]:
 
 def _warning_at(plan: Plan, index: int) -> Warn:
     """Makes warnings of a bow."""
-
-    def warn(code: str, severity: Severity, text: str, remedy: str) -> PlanWarning:
-        head = plan.head_of(index)
-        place = sentence_like(head.place)
-        return PlanWarning(code, severity, head.bar, head.index, f"{place}: {text}", remedy)
-
-    return warn
+    return partial(at, plan.head_of(index))
 
 
 def _slur_or_slow(plan: Plan) -> Iterator[PlanWarning]:
@@ -192,6 +188,25 @@ def _kept(plan: Plan) -> Iterator[PlanWarning]:
     for index, unit in enumerate(plan.units):
         if unit.mark is not None or not plan.own_pin(unit).is_empty:
             yield from _kept_at(plan, index, _warning_at(plan, index))
+    yield from _inside(plan)
+
+
+def _inside(plan: Plan) -> Iterator[PlanWarning]:
+    """What the teacher says of single notes in a bow, and cannot be."""
+    said_of = HeldInside(plan.part, plan.choices)
+    for index in said_of.bows([u.first for u in plan.units], [u.last for u in plan.units]):
+        unit = plan.units[index]
+        inside = said_of.inside(unit.first, unit.last)
+        for said, span in zip(inside, said_of.spans(inside), strict=True):
+            planned = plan.notes[unit.first + said.k]
+            if planned is None or lies_in(planned.start, planned.end, in_cells(span)):
+                continue
+            words = tr(" and ").join(words_of(w) for w in (said.place, said.amount) if w)
+            text = say(
+                "“{words}” on this note cannot be kept: its bow does not allow it", words=words
+            )
+            remedy = tr("Say less of the notes in this bow, or split the slur")
+            yield at(planned.note, "place_not_kept", Severity.PROBLEM, text, remedy)
 
 
 def _kept_at(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
@@ -232,7 +247,7 @@ def _kept_at(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
 def _placed(plan: Plan, index: int, warn: Warn) -> Iterator[PlanWarning]:
     """A place or an amount of bow that the teacher named and that cannot be."""
     pin, step, bow = plan.own_pin(plan.units[index]), plan.steps[index], plan.choices.bow
-    words = tr(" and ").join(words_of(word) for word in (pin.place, pin.amount) if word is not None)
+    words = tr(" and ").join(pin.where_words)
     usable = school_range(plan.choices)
     try:
         span = span_of(pin.place, pin.amount, bow, usable)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from plectrum.core.advice.words import FINGERS, at_place_words, way_words
-from plectrum.core.document.choices import Join
+from plectrum.core.document.choices import NO_PIN, Join
 from plectrum.core.document.places import words_of
 from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
@@ -123,9 +123,10 @@ _DECIDING = {
 
 def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
-    pin = plan.own_pin(unit)
-    if not pin.is_empty:
-        return [Reason("pin", say("you pinned it: {list}", list=", ".join(pin.words())))]
+    pin, own = plan.own_pin(unit), plan.choices.pins.get(planned.note.id, NO_PIN)
+    if not pin.is_empty or own.says_where:
+        words = dict.fromkeys((*pin.words(), *own.where_words))
+        return [Reason("pin", say("you pinned it: {list}", list=", ".join(words)))]
     written = plan.part.notes[unit.first].written_part
     if unit.pin.place == written and planned.strokes_n > 1:
         return [Reason("tremolo", tr("tremolo: short quick strokes, middle to tip"))]

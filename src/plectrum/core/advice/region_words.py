@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from plectrum.core.document.places import words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.problem import RETAKE, Step
@@ -30,8 +29,7 @@ def places_that_matter(plan: Plan) -> dict[int, str]:
     regions = [region_of(step) for step in plan.steps]
     last = ""
     for k, (unit, step) in enumerate(zip(plan.units, plan.steps, strict=True)):
-        pin = plan.own_pin(unit)
-        said = [words_of(w) for w in (pin.place, pin.amount) if w is not None]
+        said = plan.own_pin(unit).where_words
         stays = len(set(regions[k : k + STAYS_N])) == 1 and k + STAYS_N <= len(regions)
         if said:
             found[unit.first] = ", ".join(said)
@@ -39,4 +37,8 @@ def places_that_matter(plan: Plan) -> dict[int, str]:
             if regions[k] != last or step.join == RETAKE:
                 found[unit.first] = regions[k]
             last = regions[k]
+    pins = plan.choices.pins
+    for note in plan.part.notes:
+        if note.id in pins and (words := pins[note.id].where_words):
+            found.setdefault(note.index, ", ".join(words))
     return found

@@ -79,8 +79,12 @@ class Pin:
             said.append("finger")
         if self.lane is not None:
             said.append(f"lane {self.lane}")
-        said += [words_of(word) for word in (self.place, self.amount) if word is not None]
-        return tuple(said)
+        return (*said, *self.where_words)
+
+    @property
+    def where_words(self) -> tuple[str, ...]:
+        """The words said of where on the bow and how much of it."""
+        return tuple(words_of(word) for word in (self.place, self.amount) if word is not None)
 
 
 NO_PIN = Pin()

@@ -11,7 +11,14 @@ from typing import TYPE_CHECKING, Any, Concatenate, ParamSpec
 from plectrum.core.document.choices import Choices, Join, Pin
 from plectrum.core.document.homework import Homework
 from plectrum.core.document.kept_bows import still_written
-from plectrum.core.document.places import check_command, for_strokes, inside_of, said
+from plectrum.core.document.places import (
+    OF_BOWS,
+    check_command,
+    for_notes,
+    for_strokes,
+    inside_of,
+    said,
+)
 from plectrum.core.document.seats import Seat
 from plectrum.core.document.section_edits import carried_over
 from plectrum.core.document.sections import OwnSection, Section, form_of
@@ -273,6 +280,22 @@ class Document:
         Raises:
             ChoiceError: not of that form, or no bowed note there.
         """
+        found = [n for n in self._notes_in(where) if not n.slurred]
+        if not found:
+            raise ChoiceError(say("no bow begins in {where}", where=one_line(where, 40)))
+        return found
+
+    def _inside_of(self, where: str) -> list[Note]:
+        """The notes that are named if they are some of one bow as written, not all of them."""
+        found = self._notes_in(where)
+        if not found or any(not n.slurred for n in found[1:]):
+            return []
+        notes = self.part.notes
+        after = notes[found[-1].index + 1 : found[-1].index + 2]
+        return found if found[0].slurred or any(n.slurred for n in after) else []
+
+    def _notes_in(self, where: str) -> list[Note]:
+        """The bowed notes of bars such as "3", "1-4", or "3.2-3.4"; no grace notes."""
         first, dash, last = where.replace("–", "-").partition("-")
         low, high = _place_of(first), _place_of(last if dash else first)
         if low is None or high is None:
@@ -282,14 +305,11 @@ class Document:
             )
         begin = low[0], 0.0 if low[1] is None else low[1]
         end = high[0], math.inf if high[1] is None else high[1]
-        found = [
+        return [
             n
             for n in self.part.notes
-            if begin <= (n.bar, float(n.beat)) <= end and not (n.slurred or n.grace or n.pizzicato)
+            if begin <= (n.bar, float(n.beat)) <= end and not (n.grace or n.pizzicato)
         ]
-        if not found:
-            raise ChoiceError(say("no bow begins in {where}", where=one_line(where, 40)))
-        return found
 
     def _same_way(self, heads: Sequence[Note]) -> bool:
         """Whether some bows are marked or pinned to go the same way."""
@@ -310,14 +330,23 @@ class Document:
             raise ChoiceError(
                 say("{word!r} is no place", word=one_line(word, 40)), remedy=str(error)
             ) from error
+        inside = self._inside_of(where) if "." in where else []
+        if inside and word not in OF_BOWS:
+            begins = not inside[0].slurred
+            return self._with_said(inside, for_notes(word, len(inside), from_first=begins))
         heads = self.heads_in(where)
         first = heads[0].index
         slurred = itertools.takewhile(lambda n: n.slurred, self.part.notes[first + 1 :])
         word = inside_of(word, len(heads), 1 + sum(1 for _ in slurred))
-        words = zip(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)), strict=True)
+        return self._with_said(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)))
+
+    def _with_said(
+        self, notes: Sequence[Note], words: Sequence[tuple[str | None, str | None]]
+    ) -> Document:
+        """The document with a place and an amount said of each of some notes."""
         pins = {
-            n.id: said(self.choices.pins.get(n.id, Pin()), place, amount)
-            for n, (place, amount) in words
+            n.id: said(self.choices.pins.get(n.id, Pin()), *both)
+            for n, both in zip(notes, words, strict=True)
         }
         return self.with_choices(self.choices.with_pins(pins))
 

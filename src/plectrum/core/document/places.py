@@ -30,11 +30,13 @@ AMOUNTS: Mapping[str, float] = {
 }  # fmt: skip
 STAY = "stay"  # tiny, where the stroke before ended
 SERIES = ("growing", "shrinking")
+OF_BOWS = (WHOLE, STAY, *SERIES)  # words that are never said of one note of a bow
 # The same of the notes of one bow: how they share it, not how long it is.
 INSIDE: Mapping[str, str] = {
     "growing-inside": tr("growing within the bow"),
     "shrinking-inside": tr("shrinking within the bow"),
 }
+HERE = " here"  # behind a word: said of one note of a bow, not of the bow
 _SERIES = re.compile(r"(growing|shrinking) ([1-9][0-9]?)/([1-9][0-9]?)( in one)?")
 MOST_WORD = 130
 LEAST_STROKE = 1 / 16  # of the hair: what a region must leave room for
@@ -68,8 +70,31 @@ class Span(NamedTuple):
     length: float | None = None
 
 
+def is_of_note(word: str) -> bool:
+    """Whether a word is said of one note of a bow."""
+    return word.endswith(HERE)
+
+
+def of_bow(word: str | None) -> str | None:
+    """A word that is said of a whole bow; None for one that is said of one note of it."""
+    return None if word is None or is_of_note(word) else word
+
+
+def bare(word: str | None) -> str | None:
+    """The word without what it is said of."""
+    return None if word is None else word.removesuffix(HERE)
+
+
+def of_note(word: str, *, first: bool) -> str:
+    """The word as it is said of one note of a bow; of the `first` one only what the bow could not
+    be meant by, and words of bows and series stay what they are."""
+    of_bows = word in OF_BOWS or is_of_note(word)
+    return word if of_bows or (first and word not in {*AMOUNTS, *REGIONS}) else word + HERE
+
+
 def is_place(word: str) -> bool:
     """Whether a word says where a stroke lies, not how much bow it takes."""
+    word = word.removesuffix(HERE)
     return word in REGIONS or word in STARTS or word == WHOLE or ".." in word or word[:3] == "at "
 
 
@@ -79,9 +104,9 @@ def check_word(word: str) -> str:
     Raises:
         ValueError: it is none.
     """
-    known = (
-        word in AMOUNTS or word in INSIDE or word == STAY or bool(_series(word)) or is_place(word)
-    )
+    bare = word.removesuffix(HERE)
+    known = bare in AMOUNTS or word == STAY or bool(_series(word)) or is_place(bare)
+    known = known or word in INSIDE
     if not known or len(word) > MOST_WORD:
         raise ValueError(
             say("no such place; there are {list}, and MARK..MARK", list=", ".join(WORDS))
@@ -91,6 +116,8 @@ def check_word(word: str) -> str:
 
 def words_of(word: str) -> str:
     """A place or amount as a teacher says it."""
+    if is_of_note(word):
+        return say("{words} on this note", words=words_of(word.removesuffix(HERE)))
     if word in WORDS or word in INSIDE:
         return {**WORDS, **INSIDE}[word]
     series = _series(word)
@@ -124,6 +151,7 @@ def span_of(place: str | None, amount: str | None, bow: Bow, usable: tuple[float
         ChoiceError: there is no such mark, or the player does not come there.
     """
     low, high = usable
+    place, amount = bare(place), bare(amount)
     span = Span() if place is None else _placed(place, bow, usable)
     if amount is None or amount in INSIDE:
         return span
@@ -223,6 +251,12 @@ def inside_of(word: str, strokes_n: int, notes_n: int) -> str:
     """What a word is, said of so many notes in so many bows: growing of several notes in one bow
     is how they share it."""
     return f"{word}-inside" if word in SERIES and strokes_n == 1 < notes_n else word
+
+
+def for_notes(word: str, notes_n: int, *, from_first: bool) -> list[tuple[str | None, str | None]]:
+    """Place and amount of so many notes that are some of one bow; `from_first` if they begin it."""
+    words = [of_note(word, first=from_first and k == 0) for k in range(notes_n)]
+    return [(own, None) if is_place(own) else (None, own) for own in words]
 
 
 def for_strokes(

@@ -10,7 +10,14 @@ from functools import partial
 from plectrum.core.advice.reasons import bars_words
 from plectrum.core.advice.words import way_words
 from plectrum.core.document.choices import Join, Pin
-from plectrum.core.document.places import for_strokes, inside_of, said, words_of
+from plectrum.core.document.places import (
+    OF_BOWS,
+    for_notes,
+    for_strokes,
+    inside_of,
+    said,
+    words_of,
+)
 from plectrum.core.planning.ensemble.carrying import carried
 from plectrum.core.planning.fingering.grips import grips_for
 from plectrum.core.planning.parallels import notes_like
@@ -174,14 +181,28 @@ class NoteCommands:
         heads = [note for _, note in self._heads()]
         if not heads:
             return
-        word = inside_of(word, len(heads), len(self._selected()))
-        words = zip(heads, for_strokes(word, len(heads), in_one=self._same_way(heads)), strict=True)
+        inside = [] if word in OF_BOWS else self.inside_a_bow()
+        words: Sequence[tuple[str | None, str | None]]
+        if inside:
+            begins = inside[0] is heads[0]
+            heads, words = inside, for_notes(word, len(inside), from_first=begins)
+        else:
+            word = inside_of(word, len(heads), len(self._selected()))
+            words = for_strokes(word, len(heads), in_one=self._same_way(heads))
         changes = {
             note.id: partial(said, place=place, amount=amount)
-            for note, (place, amount) in words
+            for note, (place, amount) in zip(heads, words, strict=True)
             if place is not None or amount is not None
         }
         self._repin(changes, words_of(word), everywhere)
+
+    def inside_a_bow(self) -> list[Note]:
+        """The selected notes if they are some of one bow's, not all of them."""
+        plan, notes, heads = self._plan, self._selected(), self._heads()
+        if plan is None or len(heads) != 1:
+            return []
+        unit = plan.units[heads[0][0]]
+        return notes if len(notes) <= unit.last - unit.first else []
 
     def _same_way(self, heads: Sequence[Note]) -> bool:
         """Whether some bows go the same way in the plan, one after the other."""

@@ -25,6 +25,9 @@ LETTERS: Sequence[Sequence[tuple[str, str]]] = (
 )  # fmt: skip
 
 
+OF_NOTE = tr("Of what is selected in this bow; select all of a bow to say it of the bow")
+
+
 class PlaceMenu(QMenu):
     """The words with their letters; `choose` gets the word that is said, and whether it is said
     of the places that are like this one too.
@@ -39,15 +42,21 @@ class PlaceMenu(QMenu):
         elsewhere: str,
         choose: Callable[[str, bool], object],
         parent: QWidget | None = None,
+        *,
+        of_note: bool = False,
     ) -> None:
         """Make it.
 
         Args:
             bow: whose marks a stroke can go between.
             elsewhere: the bars of the places like this, in words; empty where there are none.
+            of_note: whether what is chosen are some notes of a bow, not the bow.
         """
         super().__init__(parent)
         self._choose = choose
+        if of_note:
+            self.addAction(OF_NOTE).setEnabled(False)
+            self.addSeparator()
         self.everywhere: QAction | None = None
         if elsewhere:
             self.everywhere = self.addAction(say("Als&o in {elsewhere}", elsewhere=elsewhere))

@@ -330,7 +330,10 @@ class BowingScreen(Screen):
             return
         like = self.commands.bars_like()
         succeed(getattr(self, "place_menu", None))
-        self.place_menu = PlaceMenu(plan.choices.bow, like, self.commands.say_place, self)
+        commands = self.commands
+        self.place_menu = PlaceMenu(
+            plan.choices.bow, like, commands.say_place, self, of_note=bool(commands.inside_a_bow())
+        )
         self.place_menu.aboutToHide.connect(self._back_soon)
         self.place_menu.popup(self.view.mapToGlobal(self.view.beside_selection()))
 

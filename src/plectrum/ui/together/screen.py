@@ -365,8 +365,9 @@ class TogetherScreen(Screen):
             return
         succeed(getattr(self, "place_menu", None))
         self.place_menu = PlaceMenu(
-            plan.choices.bow, self.commands.bars_like(), self.commands.say_place, self
-        )
+            plan.choices.bow, self.commands.bars_like(), self.commands.say_place, self,
+            of_note=bool(self.commands.inside_a_bow()),
+        )  # fmt: skip
         self.place_menu.popup(self.view.mapToGlobal(self.view.rect().center()))
 
     def switch_together(self) -> None:

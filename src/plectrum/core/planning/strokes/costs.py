@@ -14,13 +14,15 @@ from typing import TypeVar
 
 import numpy as np
 
-from plectrum.core.document.choices import Choices, Pin
+from plectrum.core.document.choices import NO_PIN, Choices, Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.context import columns_of
+from plectrum.core.planning.strokes.held_inside import HeldInside
 from plectrum.core.planning.strokes.problem import RETAKE, Ints, Problem, Step
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
+    NOT_HELD,
     Kind,
     StrokeTables,
     evenness_tables,
@@ -67,6 +69,7 @@ class CostTables:
         Args:
             usual: as if every note lay on the usual, highest string.
         """
+        self._part = part
         self.units = units
         self.segments = segments
         self.choices = choices
@@ -196,6 +199,11 @@ class CostTables:
         )
         usable = school_range(choices)
         held = {i: held_by(pin, choices.bow, usable) for i, pin in pins.items() if pin.says_where}
+        columns = self.segments.columns if self._free else self.units.base.columns
+        within = HeldInside(self._part, choices)
+        for i in within.bows(columns.first, columns.last):
+            pin = pins.get(i, NO_PIN)
+            held[i] = within.held(columns, i, pin, held.get(i, NOT_HELD))
         return tables.holding(kind, held)
 
     def nudged(self, nudges: Nudges) -> CostTables:

@@ -20,9 +20,10 @@ from plectrum.core.planning.rules import CELLS_N
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of, school_range
 from plectrum.core.planning.strokes.bow_columns import stops_inside
 from plectrum.core.planning.strokes.context import columns_of
+from plectrum.core.planning.strokes.held_inside import HeldInside
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints, Step, steps_of
-from plectrum.core.planning.strokes.sharing import share_unit
+from plectrum.core.planning.strokes.sharing import share_unit, weights_of
 from plectrum.core.planning.strokes.units import Unit, Units, before_each
 from plectrum.core.player.player import Player
 from plectrum.core.score.model import Articulation, Direction, Note, Part
@@ -99,7 +100,7 @@ class _Made:
     """The notes of the plan before, and what those of each unit were made from."""
 
     keys: Ints
-    amounts: Mapping[int, str]
+    said: Mapping[int, tuple[str | None, dict[int, float]]]
     notes: tuple[PlannedNote | None, ...]
 
 
@@ -119,12 +120,12 @@ def planned_notes(
     amounts = amounts_of(part, choices)
     kept = kept_of(part, choices, fingered)
     before: _Made | None = kept.get("notes")
-    keys, pinned = _keys(part, units, rows, amounts), _pinned_amounts(units)
+    keys, said = _keys(part, units, rows, amounts), _shares_said(part, choices, units)
     other = np.arange(len(keys))
     notes: list[PlannedNote | None] = [None] * len(part.notes)
     if before is not None and before.keys.shape == keys.shape:
         differs = (keys != before.keys).any(axis=1)
-        differs[[i for i, _ in pinned.items() ^ before.amounts.items()]] = True
+        differs[[i for i in said.keys() | before.said if said.get(i) != before.said.get(i)]] = True
         other, notes = np.flatnonzero(differs), list(before.notes)
     single = keys[other, 0] == keys[other, 1]
     alone, slurred = other[single], other[~single]
@@ -133,8 +134,9 @@ def planned_notes(
         notes[k] = planned
     for i, key in zip(slurred.tolist(), keys[slurred].tolist(), strict=True):
         unit = units[i]
-        notes[unit.first : unit.last + 1] = _slurred_notes(part, unit, key, amounts)
-    kept["notes"] = now = _Made(keys, pinned, tuple(notes))
+        planned_so = _slurred_notes(part, unit, key, amounts, *said.get(i, (None, {})))
+        notes[unit.first : unit.last + 1] = planned_so
+    kept["notes"] = now = _Made(keys, said, tuple(notes))
     return now.notes
 
 
@@ -177,10 +179,17 @@ def _before(part: Part, units: Sequence[Unit]) -> Ints:
     return before_each(columns_of(part).before, *_spans(units))[0]
 
 
-def _pinned_amounts(units: Sequence[Unit]) -> dict[int, str]:
-    """The amounts of bow that are pinned, by unit."""
+def _shares_said(
+    part: Part, choices: Choices, units: Sequence[Unit]
+) -> dict[int, tuple[str | None, dict[int, float]]]:
+    """What is pinned of how notes share a bow, by unit: a word of all, and the lengths of some."""
     touched = units.touched if isinstance(units, Units) else range(len(units))
-    return {i: amount for i in touched if (amount := units[i].pin.amount) is not None}
+    said: dict[int, tuple[str | None, dict[int, float]]]
+    said = {i: (amount, {}) for i in touched if (amount := units[i].pin.amount) is not None}
+    within = HeldInside(part, choices)
+    for i in within.bows(*_spans(units)):
+        said[i] = units[i].pin.amount, within.lengths(units[i].first, units[i].last)
+    return said
 
 
 def _single_notes(part: Part, units: Ints, keys: Ints, amounts: Amounts) -> Iterator[PlannedNote]:
@@ -208,9 +217,14 @@ def _single_notes(part: Part, units: Ints, keys: Ints, amounts: Amounts) -> Iter
 
 
 def _slurred_notes(
-    part: Part, unit: Unit, key: Sequence[int], amounts: Amounts
+    part: Part,
+    unit: Unit,
+    key: Sequence[int],
+    amounts: Amounts,
+    said: str | None,
+    lengths: Mapping[int, float],
 ) -> list[PlannedNote]:
-    """The notes of one unit of several as it is played (see `_keys`)."""
+    """The notes of one unit of several as it is played (see `_keys` and `_shares_said`)."""
     _, _, direction, join_code, start, end, hooked = key
     join = _JOINS[join_code if unit.index else _AT_START]
     way, place = DIRECTIONS[direction], (start / CELLS_N, end / CELLS_N)
@@ -221,7 +235,7 @@ def _slurred_notes(
         for k, stop in enumerate(stops, unit.first)
     ]
     gains = amounts.gain[unit.first : unit.last + 1].tolist()
-    ends = share_unit(moving_s, gains, *place, unit.pin.amount)
+    ends = share_unit(weights_of(moving_s, gains, said), *place, lengths)
     joins = [join, *(Join.HOOK if stop else Join.SLUR for stop in stops[:-1])]
     planned = []
     for k, note in enumerate(members):

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.document.places import of_bow
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.bow_columns import BowColumns, bow_columns
@@ -164,7 +165,9 @@ def _shared_pin(members: Sequence[Unit]) -> Pin | None:
         pin = unit.pin
         if pin.join or pin.start_cell is not None or pin.length_cells is not None:
             return None
-        if pin.amount is not None or pin.place not in (None, head.place):
+        place, amount = of_bow(pin.place), of_bow(pin.amount)
+        if amount is not None or place not in (None, head.place):
             return None
+    head = replace(head, place=of_bow(head.place), amount=of_bow(head.amount))
     ways = [u.pin.direction for u in members if u.pin.direction is not None]
     return replace(head, direction=ways[0]) if ways and head.direction is None else head

@@ -36,16 +36,19 @@ _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 
 class Held(NamedTuple):
-    """What a pin holds of a stroke, in cells; None leaves it free."""
+    """What a pin holds of a stroke, in cells; None leaves it free. `inside` are parts of it that
+    are held too, each with the shares of the stroke at which it begins and ends."""
 
     start: int | None = None
     end: int | None = None
     low: int | None = None
     high: int | None = None
     length: int | None = None
+    inside: tuple[tuple[float, float, Held], ...] = ()
 
 
 NOT_HELD = Held()
+INSIDE_CELLS = 1.0  # how near a part of a stroke is held: it begins and ends between cells
 
 
 @lru_cache(maxsize=512)
@@ -58,23 +61,28 @@ def held_by(pin: Pin, bow: Bow, usable: tuple[float, float]) -> Held:
             span = span_of(pin.place, pin.amount, bow, usable)
         except ChoiceError:
             span = Span()
-        held = Held(*(None if v is None else round(v * rules.CELLS_N) for v in span))
+        held = in_cells(span)
     return held._replace(
         start=held.start if pin.start_cell is None else pin.start_cell,
         length=held.length if pin.length_cells is None else pin.length_cells,
     )
 
 
+def in_cells(span: Span) -> Held:
+    """What a place and an amount hold."""
+    start, end, low, high, length = (None if v is None else round(v * rules.CELLS_N) for v in span)
+    return Held(start, end, low, high, length)
+
+
+def lies_in(start: float, end: float, held: Held) -> bool:
+    """Whether a part of a stroke is where and as long as it is held, as near as that goes."""
+    cells = np.array((start, end)) * rules.CELLS_N
+    return bool(_away_from(held, *cells) <= 1 + INSIDE_CELLS)
+
+
 def keeps(step: Step, held: Held) -> bool:
     """Whether a stroke is where and as long as it is held, to the cell."""
-    low, high = sorted((step.start, step.end))
-    return (
-        (held.start is None or held.start == step.start)
-        and (held.end is None or held.end == step.end)
-        and (held.length is None or held.length == step.length)
-        and (held.low is None or low >= held.low)
-        and (held.high is None or high <= held.high)
-    )
+    return not _leaving(held)[_place(step)]
 
 
 class Kind(NamedTuple):
@@ -365,18 +373,29 @@ def _crossing(crossings: Crossings) -> Ints:
 @lru_cache(maxsize=128)
 def _leaving(held: Held) -> Ints:
     """Cost of leaving what is held, growing with the distance."""
-    away = np.zeros(_START.shape, dtype=np.int64)
+    away = _away_from(held, _START, _END)
+    for first, last, part in held.inside:
+        way = _END - _START
+        beyond = _away_from(part, _START + first * way, _START + last * way) - INSIDE_CELLS
+        away = away + np.maximum(beyond, 0.0)
+    return rules.millionths(rules.PIN) * np.ceil(away).astype(np.int64)
+
+
+def _away_from(held: Held, start: Floats | Ints, end: Floats | Ints) -> Floats:
+    """How far strokes are from where and as long as they are held, in cells."""
+    low, high = np.minimum(start, end), np.maximum(start, end)
+    away = np.zeros(np.shape(start))
     if held.start is not None:
-        away += np.abs(_START - held.start)
+        away += np.abs(start - held.start)
     if held.end is not None:
-        away += np.abs(_END - held.end)
+        away += np.abs(end - held.end)
     if held.length is not None:
-        away += np.abs(_LENGTH - held.length)
+        away += np.abs(high - low - held.length)
     if held.low is not None:
-        away += np.maximum(held.low - _LOW, 0)
+        away += np.maximum(held.low - low, 0)
     if held.high is not None:
-        away += np.maximum(_HIGH - held.high, 0)
-    return rules.millionths(rules.PIN) * away
+        away += np.maximum(high - held.high, 0)
+    return away
 
 
 def _place(step: Step) -> tuple[int, int, int]:

@@ -16,6 +16,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
+from plectrum.core.document.places import of_bow
 from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.strokes.amounts import Amounts, amounts_of
 from plectrum.core.planning.strokes.bow_columns import (
@@ -263,7 +264,8 @@ def note_columns(part: Part, choices: Choices, fingered: Sequence[Fingered]) -> 
 
 
 def pin_of(members: Sequence[Note], choices: Choices) -> Pin:
-    """The pin of a unit: its first note's, and a direction pinned anywhere inside."""
+    """The pin of a unit: its first note's, and a direction pinned anywhere inside. What is said of
+    the first note alone is no pin of a bow of several (see `sharing`)."""
     pins = choices.pins
     if not any(note.id in pins for note in members):
         return NO_PIN
@@ -274,11 +276,7 @@ def pin_of(members: Sequence[Note], choices: Choices) -> Pin:
         if direction is None and inner is not None:
             direction = inner.direction
     join = head.join if head.join in (Join.TURN, Join.HOOK, Join.RETAKE) else None
-    return Pin(
-        direction,
-        join,
-        head.start_cell,
-        head.length_cells,
-        place=head.place,
-        amount=head.amount,
-    )
+    place, amount = head.place, head.amount
+    if len(members) > 1:
+        place, amount = of_bow(place), of_bow(amount)
+    return Pin(direction, join, head.start_cell, head.length_cells, place=place, amount=amount)
