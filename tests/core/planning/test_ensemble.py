@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from plectrum.core.advice.rehearsal import to_settle
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble.coupling import Coupling
@@ -235,6 +236,41 @@ def test_bows_that_match_lie_in_the_same_region():
     both = plan_together(score(one, two, players=("steady", "steady")))
     assert both.before
     assert not both.differences
+
+
+ROUND = (
+    "A4*3/2 B4*1/2 C5 D5|C5 B4*1/2 A4*1/2 G4*2|A4 A4*1/2 B4*1/2 C5 A4|B4*2 G4 E4|A4*3 r|",
+    "A4 B4 C5 D5|E5*1/2 D5*1/2 C5 B4 A4|C5*3/2 B4*1/2 A4 B4|G4 A4 B4*2|A4*4|",
+    "D5*2 C5 B4|A4 B4*1/2 C5*1/2 B4*2|A4*1/2 B4*1/2 A4 G4*2|A4 B4*1/2 G4*1/2 A4*2|",
+)
+
+
+@pytest.mark.parametrize("tune", ROUND)
+@pytest.mark.parametrize("later", [1, 2])
+def test_in_a_round_the_second_voice_bows_as_the_first(tune, later):
+    """What is imitated is bowed as it was: common practice, no source."""
+    silent = "r*4|" * later
+    both = plan_together(score(tune + silent, silent + tune))
+    ways = [[p.direction for p in plan.notes if p is not None] for plan in both.plans]
+    assert ways[0] == ways[1]
+    assert both.bound - 1e-6 <= both.cost <= both.in_turn + 1e-6
+
+
+def test_equal_notes_imitate_nothing():
+    scale = "A4 B4 C5 D5|E5 D5 C5 B4|A4*4|r*4|"
+    both = plan_together(score(scale, "r*4|" + scale[:-4]))
+    assert not both.matched.echoes
+
+
+def test_a_slur_that_one_voice_has_and_its_twin_has_not_is_listed():
+    music = ("A4( B4) C5 D5|A4*4|", "F4 G4 A4 B4|F4*4|")
+    for order in (music, music[::-1]):
+        both = plan_together(score(*order))
+        missing = [d for d in both.differences if d.what == "slur"]
+        assert [(d.bar, d.beat, d.odd) for d in missing] == [(1, 1, (order.index(music[1]),))]
+        assert any("without the slur" in place.text for place in to_settle(both))
+    same = plan_together(score(music[0], "G4 G4 A4 B4|F4*4|"))  # nobody slurs a note said again
+    assert not [d for d in same.differences if d.what == "slur"]
 
 
 def test_no_part_hooks_unlearnt_to_come_right_again():

@@ -56,9 +56,8 @@ def to_settle(ensemble: Ensemble) -> tuple[ToSettle, ...]:
 def _place(ensemble: Ensemble, difference: Difference, part: int, note: int, more: int) -> ToSettle:
     where = say("Bar {bar}, beat {beat}", bar=difference.bar, beat=beat_words(difference.beat))
     again = say(" And {more} more.", more=more) if more else ""
-    return ToSettle(
-        where, f"{_what(ensemble, difference)}. {difference.reason}.{again}", part, note
-    )
+    what = "" if difference.what == "slur" else f"{_what(ensemble, difference)}. "
+    return ToSettle(where, f"{what}{difference.reason}.{again}", part, note)
 
 
 def _what(ensemble: Ensemble, difference: Difference) -> str:

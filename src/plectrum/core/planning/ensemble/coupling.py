@@ -86,11 +86,23 @@ class Coupling:
         self._join = np.rint(times * rules.TOGETHER_JOIN).astype(np.int64)
         self._place = np.rint(times * rules.TOGETHER_PLACE).astype(np.int64)
         pairs = range(matched.parts_n)
-        self._pairs = {(p, q): matched.pairs(p, q) for p in pairs for q in pairs if p != q}
-        self._joined = {
-            (p, q): _joined(mine, theirs, matched.before[p], matched.before[q])
-            for (p, q), (_, mine, theirs) in self._pairs.items()
-        }
+        self._pairs = {(p, q): self._pair(p, q) for p in pairs for q in pairs if p != q}
+
+    def _pair(self, p: int, q: int) -> _Pair:
+        """What two parts ask of each other, as the first sees it."""
+        matched = self.matched
+        at, mine, theirs = matched.pairs(p, q)
+        one, other = matched.echoes.get((min(p, q), max(p, q)), (_NONE, _NONE))
+        if p > q:
+            one, other = other, one
+        echoed = rules.millionths(rules.IMITATED) / max(matched.parts_n - 1, 1)
+        way = np.append(self._way[at], np.full(len(one), rules.TOGETHER * echoed).astype(np.int64))
+        join = np.append(
+            self._join[at], np.full(len(one), rules.TOGETHER_JOIN * echoed).astype(np.int64)
+        )
+        mine_all, theirs_all = np.append(mine, one), np.append(theirs, other)
+        k = _joined(mine_all, theirs_all, matched.before[p], matched.before[q])
+        return _Pair(mine_all, theirs_all, way, k, join[k], self._place[at])
 
     def asked(self, part: int, bowed: Sequence[Bowed | None]) -> Asked:
         """What the others ask of one part; those that are None ask nothing."""
@@ -102,38 +114,58 @@ class Coupling:
         for q, other in enumerate(bowed):
             if q == part or other is None:
                 continue
-            at, mine, theirs = self._pairs[part, q]
-            direction[mine, 1 - other.direction[theirs]] += self._way[at]
-            k = self._joined[part, q]
-            their_join = other.join[theirs[k]]
+            pair = self._pairs[part, q]
+            np.add.at(direction, (pair.mine, 1 - other.direction[pair.theirs]), pair.way)
+            k = pair.joined
+            their_join = other.join[pair.theirs[k]]
             costs = _APART[:3, their_join].T
             if self._free:  # a bow need not begin here: what it costs that it does not, is saved
                 costs = costs - _APART[IN_BOW, their_join][:, None]
-            join[mine[k]] += self._join[at[k], None] * costs
+            np.add.at(join, pair.mine[k], pair.join[:, None] * costs)
             if place is not None:
-                region = _region(other.place[theirs])
-                place[mine] += self._regions(at)[:, None] * _FAR[:, region].T // _FAR_UNIT
+                at_once = slice(len(pair.place))
+                region = _region(other.place[pair.theirs[at_once]])
+                place[pair.mine[at_once]] += pair.place[:, None] * _FAR[:, region].T // _FAR_UNIT
         return Asked(direction, join, place)
 
     def cost(self, bowed: Sequence[Bowed]) -> int:
         """What all pairs cost, each once, in millionths."""
         total = 0
-        for (p, q), (at, mine, theirs) in self._pairs.items():
+        for (p, q), pair in self._pairs.items():
             if p > q:
                 continue
-            one, other = bowed[p], bowed[q]
-            total += int((self._way[at] * (one.direction[mine] != other.direction[theirs])).sum())
-            k = self._joined[p, q]
+            one, other, mine, theirs = bowed[p], bowed[q], pair.mine, pair.theirs
+            total += int((pair.way * (one.direction[mine] != other.direction[theirs])).sum())
+            k = pair.joined
             apart = _APART[one.join[mine[k]], other.join[theirs[k]]]
-            total += int((self._join[at[k]] * apart).sum())
+            total += int((pair.join * apart).sum())
             if self._with_regions:
-                far = _FAR[one.place[mine], _region(other.place[theirs])]
-                total += int((self._regions(at) * far // _FAR_UNIT).sum())
+                n = len(pair.place)
+                far = _FAR[one.place[mine[:n]], _region(other.place[theirs[:n]])]
+                total += int((pair.place * far // _FAR_UNIT).sum())
         return total
 
-    def _regions(self, at: Ints) -> Ints:
-        found: Ints = self._place[at]
-        return found
+
+@dataclass(frozen=True, eq=False)
+class _Pair:
+    """Where two parts ask something of each other: first the moments they share, then where one
+    imitates the other.
+
+    Attributes:
+        mine, theirs: the units of both. way: what going different ways costs there.
+        joined: which of them have a bow before that is shared too. join: what joining them
+            otherwise costs. place: of the moments, what lying in another region costs.
+    """
+
+    mine: Ints
+    theirs: Ints
+    way: Ints
+    joined: Ints
+    join: Ints
+    place: Ints
+
+
+_NONE = np.zeros(0, dtype=np.int64)
 
 
 def _joined(mine: Ints, theirs: Ints, my_before: Ints, their_before: Ints) -> Ints:

@@ -3,30 +3,33 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from typing import Literal
 
 from plectrum.core.document.choices import Join
 from plectrum.core.planning import rules
-from plectrum.core.planning.ensemble.matching import Matched, main_note
+from plectrum.core.planning.ensemble.matching import Matched, Span, main_note, span_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
-from plectrum.core.score.model import Direction
+from plectrum.core.planning.strokes.units import slurs_are_free
+from plectrum.core.score.model import Direction, Note
 from plectrum.core.wording import say, tr
 
-What = Literal["way", "join", "region"]
+What = Literal["way", "join", "region", "slur"]
 FAR = 0.25  # of the bow between the middles of two bows: another region (own default)
 
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """A moment at which bows that begin and end together differ.
+    """A moment at which bows that begin and end together differ, or slurs.
 
     Attributes:
         what: "way" if they go different ways; else "join" if one turns where another hooks or
-            lifts; else "region" if they lie in different regions of the bow.
+            lifts; else "region" if they lie in different regions of the bow; "slur" if one has a
+            slur in the score where another has the same notes without.
         notes: the first note of the bow in each part; None for a part that has none there.
         odd: the parts that do not do as most do, by number.
     """
@@ -51,7 +54,55 @@ def differences_of(plans: Sequence[Plan], matched: Matched) -> tuple[Difference,
             what, odd = _what(plans, present, before)
             if what is not None:
                 found.append(_difference(plans, row, present, what, odd))
-    return tuple(found)
+    found += _slurs_missing(plans)
+    return tuple(sorted(found, key=lambda d: (d.bar, d.beat)))
+
+
+def _slurs_missing(plans: Sequence[Plan]) -> Iterator[Difference]:
+    """Slurs of one part that another with the same rhythm has not, by their first notes."""
+    written = [p for p, plan in enumerate(plans) if not slurs_are_free(plan.choices)]
+    at = {p: {span_of(n): n for n in plans[p].part.notes if not n.grace} for p in written}
+    seen: dict[Span, dict[int, Note | None]] = {}
+    for p in written:
+        part = plans[p].part
+        for unit in plans[p].tables.units:
+            members = [n for n in part.notes[unit.first : unit.last + 1] if not n.grace]
+            if len(members) < 2:
+                continue
+            spans = [span_of(n) for n in members]
+            heads = seen.setdefault((spans[0][0], spans[-1][1]), {})
+            heads[p] = None
+            for q in written:
+                notes = [at[q][span] for span in spans if span in at[q]]
+                if len(notes) == len(spans) and _could_be_slurred(notes):
+                    heads[q] = notes[0]
+    for heads in seen.values():
+        odd = tuple(sorted(p for p, note in heads.items() if note is not None))
+        if odd:
+            whose = next(plans[p].part.name for p, note in heads.items() if note is None)
+            yield _missing(plans, {p: heads[p] for p in odd}, whose)
+
+
+def _could_be_slurred(notes: Sequence[Note]) -> bool:
+    """Whether notes have bows of their own and none is said again, which nobody slurs."""
+    return not any(b.slurred or b.pitches == a.pitches for a, b in pairwise(notes))
+
+
+def _missing(plans: Sequence[Plan], heads: Mapping[int, Note | None], whose: str) -> Difference:
+    odd = tuple(heads)
+    note = next(n for n in heads.values() if n is not None)
+    at = [None if (n := heads.get(p)) is None else n.index for p in range(len(plans))]
+    planned = [None if k is None else plan.notes[k] for k, plan in zip(at, plans, strict=True)]
+    names = tr(" and ").join(plans[p].part.name for p in odd)
+    return Difference(
+        note.bar,
+        note.beat,
+        "slur",
+        tuple(at),
+        tuple(None if p is None else p.direction for p in planned),
+        odd,
+        say("{names}: the same rhythm without the slur of {whose}", names=names, whose=whose),
+    )
 
 
 def _by_unit(plan: Plan) -> dict[int, PlannedNote]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from plectrum.core.planning.ensemble.imitation import echoes_of
 from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
@@ -27,12 +28,15 @@ class Matched:
         held: shape (M,), whether a part is pinned or marked there.
         place: shape (M,), where in the bar it is, as in `context.PLACES`.
         before: of each part the unit that is played before each; −1 before the first.
+        echoes: of two parts, the first before the second, the units of the one that imitate units
+            of the other, or are imitated by them, beside those; each of shape (E,).
     """
 
     units: Ints
     held: NDArray[np.bool_]
     place: Ints
     before: tuple[Ints, ...]
+    echoes: Mapping[tuple[int, int], tuple[Ints, Ints]]
 
     def __len__(self) -> int:
         return len(self.units)
@@ -72,9 +76,13 @@ def spans_of(part: Part, units: Sequence[Unit]) -> dict[Span, int]:
     for unit in units:
         head, last = main_note(part, unit), part.notes[unit.last]
         if head is not None:
-            end_q = last.onset_q + last.duration_q
-            found[_number(head.onset_q), _number(end_q)] = unit.index
+            found[span_of(head)[0], span_of(last)[1]] = unit.index
     return found
+
+
+def span_of(note: Note) -> Span:
+    """When a note begins and ends, in quarters."""
+    return _number(note.onset_q), _number(note.onset_q + note.duration_q)
 
 
 def _number(quarters: Fraction) -> float:
@@ -99,7 +107,18 @@ def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
         np.array(held, dtype=bool),
         np.array(place, dtype=np.int64),
         tuple(own.base.before for own in units),
+        echoes_of([_written(part, own) for part, own in zip(parts, units, strict=True)]),
     )
+
+
+def _written(part: Part, units: Sequence[Unit]) -> list[tuple[Note, Fraction]]:
+    """The first note of each unit, and how long that is."""
+    heads = (main_note(part, unit) or part.notes[unit.first] for unit in units)
+    lasts = (part.notes[unit.last] for unit in units)
+    return [
+        (head, last.onset_q + last.duration_q - head.onset_q)
+        for head, last in zip(heads, lasts, strict=True)
+    ]
 
 
 def _is_held(unit: Unit) -> bool:

@@ -446,6 +446,18 @@ TOGETHER_WEAK = rule(
     "together_weak", 0.5, "share", _ENSEMBLE, "the others on the weakest places", out=1.0,
     term="together",
 )  # fmt: skip
+FIGURE_N = rule(
+    "figure_n", 6.0, "bows", "planning.ensemble.imitation", "a figure that can be imitated",
+    out=99.0, term="together",
+)  # fmt: skip
+LATER_BARS_N = rule(
+    "later_bars_n", 4.0, "bars", "planning.ensemble.imitation", "how much later at most", out=0.0,
+    term="together",
+)  # fmt: skip
+IMITATED = rule(
+    "imitated", 1.0, "times", _ENSEMBLE, "a figure otherwise than in the part it imitates", out=0.0,
+    term="together",
+)  # fmt: skip
 TOGETHER_HELD = rule(
     "together_held", 10.0, "times", _ENSEMBLE, "where one of the parts is pinned or marked",
     out=1.0, term="together",
