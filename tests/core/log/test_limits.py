@@ -55,6 +55,17 @@ def test_a_cello_player_is_kept_as_the_player_would_be_on_the_violin():
     assert "51 cm/s" in found["fastest_mm_s"].text
 
 
+def test_strokes_a_second_are_learnt_and_then_warned_of():
+    """A child who plays three clean strokes a second is told of quicker ones, on any instrument."""
+    for name in ("violin", "cello"):
+        bow = Bow.full_size(name)
+        measured = [_measured(Measure.STROKES, (3.0, 3.1, 2.9))]
+        found = _by_field(measured, stage("growing"), bow)
+        assert "3.0 clean strokes a second" in found["strokes_per_s"].text
+        own = with_proposals(stage("growing"), found.values()).on(instrument(name))
+        assert own.strokes_per_s == pytest.approx(3.0)
+
+
 def test_reach_and_level_change():
     """By hand: 65 and 585 mm of 650 are 0.1 and 0.9."""
     player = replace(stage("growing"), usable_from=0.0, usable_to=1.0, level_change_s=0.1)

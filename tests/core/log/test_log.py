@@ -335,6 +335,9 @@ def test_strokes_are_seen_in_a_followed_bow():
     (fastest,) = measured_by_bow([down, up], Measure.FASTEST_BOW, "s", MONDAY, 1)
     assert fastest.value == pytest.approx((150 + 300) / 2, rel=0.03)
     assert measured_by_bow([], Measure.FASTEST_BOW, "s", MONDAY) == []
+    (quick,) = measured_by_bow([down, up] * 8, Measure.STROKES, "s", MONDAY)
+    assert quick.tries == pytest.approx((1 / 3, 1 / 3), abs=0.01)  # eight in 24 s, twice
+    assert measured_by_bow([down, up], Measure.STROKES, "s", MONDAY) == []
     assert strokes_seen([], 600.0) == ()
 
 

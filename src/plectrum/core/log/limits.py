@@ -10,7 +10,6 @@ change, are own defaults.
 
 from __future__ import annotations
 
-import math
 import statistics
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
@@ -83,8 +82,7 @@ def proposals(
     found = [
         *_reach(groups, player, bow),
         *_slowest(groups[Measure.LONGEST_BOW], player, bow, ratio),
-        *_fastest(groups[Measure.FASTEST_BOW], player, ratio),
-        *_level_change(groups[Measure.LEVEL_CHANGE], player),
+        *_quick(groups, player, bow),
     ]
     return tuple(p for p in found if abs(p.proposed - p.now) > CHANGE * max(abs(p.now), 0.05))
 
@@ -168,49 +166,38 @@ def _slowest(
     )
 
 
-def _fastest(group: Sequence[Measured], player: Player, ratio: float) -> Iterable[Proposal]:
-    tries = _tries(group)
-    if len(tries) < VALUES_N:
-        return
-    speed, kept = robust(tries)
-    yield Proposal(
-        "fastest_mm_s",
-        player.fastest_mm_s,
-        speed / ratio,
-        say("fastest clean bow {speed:.0f} cm/s", speed=speed / 10),
-        say("{count} tries {days}, their median", count=len(kept), days=_days(group)),
-    )
-
-
 def _reach(groups: dict[str, list[Measured]], player: Player, bow: Bow) -> Iterable[Proposal]:
     for measure, name, now, words in (
         (Measure.REACH_FROM, "usable_from", player.usable_from, tr("usable bow from")),
         (Measure.REACH_TO, "usable_to", player.usable_to, tr("usable bow to")),
     ):
-        tries = _tries(groups[measure])
-        if len(tries) < VALUES_N:
-            continue
-        at_mm, kept = robust(tries)
-        yield Proposal(
-            name,
-            now,
-            min(1.0, max(0.0, at_mm / bow.hair_mm)),
-            say("{words} {at:.1f} cm", words=words, at=at_mm / 10),
-            say("{count} tries {days}, their median", count=len(kept), days=_days(groups[measure])),
-        )
+        for at_mm, evidence in _median(groups[measure]):
+            share = min(1.0, max(0.0, at_mm / bow.hair_mm))
+            text = say("{words} {at:.1f} cm", words=words, at=at_mm / 10)
+            yield Proposal(name, now, share, text, evidence)
 
 
-def _level_change(group: Sequence[Measured], player: Player) -> Iterable[Proposal]:
+def _quick(groups: dict[str, list[Measured]], player: Player, bow: Bow) -> Iterable[Proposal]:
+    """How fast the bow goes, how quickly it speaks again, and how soon it is on the next string;
+    a player is kept as he would be on the violin."""
+    ratio = instrument(bow.instrument, bow.size).speed_ratio
+    for speed, evidence in _median(groups[Measure.FASTEST_BOW]):
+        text = say("fastest clean bow {speed:.0f} cm/s", speed=speed / 10)
+        yield Proposal("fastest_mm_s", player.fastest_mm_s, speed / ratio, text, evidence)
+    for count, evidence in _median(groups[Measure.STROKES]):
+        text = say("{count:.1f} clean strokes a second", count=count)
+        own = count / instrument(bow.instrument).speed_ratio
+        yield Proposal("strokes_per_s", player.strokes_per_s, own, text, evidence)
+    for seconds, evidence in _median(groups[Measure.LEVEL_CHANGE]):
+        text = say("to the next string in {seconds:.2f} s", seconds=seconds)
+        seconds = min(5.0, max(0.02, seconds))
+        yield Proposal("level_change_s", player.level_change_s, seconds, text, evidence)
+
+
+def _median(group: Sequence[Measured]) -> Iterable[tuple[float, str]]:
+    """What measurements come to, with what that rests on; nothing of too few."""
     tries = _tries(group)
-    if len(tries) < VALUES_N:
-        return
-    seconds, kept = robust(tries)
-    if not math.isfinite(seconds) or seconds <= 0:
-        return
-    yield Proposal(
-        "level_change_s",
-        player.level_change_s,
-        min(5.0, max(0.02, seconds)),
-        say("to the next string in {seconds:.2f} s", seconds=seconds),
-        say("{count} tries {days}, their median", count=len(kept), days=_days(group)),
-    )
+    if len(tries) >= VALUES_N:
+        value, kept = robust(tries)
+        days = _days(group)
+        yield value, say("{count} tries {days}, their median", count=len(kept), days=days)

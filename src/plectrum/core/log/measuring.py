@@ -18,6 +18,7 @@ from plectrum.core.wording import say, tr
 STANDING_MM_S = 15.0  # slower than this a followed bow stands
 LEAST_BOW, LEAST_S = 0.6, 2.5  # of the hair, and long: other strokes are no longest bows
 LONGER = 1.1  # the next longest bow against the last
+RUN_N = 8  # strokes in a row that are counted together (own default)
 TOP_SHARE = 0.9  # the speed that a stroke reaches nine tenths of the time below
 
 
@@ -152,27 +153,29 @@ def measured_by_bow(
     on: date,
     string: int | None = None,
 ) -> list[Measured]:
-    """What strokes tell of the longest bow, each way, or of the fastest; only of what was asked,
-    as a bow drawn for the one says nothing of the other. Nothing where no stroke is long enough."""
-    found = []
+    """What strokes tell of the longest bow, each way, of the fastest, or of the quickest strokes;
+    only of what was asked, as a bow drawn for the one says nothing of the other. Nothing where no
+    stroke is long enough, or too few are played in a row."""
+    note = tr("followed bow")
+    return [
+        Measured(student_id, on, measure, median(tries), tries, string, direction, note=note)
+        for direction, tries in _tries_by(strokes, measure)
+        if tries
+    ]
+
+
+def _tries_by(
+    strokes: Sequence[StrokeSeen], measure: Measure
+) -> list[tuple[str | None, tuple[float, ...]]]:
+    """The tries that strokes are, each way where that counts."""
+    if measure is Measure.STROKES:
+        runs = [strokes[k : k + RUN_N] for k in range(0, len(strokes) - RUN_N + 1, RUN_N)]
+        return [(None, tuple(round(RUN_N / sum(s.seconds for s in run), 2) for run in runs))]
     whole = [s for s in strokes if abs(s.end - s.start) >= LEAST_BOW]
     if measure is Measure.FASTEST_BOW:
-        tops = tuple(round(s.top_mm_s, 1) for s in whole)
-        if tops:
-            value = median(tops)
-            found.append(
-                Measured(student_id, on, measure, value, tops, string, note=tr("followed bow"))
-            )
-        return found
-    for direction in Direction:
-        tries = tuple(
-            round(s.seconds, 3) for s in whole if s.direction is direction and s.seconds >= LEAST_S
-        )
-        if tries:
-            found.append(
-                Measured(
-                    student_id, on, Measure.LONGEST_BOW, median(tries), tries, string,
-                    str(direction), note=tr("followed bow"),
-                )
-            )  # fmt: skip
-    return found
+        return [(None, tuple(round(s.top_mm_s, 1) for s in whole))]
+    long = [s for s in whole if s.seconds >= LEAST_S]
+    return [
+        (str(way), tuple(round(s.seconds, 3) for s in long if s.direction is way))
+        for way in Direction
+    ]

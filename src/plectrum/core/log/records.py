@@ -24,6 +24,7 @@ class Measure(StrEnum):
 
     LONGEST_BOW = "longest bow"  # s
     FASTEST_BOW = "fastest clean bow"  # mm/s
+    STROKES = "quickest clean strokes"  # a second
     REACH_FROM = "nearest the frog"  # mm from the frog
     REACH_TO = "nearest the tip"  # mm from the frog
     LEVEL_CHANGE = "level change"  # s
@@ -39,6 +40,7 @@ class Measure(StrEnum):
 UNITS = {
     Measure.LONGEST_BOW: "s",
     Measure.FASTEST_BOW: "mm/s",
+    Measure.STROKES: "a second",
     Measure.REACH_FROM: "mm",
     Measure.REACH_TO: "mm",
     Measure.LEVEL_CHANGE: "s",
@@ -54,6 +56,7 @@ UNITS = {
 BOUNDS = {
     Measure.LONGEST_BOW: (0.5, 180.0),
     Measure.FASTEST_BOW: (50.0, 5000.0),
+    Measure.STROKES: (1.0, 30.0),
     Measure.REACH_FROM: (0.0, 1000.0),
     Measure.REACH_TO: (0.0, 1000.0),
     Measure.LEVEL_CHANGE: (0.02, 5.0),

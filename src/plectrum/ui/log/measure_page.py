@@ -42,7 +42,7 @@ if TYPE_CHECKING:
 
 TIMED = (Measure.LONGEST_BOW, Measure.LEVEL_CHANGE)
 EVENTS = (Measure.ROSIN, Measure.REHAIR)
-WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW)
+WITH_STRING = (Measure.LONGEST_BOW, Measure.FASTEST_BOW, Measure.STROKES)
 OFFERED = tuple(m for m in Measure if m is not Measure.TRIES)  # tries are counted while doing
 TICK_MS = 50
 WHOLE = tr("whole piece")

@@ -363,7 +363,7 @@ class LogScreen(Screen):
         self.desk.hand_out_wanted.emit()
 
     def read_bow(self) -> None:
-        """What a followed bow's file tells of the longest and fastest bow."""
+        """What a followed bow's file tells of long, fast and quick bows."""
         name, _ = QFileDialog.getOpenFileName(self, tr("A followed bow: a file of its lines"))
         student = self.student
         if not name or student is None:
@@ -385,7 +385,7 @@ class LogScreen(Screen):
             if found:
                 self._keep_measured(found)
             else:
-                self.message.emit(tr("No stroke of that bow was long enough to measure."))
+                self.message.emit(tr("No stroke of that bow was long enough, or too few in a row."))
 
         self._runner.run(work, take, self.failed.emit)
 
