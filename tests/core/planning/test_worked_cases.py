@@ -268,6 +268,10 @@ PLAIN = (
     ("X*3/4 X*1/4 X*3/4 X*1/4|X X|X*3/4 X*1/4 X*3/4 X*1/4|X*2", {"metre": "2/4"}, "DUDU|DU|DUDU|D"),
     ("C X X X|X X X X|C*4", {}, "DUDU|DUDU|D"),
     ("C r C r|C r C r|C*4", {"bpm": 60}, "DD|DD|D"),
+    ("r*1/2 X*1/2 X*1/2 " * 2 + "|" + "r*1/2 X*1/2 X*1/2 " * 2, {"metre": "6/8"}, "DUDU|DUDU"),
+    ("r X X|r X X|X*3", {"metre": "3/4", "bpm": 100}, "DU|DU|D"),
+    (" ".join(["X*1/4"] * 8) + " X*2|X*2 X*2|X*4", {}, "DUDUDUDUD|UD|U"),
+    ("X X*1/4 X*1/4 X*1/4 X*1/4 X X|X*2 X*2|X*4", {"bpm": 60}, "DUDUDUD|UD|U"),
 )
 CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
 

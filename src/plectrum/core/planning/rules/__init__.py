@@ -320,6 +320,14 @@ WAITING_HOOK = rule(
     "waiting_hook", 1.0, "cost", _PREFERENCES,
     "a note between rests inside a bar: the bow waits on the string", term="join", out=-9.0,
 )  # fmt: skip
+RUNNING_HOOK = rule(
+    "running_hook", 8.0, "cost", _PREFERENCES, "a stop among equal quick notes", term="join",
+    out=-9.0,
+)  # fmt: skip
+RUNNING_S = rule(
+    "running_s", 0.26, "s", _PREFERENCES, "what counts as a quick note among its equals",
+    term="join", out=0.0,
+)  # fmt: skip
 SEAM_HOOK = rule(
     "seam_hook", 0.3, "cost", _PREFERENCES, "a repeated section begins anew", term="join", out=9.0
 )

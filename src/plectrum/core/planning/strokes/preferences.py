@@ -54,6 +54,7 @@ class Boundary:
     Attributes:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
+        again: whether a figure between rests begins again that has an even number of bows.
         last: whether a bow is the last of its bar.
         wished: what the two wish for together, as a share of what there is.
     """
@@ -63,6 +64,7 @@ class Boundary:
     bows: Bows
     pair: Bools
     balances: Bools
+    again: Bools
     last: Bools
     wished: Floats
 
@@ -126,7 +128,8 @@ def _hooks(
     up = _sum(up_features(c, at.before, at.bows, lift_s), weights)
     for reason, most in _reasons(at, school.direction):
         learnt = np.where(reason, np.minimum(learnt, most), learnt)
-    waits = (at.rest_s >= rules.RESET_S) & ~resets(c, at.bows, lift_s)
+    learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
+    waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~resets(c, at.bows, lift_s)
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
     up = np.where(waits, np.maximum(up, 0.0), up)
     if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
@@ -138,6 +141,17 @@ def _hooks(
     elif school.dotted is not DottedSchool.USUAL:
         learnt = np.where(at.pair, np.maximum(learnt, rules.PAIR_SEPARATE), learnt)
     return learnt, learnt + up
+
+
+def _running(at: Boundary) -> Bools:
+    """Between equal quick notes, each in a bow of its own."""
+    c = at.columns
+    was_s = c.end_s[at.before.last] - c.onset_s[at.before.first]
+    is_s = c.end_s[at.bows.last] - c.onset_s[at.bows.first]
+    alone = (at.before.first == at.before.last) & (at.bows.first == at.bows.last)
+    alike = np.isclose(was_s, is_s) & (at.rest_s < rules.REST_S)
+    running: Bools = alone & alike & (is_s < rules.RUNNING_S)
+    return running
 
 
 def _least_s(at: Boundary) -> Floats:
@@ -182,4 +196,22 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
         & (share >= low) & (share <= high)
         & (quarters[slur] > 1.5 * quarters[one])
     )  # fmt: skip
+    return found
+
+
+def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
+    """Where a figure between rests comes again that has an even number of bows: if it goes on as it
+    comes, every time goes the same way. One entry a bow."""
+    found = np.zeros(len(first), dtype=bool)
+    onset_q, end_q = c.onset_q[first], c.end_q[last]
+    gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
+    heads = np.flatnonzero(gaps_q > 0)
+    lengths_q = np.round(end_q - onset_q, 4).tolist()
+    ends = np.append(heads[1:], len(first))[: len(heads)]
+    figures = [
+        (gaps_q.item(head), *lengths_q[head:end])
+        for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
+    ]
+    for head, figure, before in zip(heads[1:].tolist(), figures[1:], figures, strict=False):
+        found[head] = len(figure) % 2 == 1 and figure == before
     return found

@@ -26,6 +26,7 @@ from plectrum.core.planning.strokes.preferences import (
     Boundary,
     balancing_ups,
     direction_worths,
+    figures_again,
     join_costs,
 )
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints
@@ -145,14 +146,17 @@ def joining_costs(
     if free:  # what a slur before the two may be is not known yet: the printed one counts
         single = (segments.count[before] == 1) & (segments.count[after] == 1)
         balances = single & _as_printed(part, columns, balancing_ups)[bows.first[after]]
+        again = _as_printed(part, columns, figures_again)[bows.first[after]]
     else:
         balances = balancing_ups(columns, bows.first, bows.last)[after]
+        again = figures_again(columns, bows.first, bows.last)[after]
     at = Boundary(
         columns,
         Bows(bows.first[before], segments.units.base.came[segments.first[after]]),
         Bows(bows.first[after], bows.last[after]),
         pair[after],
         balances,
+        again,
         _last_in_bar(columns, segments)[after],
         _wished_of_two(segments, choices),
     )
