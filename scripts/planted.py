@@ -15,6 +15,7 @@ from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
+from tests.core import test_places
 from tests.core.planning import (
     test_contact,
     test_ensemble,
@@ -36,7 +37,15 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.planning import plan, rules, tempo_window
 from plectrum.core.planning.ensemble import coupling, rounds
 from plectrum.core.planning.plan import Plan
-from plectrum.core.planning.strokes import costs, planned, solving, stroke_tables, units
+from plectrum.core.planning.strokes import (
+    costs,
+    planned,
+    preferences,
+    solving,
+    stroke_tables,
+    terms,
+    units,
+)
 from plectrum.core.planning.strokes.amounts import Amounts
 from plectrum.core.planning.strokes.costs import CostTables
 from plectrum.core.planning.strokes.dynamic_program import Solution
@@ -181,6 +190,21 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
      test_together_documents.test_what_is_pinned_in_one_part_moves_those_that_match, ()),
     ("regions are left alone", [number("TOGETHER_PLACE", 0.0)],
      test_ensemble.test_bows_that_match_lie_in_the_same_region, ()),
+    ("nothing is imitated", [number("IMITATED", 0.0)],
+     test_ensemble.test_in_a_round_the_second_voice_bows_as_the_first,
+     (test_ensemble.ROUND[0], 1)),
+    ("figures between rests go as they like",
+     [(preferences, "figures_again", lambda c, first, last: np.zeros(len(first), dtype=bool)),
+      (terms, "figures_again", lambda c, first, last: np.zeros(len(first), dtype=bool))],
+     test_worked_cases.test_plain_music_is_bowed_plainly, ("cello", *test_worked_cases.PLAIN[10])),
+    ("a run is stopped for a beat", [number("RUNNING_HOOK", -9.0)],
+     test_worked_cases.test_no_run_is_stopped_for_a_beat, (test_worked_cases.RUNS[0],)),
+    ("the last chord as it comes", [number("FINAL_CHORD", 0.0)],
+     test_worked_cases.test_plain_music_is_bowed_plainly, ("violin", *test_worked_cases.PLAIN[14])),
+    ("words over the staff are pins", [number("WRITTEN_PLACE", rules.PIN)],
+     test_worked_cases.test_plain_music_is_bowed_plainly, ("violin", *test_worked_cases.PLAIN[15])),
+    ("what is said of one note is the bow's", [(planned, "_shares_said", lambda *_: {})],
+     test_places.test_an_amount_said_of_one_note_of_a_slur_is_that_notes, ()),
     ("one sweep and no more", [(rounds, "MOST_ROUNDS", 0), (rounds, "MOST_TRIED", 0)],
      test_ensemble.test_small_scores_come_to_the_least_of_all_bowings,
      (test_ensemble.SMALL[1], ("growing", "growing"))),

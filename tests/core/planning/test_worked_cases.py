@@ -6,6 +6,7 @@ Facts of the trade are common practice; they have no published source.
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 
 import pytest
 
@@ -272,6 +273,9 @@ PLAIN = (
     ("r X X|r X X|X*3", {"metre": "3/4", "bpm": 100}, "DU|DU|D"),
     (" ".join(["X*1/4"] * 8) + " X*2|X*2 X*2|X*4", {}, "DUDUDUDUD|UD|U"),
     ("X X*1/4 X*1/4 X*1/4 X*1/4 X X|X*2 X*2|X*4", {"bpm": 60}, "DUDUDUD|UD|U"),
+    ("C C X*2|X*2 C*2|C*4", {}, "DUD|UD|D"),
+    ("{al tallone} X X X X|{alla punta} X X X X|X*4", {}, "DUDU|DUDU|D"),
+    ("{an der Spitze} X*2 X*2|{am Frosch} X*2 X*2|X*4", {}, "DU|DU|D"),
 )
 CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
 
@@ -287,6 +291,21 @@ def test_plain_music_is_bowed_plainly(instrument, music, options, expected):
         way = "D" if plan.notes[unit.first].direction == "down" else "U"
         bars[head.bar_index] = bars.get(head.bar_index, "") + way
     assert "|".join(bars.values()) == expected
+
+
+FOUR = "A4*1/4 A4*1/4 A4*1/4 A4*1/4 "
+RUNS = (
+    FOUR + "A4 A4 A4|A4*1/2 A4*1/2 A4 A4*2|A4 A4 " + 2 * FOUR + "|A4*4",
+    "A4 A4 " + 2 * FOUR + "|" + FOUR + "A4 A4 A4|" + 4 * "A4*1/2 A4*1/2 " + "|A4*4",
+)
+
+
+@pytest.mark.parametrize("music", RUNS)
+def test_no_run_is_stopped_for_a_beat(music):
+    """Nobody stops among equal sixteenths: common practice, no source."""
+    notes = tune_plan(music, bpm=70).notes
+    inside = [b for a, b in pairwise(notes) if a.note.duration_q == b.note.duration_q == 1 / 4]
+    assert {note.join for note in inside} == {"turn"}
 
 
 def test_what_follows_a_fermata_begins_anew():

@@ -335,6 +335,16 @@ FIRST_BEAT = rule(
     "first_beat", by_school(usual=0.0, downbeat=6.0, flow=0.0, travel=0.0), "cost", _PREFERENCES,
     "every first beat down that can be", term="metre",
 )  # fmt: skip
+WRITTEN_PLACE = rule(
+    "written_place", 0.5, "cost a cell", "planning.strokes.stroke_tables",
+    "away from where words over the staff say", term="pin", out=0.0,
+    example=Example("{al tallone} A4 B4 A4 B4|{alla punta} A4 B4 A4 B4", "bows"),
+)  # fmt: skip
+FINAL_CHORD = rule(
+    "final_chord", 4.0, "cost", "planning.strokes.terms",
+    "the last chord down, also after another", term="metre",
+    example=Example("A4*2 D4+A4+F5*2|A4*2 D4+A4+F5*2|D4+A4+F5*4", "bows"),
+)  # fmt: skip
 FIRST_HOOK = rule(
     "first_hook", 4.0, "cost", _PREFERENCES,
     "a first beat comes down by what is before it, not by a hook onto it", term="join",

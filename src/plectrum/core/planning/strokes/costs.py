@@ -200,6 +200,11 @@ class CostTables:
         usable = school_range(choices)
         held = {i: held_by(pin, choices.bow, usable) for i, pin in pins.items() if pin.says_where}
         columns = self.segments.columns if self._free else self.units.base.columns
+        for i in held:
+            head = self._part.notes[columns.first[i]]
+            said = replace(pins[i], direction=None, join=None)
+            if head.stroke_q is None and said == Pin(place=head.written_part):
+                held[i] = held[i]._replace(written=True)
         within = HeldInside(self._part, choices)
         for i in within.bows(columns.first, columns.last):
             pin = pins.get(i, NO_PIN)

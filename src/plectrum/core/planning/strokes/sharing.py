@@ -35,6 +35,8 @@ def said_inside(members: Sequence[Note], pins: Mapping[str, Pin]) -> tuple[Insid
             for word in (pin.place, pin.amount)
         )
         amount = None if amount in INSIDE else amount
+        if place is not None and place == note.written_part:
+            place = None  # words over the staff are no pins
         place, holds = (None if place == holds else place), place or bare(pin.place)
         if place is not None or amount is not None:
             found.append(Inside(k, place, amount))

@@ -37,7 +37,8 @@ _LENGTHS = np.maximum(_CELLS, 1) / rules.CELLS_N
 
 class Held(NamedTuple):
     """What a pin holds of a stroke, in cells; None leaves it free. `inside` are parts of it that
-    are held too, each with the shares of the stroke at which it begins and ends."""
+    are held too, each with the shares of the stroke at which it begins and ends. `written` is what
+    words over the staff ask for: that is left sooner than what the teacher pins."""
 
     start: int | None = None
     end: int | None = None
@@ -45,6 +46,7 @@ class Held(NamedTuple):
     high: int | None = None
     length: int | None = None
     inside: tuple[tuple[float, float, Held], ...] = ()
+    written: bool = False
 
 
 NOT_HELD = Held()
@@ -378,7 +380,8 @@ def _leaving(held: Held) -> Ints:
         way = _END - _START
         beyond = _away_from(part, _START + first * way, _START + last * way) - INSIDE_CELLS
         away = away + np.maximum(beyond, 0.0)
-    return rules.millionths(rules.PIN) * np.ceil(away).astype(np.int64)
+    cost = rules.WRITTEN_PLACE if held.written else rules.PIN
+    return rules.millionths(cost) * np.ceil(away).astype(np.int64)
 
 
 def _away_from(held: Held, start: Floats | Ints, end: Floats | Ints) -> Floats:

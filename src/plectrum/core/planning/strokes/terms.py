@@ -107,6 +107,8 @@ def metre_costs(columns: Columns, segments: Segments, choices: Choices) -> Ints:
     bows, following = segments.bows, _following(segments)
     features = direction_features(columns, bows, following, choices.player.lift_s)
     worth = direction_worths(features, worths_of(choices), choices.school.direction)
+    final = bows.last == bows.last.max(initial=-1)
+    worth += rules.FINAL_CHORD * (final & columns.chord[bows.first])
     return whole(worth[:, None] * np.array([[-1.0, 1.0]]))
 
 
