@@ -17,6 +17,7 @@ from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import make_plan
 from plectrum.core.player.player import STAGES, stage
 from plectrum.core.player.player_file import player_from_json
+from plectrum.core.player.school import SlurSchool
 from plectrum.core.score.model import Direction
 from tests.tunes import tune_document, tune_plan
 
@@ -201,3 +202,12 @@ def test_a_slower_tempo_takes_no_less_bow():
         plan = make_plan(document.part, replace(document.choices, tempo_bpm=bpm))
         lengths.append(sum(s.length_mm for s in plan.strokes))
     assert lengths == sorted(lengths)
+
+
+@pytest.mark.parametrize("slurs", list(SlurSchool))
+def test_dots_under_a_slur_are_not_called_a_slur_that_was_parted(slurs):
+    document = tune_document("A4.( B4. C5. D5.)|A4*4")
+    plan = plan_of(document.with_choices(document.choices.with_school("slurs", slurs)))
+    assert [str(p.join) for p in plan.notes[1:4]] == ["hook"] * 3
+    codes = {reason.code for k in range(4) for reason in reasons_for(plan, k)}
+    assert "slur_dropped" not in codes

@@ -10,6 +10,7 @@ from plectrum.core.document.places import words_of
 from plectrum.core.planning import rules
 from plectrum.core.planning.plan import Alternative, Change, Plan
 from plectrum.core.planning.rules import CELLS_N, MILLIONTHS, SLUR_WORTH, TABLE, TERM_WORDS
+from plectrum.core.planning.strokes.amounts import STOPPED
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.planning.strokes.slur_columns import slur_columns
 from plectrum.core.planning.strokes.slur_features import join_features
@@ -109,9 +110,13 @@ def _dropped(plan: Plan, planned: PlannedNote) -> list[Reason]:
         return []
     if plan.unit_of(planned.note.index - 1) is None or planned.note.gap_before_s > 0:
         return []
-    return [
-        Reason("slur_dropped", tr("slurred on the page; parted here to keep the bows in order"))
-    ]
+    if planned.join is Join.HOOK:  # stopped, and still in one bow
+        return []
+    if planned.note.articulations & STOPPED:
+        text = tr("in one bow with stops on the page; parted here to keep the bows in order")
+    else:
+        text = tr("slurred on the page; parted here to keep the bows in order")
+    return [Reason("slur_dropped", text)]
 
 
 # What is said where a term of the cost alone decides the way of a stroke.
