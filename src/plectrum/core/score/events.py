@@ -107,6 +107,8 @@ def gather(part: RawPart, onsets_t: Sequence[int], left_out: Ledger) -> list[Eve
 def _hold_on(before: Event, after: Event) -> None:
     """What another voice holds sounds on under the next note of the melody, in the same bow: it is
     not struck anew."""
+    if max(before.ends_t) <= after.onset_t:
+        return
     voices = {h.voice for h in after.heads}
     sounding = zip([*before.heads, *before.held], before.ends_t, strict=True)
     for head, end_t in sounding:

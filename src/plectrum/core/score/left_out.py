@@ -5,7 +5,7 @@ What does not touch the bow and that nobody misses (lay-out, lyrics, beams) is n
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from plectrum.core.plain_text import one_line
@@ -117,9 +117,11 @@ class Ledger:
             n, where = self._found.get(what, (0, bar))
             self._found[what] = n + how_many, where
 
-    def look(self, inside: str, tags: Iterable[object], bar: str) -> None:
+    def look(self, inside: str, tags: Sequence[object], bar: str) -> None:
         """Count the elements in another that are not read."""
         read = _READ[inside]
+        if read.issuperset(tags):
+            return
         for tag in tags:
             if isinstance(tag, str) and tag not in read:
                 self.count(_NAMED.get(tag) or one_line(tag, MOST_TAG), bar)

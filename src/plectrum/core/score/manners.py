@@ -57,5 +57,7 @@ class Said:
 
     def at(self, at_q: float) -> str:
         """What holds at a time; "" where nothing does."""
+        if not self._rows:
+            return ""
         k = bisect.bisect_right(self._rows, at_q, key=lambda row: row[0])
         return self._rows[k - 1][1] if k else ""

@@ -83,7 +83,7 @@ class PartReader:
         self.metre = COMMON_TIME
         self.semitones = 0
         self.bar = "1"
-        self._pitches: dict[object, Pitch] = {}
+        self._pitches: dict[object, tuple[Pitch, bool]] = {}
 
     def read(self) -> RawPart:
         for k, element in enumerate(self.element.iterfind("measure")):
@@ -105,9 +105,10 @@ class PartReader:
     def _measure(self, element: etree._Element) -> RawMeasure:
         measure = RawMeasure(self.bar, element.get("implicit") == "yes", self.metre)
         cursor = last_onset = 0
-        self.part.left_out.look("measure", (child.tag for child in element), self.bar)
+        tags = []
         for child in element:
             tag = child.tag
+            tags.append(tag)
             if tag == "note":
                 note, counts = self._note(child)
                 note.offset_t = last_onset if note.chord else cursor
@@ -135,6 +136,7 @@ class PartReader:
             elif tag == "barline":
                 self._barline(child, measure)
             measure.content_t = max(measure.content_t, cursor)
+        self.part.left_out.look("measure", tags, self.bar)
         return measure
 
     def _attributes(self, element: etree._Element) -> None:
@@ -201,12 +203,13 @@ class PartReader:
         left_out: str | None = None
         duration: str | None = None
         staff, voice, kind = 1, "1", ""
+        tags = []
+        tremolo: etree._Element | None = None
         for child in element:
             tag = child.tag
+            tags.append(tag)
             if tag == "pitch":
                 note.pitch = self._pitch(child)
-                if (decimal(child.findtext("alter")) or 0.0) % 1:
-                    self.part.left_out.count(MICROTONES, self.bar)
             elif tag == "duration":
                 duration = child.text
             elif tag == "voice":
@@ -214,7 +217,8 @@ class PartReader:
             elif tag == "type":
                 kind = (child.text or "").strip()
             elif tag == "notations":
-                self._notations(child, note)
+                found = self._notations(child, note)
+                tremolo = tremolo if found is None else found
             elif tag == "chord":
                 note.chord = True
             elif tag == "grace":
@@ -226,7 +230,6 @@ class PartReader:
                 staff = integer(element, "staff", 1)
             elif tag in ("cue", "unpitched"):
                 left_out = CUES if tag == "cue" else UNPITCHED
-        tremolo = element.find("notations/ornaments/tremolo")
         if tremolo is not None and not note.grace:
             note.stroke_q = _stroke_q(tremolo, kind)
         if note.chord and element.find("notations/technical/harmonic") is not None:
@@ -237,7 +240,7 @@ class PartReader:
             note.duration_t = self._duration(duration, "note")
         if note.pitch is not None and element.get("print-object") == "no":
             left_out = HIDDEN
-        self.part.left_out.look("note", (child.tag for child in element), self.bar)
+        self.part.left_out.look("note", tags, self.bar)
         return note, left_out
 
     @staticmethod
@@ -253,8 +256,12 @@ class PartReader:
         key = tuple(child.text for child in element), self.semitones
         known = self._pitches.get(key)
         if known is None:
-            known = self._pitches[key] = self._new_pitch(element)
-        return known
+            between = bool((decimal(element.findtext("alter")) or 0.0) % 1)
+            known = self._pitches[key] = self._new_pitch(element), between
+        pitch, between = known
+        if between:
+            self.part.left_out.count(MICROTONES, self.bar)
+        return pitch
 
     def _new_pitch(self, element: etree._Element) -> Pitch:
         step = text(element, "step").upper()
@@ -273,27 +280,34 @@ class PartReader:
             )
         return Pitch(step, alter, octave, self.semitones)
 
-    def _notations(self, element: etree._Element, note: RawNote) -> None:
-        self.part.left_out.look("notations", (child.tag for child in element), self.bar)
+    def _notations(self, element: etree._Element, note: RawNote) -> etree._Element | None:
+        """What stands about a note; its tremolo, if it has one."""
+        tremolo = None
+        tags = []
         for child in element:
-            if child.tag in ("articulations", "technical", "ornaments"):
-                self.part.left_out.look(child.tag, (sign.tag for sign in child), self.bar)
-            if child.tag == "slur":
+            tag = child.tag
+            tags.append(tag)
+            if tag == "slur":
                 number = child.get("number", "1")
                 if child.get("type") == "start":
                     note.slur_starts += (number,)
                 elif child.get("type") == "stop":
                     note.slur_stops += (number,)
-            elif child.tag == "articulations":
-                note.articulations |= {
-                    _ARTICULATIONS[a.tag] for a in child if a.tag in _ARTICULATIONS
-                }
-            elif child.tag == "fermata":
+            elif tag == "fermata":
                 note.articulations |= {Articulation.FERMATA}
-            elif child.tag == "dynamics":
+            elif tag == "dynamics":
                 note.dynamics += tuple(d.tag for d in child if isinstance(d.tag, str))
-            elif child.tag == "technical":
-                self._technical(child, note)
+            elif tag in ("articulations", "technical", "ornaments"):
+                signs = [sign.tag for sign in child]
+                self.part.left_out.look(tag, signs, self.bar)
+                if tag == "technical":
+                    self._technical(child, note)
+                elif tag == "ornaments":
+                    tremolo = child.find("tremolo")
+                else:
+                    note.articulations |= {_ARTICULATIONS[t] for t in signs if t in _ARTICULATIONS}
+        self.part.left_out.look("notations", tags, self.bar)
+        return tremolo
 
     def _technical(self, element: etree._Element, note: RawNote) -> None:
         for child in element:
