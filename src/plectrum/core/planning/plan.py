@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -43,6 +43,11 @@ class Alternative:
     extra_cost: float
     possible: bool
     obstacle: str = ""
+
+
+def in_order(found: Iterable[Alternative]) -> tuple[Alternative, ...]:
+    """The cheapest first, then what cannot be."""
+    return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,16 +128,15 @@ class Plan(PlannedPart):
         planned anew with it pinned, each in its turn; 0 for the plan's own choice. Bars that are
         held alike now may go otherwise then, so another way can come cheaper.
         """
-        found = self.alternatives_at_once(unit)
-        if self.is_settled:  # other parts would have their say again
-            return found
-        total = self.solution.total
-        anew = [
-            a if a.extra_cost == 0.0 or not a.possible
-            else replace(a, extra_cost=(self.taking(unit, a).solution.total - total) / w.MILLIONTHS)
-            for a in found
-        ]  # fmt: skip
-        return tuple(sorted(anew, key=lambda a: (not a.possible, a.extra_cost)))
+        return in_order(self.priced_anew(unit, a) for a in self.alternatives_at_once(unit))
+
+    def priced_anew(self, unit: int, alternative: Alternative) -> Alternative:
+        """One of them, with what it costs when it is taken."""
+        settled = self.is_settled  # other parts would have their say again
+        if settled or alternative.extra_cost == 0.0 or not alternative.possible:
+            return alternative
+        more = self.taking(unit, alternative).solution.total - self.solution.total
+        return replace(alternative, extra_cost=more / w.MILLIONTHS)
 
     @cached_property
     def prices_are_sure(self) -> bool:
@@ -199,7 +203,7 @@ class Plan(PlannedPart):
                         self._obstacle(unit, join, possible),
                     )
                 )
-        return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
+        return in_order(found)
 
     def _join_code(self, unit: int, direction: int, join: Join) -> int | None:
         """As what the program has a join of a unit; None where it is not to be had. After a tremolo
@@ -240,7 +244,7 @@ class Plan(PlannedPart):
             own = (a.direction, a.join) == (mine.direction, mine.join)
             extra = 0.0 if own else max(0.0, a.extra_cost - over)
             found.append(replace(a, extra_cost=extra if a.possible else a.extra_cost))
-        return tuple(sorted(found, key=lambda a: (not a.possible, a.extra_cost)))
+        return in_order(found)
 
     def own_pin(self, unit: Unit) -> Pin:
         """What the teacher has pinned of a unit, not what is kept or written."""

@@ -3,20 +3,26 @@ known of it at once may be wrong."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.plan import Alternative, Plan, in_order
+from plectrum.ui.editing.interpreter import something_moves
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.editing.session import Session
 
-IDLE_MS = 300  # own default: who walks through the notes does not stay on each
+IDLE_MS = 1000  # own default: who walks through the notes, or corrects, does not stay on each
 
 
 class Weigher(QObject):
-    """Signals: weighed with a plan, a note and the alternatives of its bow."""
+    """Signals: weighed with a plan, a note and the alternatives of its bow.
+
+    One alternative is planned at a time, and none while something is asked, foreseen or moved: a
+    key that is pressed meanwhile waits for one at most.
+    """
 
     weighed = Signal(object, int, object)
 
@@ -24,9 +30,11 @@ class Weigher(QObject):
         super().__init__(parent)
         self._session = session
         self._runner = Runner(self)
-        self._asked: tuple[Plan, int] | None = None
-        self._soon = QTimer(self, singleShot=True, interval=IDLE_MS)
-        self._soon.timeout.connect(self._begin)
+        self._asked: tuple[Plan, int, int] | None = None
+        self._waiting: Iterator[Alternative] = iter(())
+        self._found: list[Alternative] = []
+        self._soon = QTimer(self, singleShot=True)
+        self._soon.timeout.connect(self._next)
 
     @property
     def busy(self) -> bool:
@@ -35,25 +43,33 @@ class Weigher(QObject):
     def weigh(self, plan: Plan, note: int) -> None:
         """Begin with a note soon; what was asked before is dropped."""
         self.stop()
-        self._asked = plan, note
-        self._soon.start()
+        unit = plan.unit_of(note)
+        if unit is not None:
+            self._asked = plan, note, unit
+            self._waiting, self._found = iter(plan.alternatives_at_once(unit)), []
+            self._soon.start(IDLE_MS)
 
     def stop(self) -> None:
         self._soon.stop()
         self._runner.cancel()
         self._asked = None
 
-    def _begin(self) -> None:
+    def _next(self) -> None:
+        """Weigh one more, or tell of all."""
         if self._asked is None:
             return
-        plan, note = self._asked
-        unit = plan.unit_of(note)
-        if unit is not None:
-            self._runner.run(
-                partial(plan.alternatives, unit),
-                partial(self._take, plan, note),
-                self._session.fail,
-            )
+        planner = self._session.planner
+        if self._session.planning or planner.foresight.looking or something_moves():
+            self._soon.start(IDLE_MS)
+            return
+        plan, note, unit = self._asked
+        alternative = next(self._waiting, None)
+        if alternative is None:
+            self.weighed.emit(plan, note, in_order(self._found))
+            return
+        work = partial(plan.priced_anew, unit, alternative)
+        self._runner.run(work, self._take, self._session.fail)
 
-    def _take(self, plan: Plan, note: int, found: Any) -> None:
-        self.weighed.emit(plan, note, found)
+    def _take(self, found: Any) -> None:
+        self._found.append(found)
+        self._soon.start(0)
