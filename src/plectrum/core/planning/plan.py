@@ -314,35 +314,46 @@ class Plan(PlannedPart):
         if (d, code) == (self.steps[unit].direction, self.steps[unit].join if unit else TURN):
             return Change((), (), ())
         changed = changed_by(self.pricing, first, d, TURN if code is None else code)
-        bows = self.solution.bows
-        return self._change(
-            {
-                i: step
-                for i, step in _merged(self.pricing.bows, changed).items()
-                if bows.get(i) != step
-            }
-        )
+        there = _merged(self.pricing.bows, changed)
+        about = self._about(changed)
+        sums = self.held_terms.copy()
+        for name, cost in self._term_difference(about, _merged(about, changed)).items():
+            sums[name] += cost
+        rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
+        return Change(*self._bars_unlike(there), tuple(sorted(rows, key=lambda row: -abs(row[1]))))
 
-    def _change(self, changed: dict[int, Step]) -> Change:
-        """What changes if some bows are put in place of those they touch."""
-        old = self._bows_about(changed)
-        new = _merged(old, changed)
+    def _bars_unlike(self, there: Mapping[int, Step]) -> tuple[tuple[int, ...], tuple[int, ...]]:
+        """The bars in which some bows go otherwise than the plan's, and where their way does."""
+        bows = self.solution.bows
         bars: dict[int, None] = {}
         flipped: dict[int, None] = {}
-        for i in sorted({*changed, *(i for i in old if i not in new)}):
+        unlike = [i for i, step in there.items() if bows.get(i) != step]
+        unlike += [i for i in bows if i not in there]
+        for i in sorted(unlike):
             bar = self.part.notes[self.tables.units[i].first].bar
             bars[bar] = None
-            if i not in old or i not in new or old[i].direction != new[i].direction:
+            if i not in bows or i not in there or bows[i].direction != there[i].direction:
                 flipped[bar] = None
-        return Change(tuple(bars), tuple(flipped), self._term_difference(old, new))
+        return tuple(bars), tuple(flipped)
+
+    @cached_property
+    def held_terms(self) -> dict[str, int]:
+        """What the bows that prices are read from cost more than the plan's, by term: less where
+        bars that are alike are held."""
+        return self._term_difference(self.solution.bows, self.pricing.bows)
+
+    @cached_property
+    def _pricing_firsts(self) -> list[int]:
+        return sorted(self.pricing.bows)
 
     def _unit_before(self, i: int) -> int:
         """The unit that is played before unit i, where no slur is the plan's own; −1 for none."""
         return int(self.tables.problem.before[i])
 
-    def _bows_about(self, changed: dict[int, Step]) -> dict[int, Step]:
-        """The bows that some others touch, and one on each side, which is entered otherwise."""
-        firsts, bows = self._firsts, self.solution.bows
+    def _about(self, changed: Mapping[int, Step]) -> dict[int, Step]:
+        """The bows that prices are read from and some others touch, and one on each side, which
+        is entered otherwise."""
+        firsts, bows = self._pricing_firsts, self.pricing.bows
         end = max((i + step.units_n for i, step in changed.items()), default=0)
         a = bisect_right(firsts, min(changed, default=0)) - 2
         b = bisect_left(firsts, end) + 1
@@ -352,9 +363,8 @@ class Plan(PlannedPart):
         about.update(firsts[bisect_right(firsts, self._unit_before(i)) - 1] for i in forks)
         return {i: bows[i] for i in sorted(about)}
 
-    def _term_difference(
-        self, old: dict[int, Step], new: dict[int, Step]
-    ) -> tuple[tuple[str, float], ...]:
+    def _term_difference(self, old: Mapping[int, Step], new: Mapping[int, Step]) -> dict[str, int]:
+        """What new bows cost more than old ones, by term, in millionths."""
         sums = dict.fromkeys(w.TERMS, 0)
         terms_of = self._free_tables.terms_of
         for sign, bows, others in ((1, new, old), (-1, old, new)):
@@ -366,8 +376,7 @@ class Plan(PlannedPart):
                 if others.get(i) != step or not came_there:
                     for name, cost in terms_of(i, step, before).items():
                         sums[name] += sign * cost
-        rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
-        return tuple(sorted(rows, key=lambda row: -abs(row[1])))
+        return sums
 
 
 def _solved(
@@ -405,7 +414,7 @@ def _by_end(bows: Mapping[int, Step]) -> dict[int, tuple[int, Step]]:
     return {i + step.units_n - 1: (i, step) for i, step in bows.items()}
 
 
-def _merged(bows: dict[int, Step], changed: dict[int, Step]) -> dict[int, Step]:
+def _merged(bows: Mapping[int, Step], changed: Mapping[int, Step]) -> dict[int, Step]:
     """The bows of a plan with changed ones in place of all they touch."""
     merged: dict[int, Step] = {}
     free_from = 0

@@ -42,7 +42,7 @@ def add_details(plan: Plan) -> Plan:
     from plectrum.core.advice.warnings import warnings_of
 
     warnings_of(plan)
-    _ = plan.pricing.forwards
+    _ = plan.pricing.forwards, plan.held_terms
     return plan
 
 

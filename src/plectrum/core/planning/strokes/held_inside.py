@@ -21,7 +21,7 @@ from plectrum.core.planning.strokes.sharing import (
     weights_of,
 )
 from plectrum.core.planning.strokes.stroke_tables import Held, in_cells
-from plectrum.core.score.model import Part
+from plectrum.core.score.model import Part, note_numbers
 
 
 class HeldInside:
@@ -30,9 +30,9 @@ class HeldInside:
     def __init__(self, part: Part, choices: Choices) -> None:
         self._part, self._choices = part, choices
         self._usable = school_range(choices)
-        pins = choices.pins
-        said = [n.index for n in part.notes if n.id in pins and pins[n.id].says_where]
-        self._said = np.array(said, dtype=np.int64)
+        said = [note_id for note_id, pin in choices.pins.items() if pin.says_where]
+        numbers = note_numbers(part) if said else {}
+        self._said = np.array(sorted(numbers[i] for i in said if i in numbers), dtype=np.int64)
 
     def bows(self, first: Ints | list[int], last: Ints | list[int]) -> list[int]:
         """Which of some bows, by their first and last notes, have several and something said of
