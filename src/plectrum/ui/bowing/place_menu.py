@@ -25,7 +25,7 @@ LETTERS: Sequence[Sequence[tuple[str, str]]] = (
 )  # fmt: skip
 
 
-OF_NOTE = tr("Of what is selected in this bow; select all of a bow to say it of the bow")
+OF_NOTE = tr("For the selected notes of this slur; select the whole slur to say it of the bow")
 
 
 class PlaceMenu(QMenu):
