@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import takewhile
 
 from plectrum.core.document.choices import NO_PIN, Choices, Join, Pin
 from plectrum.core.document.kept_bows import as_held, held_bows, let_go_about
@@ -320,16 +321,26 @@ class Plan(PlannedPart):
         for name, cost in self._term_difference(about, _merged(about, changed)).items():
             sums[name] += cost
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
-        return Change(*self._bars_unlike(there), tuple(sorted(rows, key=lambda row: -abs(row[1]))))
+        bars = self._bars_unlike(there, first, changed)
+        return Change(*bars, tuple(sorted(rows, key=lambda row: -abs(row[1]))))
 
-    def _bars_unlike(self, there: Mapping[int, Step]) -> tuple[tuple[int, ...], tuple[int, ...]]:
-        """The bars in which some bows go otherwise than the plan's, and where their way does."""
+    def _bars_unlike(
+        self, there: Mapping[int, Step], first: int, changed: Mapping[int, Step]
+    ) -> tuple[tuple[int, ...], tuple[int, ...]]:
+        """The bars in which bows go otherwise than the plan's, and where their way does: those that
+        change, and those about unit `first` that prices are read from go otherwise already. What
+        else differs there is no doing of this bow's."""
         bows = self.solution.bows
+
+        def unlike(i: int) -> bool:
+            return bows.get(i) != there.get(i)
+
+        order = sorted({*there, *bows})
+        k = bisect_left(order, first)
+        near = {*takewhile(unlike, order[k:]), *takewhile(unlike, reversed(order[:k]))}
         bars: dict[int, None] = {}
         flipped: dict[int, None] = {}
-        unlike = [i for i, step in there.items() if bows.get(i) != step]
-        unlike += [i for i in bows if i not in there]
-        for i in sorted(unlike):
+        for i in sorted(i for i in near.union(changed) if unlike(i)):
             bar = self.part.notes[self.tables.units[i].first].bar
             bars[bar] = None
             if i not in bows or i not in there or bows[i].direction != there[i].direction:
