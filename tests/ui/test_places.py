@@ -25,6 +25,16 @@ def say(qtbot, window, first: int, last: int, *keys: Qt.Key) -> None:
     wait_planned(qtbot, window)
 
 
+def at_second_note(opened, folder, music: str):
+    """A window with a tune, and its Bowing screen at the second note."""
+    path = folder / "tune.musicxml"
+    path.write_bytes(tune_xml(music))
+    window = opened(path)
+    screen = window.screen_of("bowing")
+    screen.select(1)
+    return window, screen
+
+
 def inside(window, notes: range, low: float, high: float) -> bool:
     plan = window.session.plan
     planned = [plan.notes[i] for i in notes]
@@ -101,11 +111,7 @@ def test_the_words_are_in_the_panel_and_on_the_page(qtbot, violin):
 
 def test_the_menu_says_of_what_a_word_is_said(qtbot, opened, tmp_path):
     """One note of a slur is that note; all of them are the bow."""
-    path = tmp_path / "slurred.musicxml"
-    path.write_bytes(tune_xml("A4( B4 C#5 D5)|A4*4"))
-    window = opened(path)
-    screen = window.screen_of("bowing")
-    screen.select(1)
+    window, screen = at_second_note(opened, tmp_path, "A4( B4 C#5 D5)|A4*4")
     screen.say_place()
     assert screen.place_menu.actions()[0].text() == OF_NOTE
     screen.commands.say_place("half", False)
@@ -113,6 +119,7 @@ def test_the_menu_says_of_what_a_word_is_said(qtbot, opened, tmp_path):
     assert window.session.plan.notes[1].length_mm == pytest.approx(
         window.session.plan.choices.bow.hair_mm / 2, rel=0.1
     )
+    assert "half a bow on this note" in screen.panel.why.text()
     screen.select(0)
     screen.select(3, extend=True)
     screen.say_place()
@@ -136,11 +143,7 @@ def test_a_place_by_the_command_palette(qtbot, violin):
 
 
 def test_a_place_said_of_plucked_notes_is_refused_in_words(qtbot, opened, tmp_path):
-    path = tmp_path / "plucked.musicxml"
-    path.write_bytes(tune_xml("A4! B4! C#5! D5!|A4*4"))
-    window = opened(path)
-    screen = window.screen_of("bowing")
-    screen.select(1)
+    window, screen = at_second_note(opened, tmp_path, "A4! B4! C#5! D5!|A4*4")
     for word in ("upper-half", "frog", "growing", "stay", "tiny"):
         screen.commands.say_place(word, True)
         assert "plucked" in window.statusBar().currentMessage()

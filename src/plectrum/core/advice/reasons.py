@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from plectrum.core.advice.words import FINGERS, at_place_words, way_words
@@ -42,7 +43,8 @@ def reasons_for(plan: Plan, note_index: int) -> tuple[Reason, ...]:
         inside = Reason(
             "slur", say("inside a slur: shares its {way}, by length and loudness", way=way)
         )
-        return (*_proposed(plan, planned), inside, *across)
+        said = _pinned(plan.choices.pins.get(planned.note.id, NO_PIN).where_words)
+        return (*said, *_proposed(plan, planned), inside, *across)
     found = [*_pins(plan, planned), *_direction(plan, planned), *_join(plan, planned)]
     found += _dropped(plan, planned)
     found += [*_terms(plan, planned), *_amount(plan, planned), *_place(plan, planned)]
@@ -126,12 +128,16 @@ _DECIDING = {
 }
 
 
+def _pinned(words: Iterable[str]) -> list[Reason]:
+    said = ", ".join(dict.fromkeys(words))
+    return [Reason("pin", say("you pinned it: {list}", list=said))] if said else []
+
+
 def _pins(plan: Plan, planned: PlannedNote) -> list[Reason]:
     unit = plan.units[planned.unit]
     pin, own = plan.own_pin(unit), plan.choices.pins.get(planned.note.id, NO_PIN)
-    if not pin.is_empty or own.says_where:
-        words = dict.fromkeys((*pin.words(), *own.where_words))
-        return [Reason("pin", say("you pinned it: {list}", list=", ".join(words)))]
+    if found := _pinned((*pin.words(), *own.where_words)):
+        return found
     written = plan.part.notes[unit.first].written_part
     if unit.pin.place == written and planned.strokes_n > 1:
         return [Reason("tremolo", tr("tremolo: short quick strokes, middle to tip"))]
