@@ -84,7 +84,12 @@ class Pin:
     @property
     def where_words(self) -> tuple[str, ...]:
         """The words said of where on the bow and how much of it."""
-        return tuple(words_of(word) for word in (self.place, self.amount) if word is not None)
+        return tuple(map(words_of, self.said_where))
+
+    @property
+    def said_where(self) -> tuple[str, ...]:
+        """The same as it is kept."""
+        return tuple(word for word in (self.place, self.amount) if word is not None)
 
 
 NO_PIN = Pin()

@@ -232,8 +232,7 @@ def _json_lines(items: list[Any]) -> str:
 
 def _places_said(pin: Pin | None) -> dict[str, Any]:
     """The words of the teacher, where any are said."""
-    said = [] if pin is None else [w for w in (pin.place, pin.amount) if w is not None]
-    return {"places": said} if said else {}
+    return {"places": list(pin.said_where)} if pin is not None and pin.said_where else {}
 
 
 def plan_as_csv(plan: Plan) -> str:

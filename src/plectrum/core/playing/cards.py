@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from plectrum.core.advice.rests import rest_short
 from plectrum.core.advice.words import length_words, place_words
-from plectrum.core.document.choices import Join
+from plectrum.core.document.choices import NO_PIN, Join
 from plectrum.core.document.places import command_of, words_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.playing.performance import Kind, Performance, PlayedNote
@@ -99,8 +99,7 @@ def _goal(plan: Plan, first: PlayedNote, last: PlayedNote) -> str:
     bow = plan.choices.bow
     start, end = place_words(first.start, bow), place_words(last.end, bow)
     goes = say("to {end}", end=end) if start != end else say("stay at {end}", end=end)
-    pin = plan.choices.pins.get(first.note.id)
-    said = [w for w in (pin.place, pin.amount) if w is not None] if pin is not None else []
+    said = plan.choices.pins.get(first.note.id, NO_PIN).said_where
     return " · ".join([*map(words_of, dict.fromkeys(map(command_of, said))), goes])
 
 

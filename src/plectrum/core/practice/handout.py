@@ -194,8 +194,9 @@ def _rests_said(plan: Plan) -> dict[int, list[str]]:
 
 def _places_said(plan: Plan, bar_index: int) -> list[str]:
     """What the teacher said of where and how much in a bar, each once."""
-    pins = (plan.choices.pins.get(n.id) for n in plan.part.notes if n.bar_index == bar_index)
-    said = [w for pin in pins if pin is not None for w in (pin.place, pin.amount) if w is not None]
+    pins, notes = plan.choices.pins, plan.part.notes
+    here = (pins[n.id] for n in notes if n.bar_index == bar_index and n.id in pins)
+    said = [word for pin in here for word in pin.said_where]
     return [words_of(w) for w in dict.fromkeys(map(command_of, said))]
 
 
