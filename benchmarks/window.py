@@ -9,6 +9,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from functools import partial
+from itertools import cycle
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QEventLoop, QObject, QSettings, Qt, QTimer
@@ -21,6 +22,8 @@ from plectrum.ui.desk.settings import Settings
 from plectrum.ui.drawing.score_view import ScoreView
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
+
+PLACES = (9, 13, 17, 22, 26, 30, 35)  # notes over the page; so many that each gets every other key
 
 
 class _Paints(QObject):
@@ -104,14 +107,16 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
     """A stroke this way and that: foreseen, as after a moment's thought; planned as if it never had
     been; other keys so, each for its place alone; then taken back and done again."""
     screen, session = window.screen_of("bowing"), window.session
-    paints, goal = _Paints(screen.view), _goal_ms(bars_n)
-    screen.select(9)
+    paints, goal, places = _Paints(screen.view), _goal_ms(bars_n), cycle(PLACES)
+    screen.select(PLACES[0])
     settle(app, window)
     gc.collect()
     dog = Watchdog().start()
 
-    def painted_s(act: Callable[[], object]) -> float:
+    def painted_s(act: Callable[[], object], ready: Callable[[], bool] = lambda: True) -> float:
+        screen.select(next(places))
         settle(app, window, 0.1)  # as apart as a teacher presses; the panel has followed by then
+        wait(app, ready)
         old, seen = session.plan, paints.count
         begun = time.perf_counter()
         act()
@@ -120,8 +125,10 @@ def _press(app: QApplication, window: MainWindow, bars_n: int) -> None:
         return time.perf_counter() - begun
 
     def press_foreseen(key: Qt.Key) -> float:
-        wait(app, lambda: not session.planner.foresight.looking)
-        return painted_s(partial(QTest.keyClick, screen.view, key))
+        foresight = session.planner.foresight
+        return painted_s(
+            partial(QTest.keyClick, screen.view, key), ready=lambda: not foresight.looking
+        )
 
     def afresh_s(act: Callable[[], object]) -> float:
         def act_afresh() -> None:

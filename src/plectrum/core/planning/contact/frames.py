@@ -49,6 +49,7 @@ class Written:
     string_gain: Floats
     string_level: Floats
     high: Floats
+    lane: Ints
     row_of_id: Mapping[str, int]
 
     def of_rows(self, at: Ints) -> Written:
@@ -102,6 +103,7 @@ def _written(plan: PlannedPart) -> Written:
         strings[:, 2],
         strings[:, 3],
         strings[:, 4],
+        np.array([_written_lane(plan, k) for k in rows], dtype=np.int64),
         {table["id"][k]: row for row, k in enumerate(rows)},
     )
 
@@ -118,6 +120,14 @@ def _on_string(own: Instrument, fingered: Fingered) -> tuple[float, ...]:
         fingered.level or 0,
         float(fingered.grip is not None and fingered.grip.position > rules.HIGH_POSITION),
     )
+
+
+def _written_lane(plan: PlannedPart, note: int) -> int:
+    """The player's lane nearest to the one that words over the staff ask for; 0 for none."""
+    written = plan.part.notes[note].written_lane
+    if not written:
+        return 0
+    return min(plan.player.lanes, key=lambda lane: (abs(lane - written), lane))
 
 
 def _bite(signs: frozenset[Articulation]) -> tuple[float, float]:
@@ -187,11 +197,7 @@ def _bowed(notes: Sequence[PlannedNote], pinned_lane: Ints) -> Bowed:
 
 
 def _pinned_lanes(plan: PlannedPart, rows: Written) -> Ints:
-    pinned = np.zeros(len(rows.index), dtype=np.int64)
-    lanes = plan.player.lanes
-    for row, index in enumerate(rows.index):
-        if written := plan.part.notes[index].written_lane:
-            pinned[row] = min(lanes, key=lambda lane: (abs(lane - written), lane))
+    pinned = rows.lane.copy()
     for note_id, pin in plan.choices.pins.items():
         if pin.lane and note_id in rows.row_of_id:
             pinned[rows.row_of_id[note_id]] = pin.lane

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning import rules
+from plectrum.core.planning.strokes.bow_columns import BowColumns
 from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.problem import TURN, Ints
 from plectrum.core.planning.strokes.units import Units
@@ -145,8 +146,21 @@ def _written(part: Part) -> Ints:
 def find_pairs(part: Part, units: Units) -> Classes:
     """The short notes of dotted pairs, those of one kind in one bar together: whichever way they
     go, they go on alike. As it comes is agreed for other figures inside a bar."""
-    c, columns = columns_of(part), units.base.columns
-    first, last = columns.first, columns.last
+    kept = units.base.kept
+    if "pairs" not in kept:
+        written = _pairs_written(part, units.base.columns)
+        kept["pairs"] = written, {i: k for k, pairs in enumerate(written) for i in pairs.tolist()}
+    found, which_of = kept["pairs"]
+    for i in units.touched:
+        if i in which_of and (units[i].pin.join, units[i].pin.direction) != (None, None):
+            k = which_of[i]
+            found = (*found[:k], found[k][found[k] != i], *found[k + 1 :])
+    return tuple(pairs for pairs in found if len(pairs) > 1)
+
+
+def _pairs_written(part: Part, columns: BowColumns) -> Classes:
+    """The same, whatever is pinned."""
+    c, first, last = columns_of(part), columns.first, columns.last
     if len(first) < 2:
         return ()
     quarters = c.end_q[last] - c.onset_q[first]
@@ -158,10 +172,9 @@ def find_pairs(part: Part, units: Units) -> Classes:
     )
     grouped: dict[object, list[int]] = {}
     for i in (np.flatnonzero(pair) + 1).tolist():
-        if units[i].pin.join is None and units[i].pin.direction is None:
-            long_q, short_q = (round(float(q), 4) for q in quarters[i - 1 : i + 1])
-            grouped.setdefault((int(c.bar[first[i]]), long_q, short_q), []).append(i)
-    return tuple(np.array(members) for members in grouped.values() if len(members) > 1)
+        long_q, short_q = (round(float(q), 4) for q in quarters[i - 1 : i + 1])
+        grouped.setdefault((int(c.bar[first[i]]), long_q, short_q), []).append(i)
+    return tuple(np.array(pairs) for pairs in grouped.values() if len(pairs) > 1)
 
 
 def wishes_of(classes: Classes, rows: Ints, pairs: Classes = ()) -> Codes:
@@ -177,16 +190,17 @@ def wishes_of(classes: Classes, rows: Ints, pairs: Classes = ()) -> Codes:
         the one before, `ENTERING` and the direction where the join is free, `FREE`, or for the
         short note of a pair `JOINED` and the join, and 3 more for down or 6 for up.
     """
-    every = _codes(rows).tobytes()
+    starts = np.concatenate([np.zeros(0, dtype=np.int64), *(bars[:, 0] for bars in classes)])
+    codes = _codes(rows)
+    codes[starts] -= np.where(codes[starts] < IN_BOW, codes[starts] % 3, 0).astype(np.uint8)
+    every = codes.tobytes()  # whichever way a bar's first bow joins
     same = bytearray([FREE]) * len(every)
     for bars in classes:
         width, firsts = bars.shape[1], bars[:, 0].tolist()
         common = _commonest([every[k : k + width] for k in firsts])
         for k in firsts:
             same[k : k + width] = common
-    starts = [bars[:, 0] for bars in classes]
-    codes = np.frombuffer(bytes(same), dtype=np.uint8).copy()
-    codes = _entered(codes, np.concatenate([np.zeros(0, dtype=np.int64), *starts]))
+    codes = _entered(np.frombuffer(bytes(same), dtype=np.uint8).copy(), starts)
     for members in pairs:
         joins = rows[members, 3][rows[members, 0] >= 0].tolist()
         if joins:
@@ -233,13 +247,8 @@ def _commonest(patterns: Sequence[bytes]) -> bytes:
     """The commonest; ties go to the one that begins down, then turns before hooks. Where bars come
     as often the other way round, an odd number of bows alternates, as it comes: then only the
     joins inside the bar are asked."""
-    count = Counter(_freely_entered(pattern) for pattern in patterns)
+    count = Counter(patterns)
     common = min(count, key=lambda p: (-count[p], p))
     if 2 * count[common.translate(_TURNED_ROUND)] < count[common]:
         return common
     return bytes([FREE]) + common[1:].translate(_JOINS_ALONE)
-
-
-def _freely_entered(pattern: bytes) -> bytes:
-    """A bar's bows, whichever way the first joins what stands before it."""
-    return bytes([pattern[0] // 3 * 3]) + pattern[1:] if pattern[0] < IN_BOW else pattern
