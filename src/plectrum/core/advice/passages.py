@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from plectrum.core.document.sections import section_bars
 from plectrum.core.planning.plan import Plan
+from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.score.model import Note
 from plectrum.core.wording import several
 
@@ -37,16 +38,26 @@ class Passage:
 
 @dataclass(frozen=True, slots=True)
 class _Shape:
-    """A bar without what differs between strings. `string` is its first one."""
+    """A bar without what differs between strings: `kind` is a number that bars have in common that
+    are alike so, `string` its first one."""
 
-    key: Hashable
+    kind: int
     string: int | None
 
 
 def passages_of(plan: Plan) -> tuple[Passage, ...]:
-    """Every run of bars that is an earlier run again, the longest possible, none overlapping."""
+    """Every run of bars that is an earlier run again, the longest possible, none overlapping; kept,
+    because no pin changes it."""
+    kept = kept_of(plan.part, plan.choices, plan.fingered)
+    if "passages" not in kept:
+        kept["passages"] = _found(plan)
+    found: tuple[Passage, ...] = kept["passages"]
+    return found
+
+
+def _found(plan: Plan) -> tuple[Passage, ...]:
     shapes = _shapes(plan)
-    places: dict[Hashable, list[int]] = defaultdict(list)
+    places: dict[int, list[int]] = defaultdict(list)
     found: list[Passage] = []
     covered = -1
     for bar in range(len(plan.part.bars)):
@@ -54,11 +65,11 @@ def passages_of(plan: Plan) -> tuple[Passage, ...]:
         if shape is None:
             continue
         if bar > covered:
-            best = _longest(shapes, places[shape.key], bar)
+            best = _longest(shapes, places[shape.kind], bar)
             if best is not None:
                 found.append(best)
                 covered = best.last_bar
-        places[shape.key].append(bar)
+        places[shape.kind].append(bar)
     return tuple(found)
 
 
@@ -82,7 +93,7 @@ def _same(shapes: dict[int, _Shape], a: int, b: int, up: int) -> bool:
     first, second = shapes.get(a), shapes.get(b)
     if first is None or second is None:
         return False
-    return first.key == second.key and _strings_up(first, second) == up
+    return first.kind == second.kind and _strings_up(first, second) == up
 
 
 def _strings_up(a: _Shape, b: _Shape) -> int:
@@ -93,10 +104,11 @@ def _shapes(plan: Plan) -> dict[int, _Shape]:
     grouped: dict[int, list[Note]] = defaultdict(list)
     for note in plan.part.notes:
         grouped[note.bar_index].append(note)
-    return {bar: _shape(plan, notes) for bar, notes in grouped.items()}
+    kinds: dict[Hashable, int] = {}
+    return {bar: _shape(plan, notes, kinds) for bar, notes in grouped.items()}
 
 
-def _shape(plan: Plan, notes: Sequence[Note]) -> _Shape:
+def _shape(plan: Plan, notes: Sequence[Note], kinds: dict[Hashable, int]) -> _Shape:
     bar = plan.part.bars[notes[0].bar_index]
     grips = [plan.fingered[n.index].grip for n in notes]
     base = next((g.main.string for g in grips if g is not None), None)
@@ -109,7 +121,8 @@ def _shape(plan: Plan, notes: Sequence[Note]) -> _Shape:
             (note.onset_q - bar.onset_q, note.duration_q, note.slurred, note.articulations,
              note.pizzicato, note.grace, stopped)
         )  # fmt: skip
-    return _Shape((bar.metre, bar.duration_q, tuple(rows)), base)
+    key = bar.metre, bar.duration_q, tuple(rows)
+    return _Shape(kinds.setdefault(key, len(kinds)), base)
 
 
 def passage_words(plan: Plan, passage: Passage) -> str:
