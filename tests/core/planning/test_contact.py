@@ -225,3 +225,10 @@ def test_above_the_third_position_the_bow_moves_nearer_once(player, school, move
     low = {lane for lane, above in zip(lanes, high, strict=True) if not above}
     assert len(low) == 1
     assert (lanes[high.index(True)] < low.pop()) == moves
+
+
+def test_where_high_and_low_notes_alternate_the_lane_stays():
+    document = tune_document("E6 E4 E6 E4|D6 D4 D6 D4|E6 E4 E6 E4|E6*4", player="steady")
+    player = replace(document.choices.player, positions=(1, 3, 5))
+    plan = make_plan(document.part, replace(document.choices, player=player))
+    assert len(set(plan.contact.lane.tolist())) == 1

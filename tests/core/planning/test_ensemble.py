@@ -101,6 +101,9 @@ def apart(matched, one, other) -> np.ndarray:
         eighths = mine[..., 2] * 8 // 97, theirs[..., 2] * 8 // 97
         beyond = np.maximum(np.abs(eighths[0] - eighths[1]) - 1, 0)
         cost += times * rules.TOGETHER_PLACE * beyond**2 / 64
+    for u, v in zip(*matched.begins[0, 1], strict=True):
+        ways = [np.array([bows[i][0] for _, bows in of]) for i, of in ((u, one), (v, other))]
+        cost += rules.BEGUN * rules.TOGETHER * (ways[0][:, None] != ways[1][None])
     return cost
 
 
@@ -114,6 +117,15 @@ SMALL = (
     ("A4*3u B4|", "D4*3 E4d|"),
     ("[p] A4*1/2 B4*1/2 C5*3|", "[f] D4*1/2u E4*1/2 F4*3d|"),
 )
+
+
+def test_bows_that_begin_a_bar_together_go_one_way_whatever_their_length():
+    """Common practice; the first bow of the first part lasts longer, so nothing else binds it."""
+    parts = score("A4( B4) C#5 D5|A4( B4) C#5 D5|E5*4", "D4 E4 F#4 G4|D4 E4 F#4 G4|A4*4")
+    ensemble = plan_together(parts)
+    assert [pairs.tolist() for pairs in ensemble.matched.begins[0, 1]] == [[0, 3], [0, 4]]
+    one, other = ([n.direction for n in plan.notes if n.note.beat == 1] for plan in ensemble.plans)
+    assert one == other == [Direction.DOWN] * 3
 
 
 @pytest.mark.parametrize("tunes_of_parts", SMALL)

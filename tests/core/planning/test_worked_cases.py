@@ -276,6 +276,8 @@ PLAIN = (
     ("C C X*2|X*2 C*2|C*4", {}, "DUD|UD|D"),
     ("{al tallone} X X X X|{alla punta} X X X X|X*4", {}, "DUDU|DUDU|D"),
     ("{an der Spitze} X*2 X*2|{am Frosch} X*2 X*2|X*4", {}, "DU|DU|D"),
+    ("|".join(["r*1/2 X*1/2 " * 4] * 2 + ["r*1/2 X*1/2 r X*2"]), {}, "UDUD|UDUD|UD"),
+    ("X r X r|X r X r|X*4", {"bpm": 120}, "DU|DU|D"),
 )
 CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
 

@@ -114,9 +114,9 @@ def _unspoken(plan: Plan) -> Iterator[PlanWarning]:
                 until += 1
             last = until + int(RUN_N) - 1
             text = say(
-                "{rate:.0f} strokes a second, where this player speaks {most:.0f}",
-                rate=rates[first : until + 1].max(),
-                most=most,
+                "{rate:g} strokes a second, where this player speaks {most:g}",
+                rate=round(float(rates[first : until + 1].max()), 1),
+                most=round(most, 1),
             )
             remedy = tr("Play slower, or slur the notes in pairs")
             warning = _warning_at(plan, units[first])("too_quick", Severity.CAUTION, text, remedy)

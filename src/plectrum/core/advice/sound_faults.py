@@ -379,7 +379,9 @@ def _shakes(f: _Facts) -> Iterator[Cause]:
     yield Cause(
         "index_tension",
         max(0.0, f.hand_nmm) / 150 + max(0.0, near_tip - 0.7),
-        say("the index must lean with {hand:.0f} N·mm here", hand=f.hand_nmm),
+        say("the index must lean with {hand:.0f} N·mm here", hand=f.hand_nmm)
+        if f.hand_nmm >= 1
+        else tr("a tight thumb or shoulder lets every tremble through"),
         tr("Loosen thumb and shoulder; let the arm's weight do it"),
     )
     yield Cause(

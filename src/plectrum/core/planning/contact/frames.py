@@ -363,9 +363,16 @@ def _moves(rows: Written, now: Bowed) -> Floats:
     new[1:] = np.abs(start[1:] - end[:-1]) >= rules.NEW_LEVEL_DB
     moves[new] = rules.AT_NEW_LEVEL
     moves[new & slur, 0] *= 2
-    shifts = np.append(False, np.diff(rows.high) != 0)[:n]
-    moves[shifts, 0] = rules.AT_SHIFT
+    moves[_high_shifts(rows.high), 0] = rules.AT_SHIFT
     free = (_gaps(rows, now) >= rules.MOVING_REST_S) | (now.join == _RETAKE)
     moves[free, 1] = rules.AT_REST[1]
     moves[free & new, 0] = rules.AT_REST[0]  # a rest gives time for it, but no reason
     return moves
+
+
+def _high_shifts(high: Floats) -> Ints:
+    """The notes at which the hand goes up into high positions or down from them, and stays."""
+    at = np.flatnonzero(np.diff(high)) + 1
+    stays = np.diff(at, prepend=0, append=len(high)) >= rules.HIGH_STAY_N
+    shifts: Ints = at[stays[:-1] & stays[1:]]
+    return shifts

@@ -1,7 +1,8 @@
 """What parts that bow together cost each other: every two of them, at every moment they share.
 
 Bows cost that go different ways, that are joined differently to a bow before which is shared too,
-or that lie in different regions of the bow. With n parts at a moment each pair counts 1 / (n − 1),
+or that lie in different regions of the bow; and bows of other lengths that begin a bar together
+where they go different ways. With n parts at a moment each pair counts 1 / (n − 1),
 so that one part against all others costs the same in a duet as in a quintet. What one part is
 asked is the sum over the others, so the answer of one part to the rest is an exact plan of its
 own, and never dearer for all together.
@@ -92,17 +93,26 @@ class Coupling:
         """What two parts ask of each other, as the first sees it."""
         matched = self.matched
         at, mine, theirs = matched.pairs(p, q)
-        one, other = matched.echoes.get((min(p, q), max(p, q)), (_NONE, _NONE))
-        if p > q:
-            one, other = other, one
-        echoed = rules.millionths(rules.IMITATED) / max(matched.parts_n - 1, 1)
-        way = np.append(self._way[at], np.full(len(one), rules.TOGETHER * echoed).astype(np.int64))
-        join = np.append(
-            self._join[at], np.full(len(one), rules.TOGETHER_JOIN * echoed).astype(np.int64)
+        both, turned = (min(p, q), max(p, q)), slice(None, None, 1 if p < q else -1)
+        one, other = matched.echoes.get(both, _NO_UNITS)[turned]
+        here, there = matched.begins.get(both, _NO_UNITS)[turned]
+        mine, theirs = np.append(mine, one), np.append(theirs, other)
+        k = _joined(mine, theirs, matched.before[p], matched.before[q])
+        echoed, begun = self._weights(rules.IMITATED, one), self._weights(rules.BEGUN, here)
+        join = np.append(self._join[at], np.rint(echoed * rules.TOGETHER_JOIN).astype(np.int64))
+        more = np.rint(np.append(echoed, begun) * rules.TOGETHER).astype(np.int64)
+        return _Pair(
+            np.append(mine, here),
+            np.append(theirs, there),
+            np.append(self._way[at], more),
+            k,
+            join[k],
+            self._place[at],
         )
-        mine_all, theirs_all = np.append(mine, one), np.append(theirs, other)
-        k = _joined(mine_all, theirs_all, matched.before[p], matched.before[q])
-        return _Pair(mine_all, theirs_all, way, k, join[k], self._place[at])
+
+    def _weights(self, times: float, units: Ints) -> NDArray[np.float64]:
+        """What some units count that are at no moment, each as much."""
+        return np.full(len(units), rules.millionths(times) / max(self.matched.parts_n - 1, 1))
 
     def asked(self, part: int, bowed: Sequence[Bowed | None]) -> Asked:
         """What the others ask of one part; those that are None ask nothing."""
@@ -149,7 +159,7 @@ class Coupling:
 @dataclass(frozen=True, eq=False)
 class _Pair:
     """Where two parts ask something of each other: first the moments they share, then where one
-    imitates the other.
+    imitates the other, then where they only begin together.
 
     Attributes:
         mine, theirs: the units of both. way: what going different ways costs there.
@@ -165,7 +175,7 @@ class _Pair:
     place: Ints
 
 
-_NONE = np.zeros(0, dtype=np.int64)
+_NO_UNITS = (np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
 
 
 def _joined(mine: Ints, theirs: Ints, my_before: Ints, their_before: Ints) -> Ints:

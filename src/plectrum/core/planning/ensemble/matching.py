@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,6 +31,7 @@ class Matched:
         before: of each part the unit that is played before each; −1 before the first.
         echoes: of two parts, the first before the second, the units of the one that imitate units
             of the other, or are imitated by them, beside those; each of shape (E,).
+        begins: the same of those that only begin together, with the bar; each of shape (B,).
     """
 
     units: Ints
@@ -37,6 +39,7 @@ class Matched:
     place: Ints
     before: tuple[Ints, ...]
     echoes: Mapping[tuple[int, int], tuple[Ints, Ints]]
+    begins: Mapping[tuple[int, int], tuple[Ints, Ints]]
 
     def __len__(self) -> int:
         return len(self.units)
@@ -108,7 +111,31 @@ def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
         np.array(place, dtype=np.int64),
         tuple(own.base.before for own in units),
         echoes_of([_written(part, own) for part, own in zip(parts, units, strict=True)]),
+        _begins([_first_beats(part, own) for part, own in zip(parts, units, strict=True)]),
     )
+
+
+def _first_beats(part: Part, units: Sequence[Unit]) -> dict[float, tuple[int, float]]:
+    """The units that begin with a bar: when, which, and when they end, in quarters."""
+    found = {}
+    for unit in units:
+        head, last = main_note(part, unit), part.notes[unit.last]
+        if head is not None and head.metric_weight == 1.0:
+            found[span_of(head)[0]] = unit.index, span_of(last)[1]
+    return found
+
+
+def _begins(
+    first: Sequence[Mapping[float, tuple[int, float]]],
+) -> dict[tuple[int, int], tuple[Ints, Ints]]:
+    """Of every two parts the units that begin with a bar and end apart."""
+    found = {}
+    for p, q in combinations(range(len(first)), 2):
+        both = [(first[p][at], first[q][at]) for at in first[p].keys() & first[q].keys()]
+        apart = sorted((one, other) for (one, a), (other, b) in both if a != b)
+        pairs = np.array(apart, dtype=np.int64).reshape(-1, 2)
+        found[p, q] = pairs[:, 0], pairs[:, 1]
+    return found
 
 
 def _written(part: Part, units: Sequence[Unit]) -> list[tuple[Note, Fraction]]:

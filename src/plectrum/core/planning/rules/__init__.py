@@ -473,7 +473,11 @@ LATER_BARS_N = rule(
     term="together",
 )  # fmt: skip
 IMITATED = rule(
-    "imitated", 1.0, "times", _ENSEMBLE, "a figure otherwise than in the part it imitates", out=0.0,
+    "imitated", 0.7, "times", _ENSEMBLE, "a figure otherwise than in the part it imitates", out=0.0,
+    term="together",
+)  # fmt: skip
+BEGUN = rule(
+    "begun", 0.5, "times", _ENSEMBLE, "the other way where two parts begin a bar", out=0.0,
     term="together",
 )  # fmt: skip
 TOGETHER_HELD = rule(
@@ -614,6 +618,9 @@ HIGH_HOME = rule(
     "high_home", 0.8, "cost per squared lane", _TOUCH, "in high positions nearer the bridge"
 )
 AT_SHIFT = rule("at_shift", 0.03, "times", _FRAMES, "the lane moves with a high shift", out=1.0)
+HIGH_STAY_N = rule(
+    "high_stay_n", 3, "notes", _FRAMES, "so long the hand stays for a high shift", out=1
+)
 LANE_MOVE = rule("lane_move", 1.5, "cost of the whole way in a second", _TOUCH, "moving the lane")
 LANE_MOVE_ONCE = rule("lane_move_once", 0.5, "cost", _TOUCH, "moving the lane at all")
 LEAN = rule("lean", 5.5, "cost per neper in half a second", _TOUCH, "changing the weight")

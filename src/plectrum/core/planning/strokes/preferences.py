@@ -54,7 +54,7 @@ class Boundary:
     Attributes:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
-        again: whether a figure between rests begins again that has an even number of bows.
+        again: whether a figure between rests begins again that goes on as it comes.
         last: whether a bow is the last of its bar.
         wished: what the two wish for together, as a share of what there is.
     """
@@ -200,8 +200,8 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
 
 
 def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
-    """Where a figure between rests comes again that has an even number of bows: if it goes on as it
-    comes, every time goes the same way. One entry a bow."""
+    """Where a figure between rests comes again that goes on as it comes: one of an even number of
+    bows, which goes the same way every time then, or a single bow. One entry a bow."""
     found = np.zeros(len(first), dtype=bool)
     onset_q, end_q = c.onset_q[first], c.end_q[last]
     gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
@@ -213,5 +213,6 @@ def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
         for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
     ]
     for head, figure, before in zip(heads[1:].tolist(), figures[1:], figures, strict=False):
-        found[head] = len(figure) % 2 == 1 and figure == before
+        bows_n = len(figure) - 1
+        found[head] = (bows_n % 2 == 0 or bows_n == 1) and figure == before
     return found
