@@ -201,7 +201,7 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
 
 def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
     """Where a figure between rests comes again that goes on as it comes: one of an even number of
-    bows, which goes the same way every time then, or a single bow. One entry a bow."""
+    bows, which goes the same way every time then, or a single note. One entry a bow."""
     found = np.zeros(len(first), dtype=bool)
     onset_q, end_q = c.onset_q[first], c.end_q[last]
     gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
@@ -213,6 +213,6 @@ def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
         for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
     ]
     for head, figure, before in zip(heads[1:].tolist(), figures[1:], figures, strict=False):
-        bows_n = len(figure) - 1
-        found[head] = (bows_n % 2 == 0 or bows_n == 1) and figure == before
+        one_note = len(figure) == 2 and first[head] == last[head]
+        found[head] = (len(figure) % 2 == 1 or one_note) and figure == before
     return found
