@@ -389,6 +389,14 @@ PAIR_SEPARATE = rule(
     term="join", out=-9.0,
 )  # fmt: skip
 RETAKE = rule("retake", 1.2, "cost", _PREFERENCES, "lifting and setting down", term="join")
+BACK_LIFTS = rule(
+    "back_lifts", 1.5, "lifts", _PREFERENCES, "time to set down anew where a bar is one bow",
+    term="join", out=99.0,
+)  # fmt: skip
+FAR_HOOK = rule(
+    "far_hook", 3.0, "cost", _PREFERENCES, "the same way again where there is no time to go back",
+    term="join", out=-9.0,
+)  # fmt: skip
 RETAKE_PAIR = rule(
     "retake_pair", -0.8, "cost", _PREFERENCES, "the school lifts in dotted pairs", term="join"
 )

@@ -19,6 +19,7 @@ from plectrum.core.planning.strokes.context import (
     Bows,
     Columns,
     Features,
+    goes_on,
     hook_features,
     resets,
     rest_before_s,
@@ -80,6 +81,14 @@ class Boundary:
         return both & (self.rest_s >= rules.CHORD_REST_S)
 
     @property
+    def bars_of_one(self) -> Bools:
+        """Bars of one bow and a rest after such bars."""
+        c = self.columns
+        begin = (c.place[self.before.first] == 0) & (c.place[self.bows.first] == 0)
+        rested: Bools = self.rest_s >= rules.STOPPING_REST_S
+        return begin & rested & ~goes_on(c, self.bows)
+
+    @property
     def seam(self) -> Bools:
         c = self.columns
         first: Bools = c.opens[self.bows.first] & (
@@ -99,7 +108,9 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     retake = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)
     if school.rests is RestSchool.LIFT:
         retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
-    retake = np.where(reset | at.chords_apart, np.minimum(retake, 0.0), retake)
+    back = at.bars_of_one & (at.rest_s >= rules.BACK_LIFTS * player.lift_s)
+    anew = reset | at.chords_apart | back
+    retake = np.where(anew, np.minimum(retake, 0.0), retake)
     costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
@@ -131,6 +142,8 @@ def _hooks(
     learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
     waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~resets(c, at.bows, lift_s)
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
+    far = at.bars_of_one & (at.rest_s < rules.BACK_LIFTS * lift_s) & (_least_s(at) > rules.LONG_S)
+    learnt = np.where(far, np.maximum(learnt, rules.FAR_HOOK), learnt)
     up = np.where(waits, np.maximum(up, 0.0), up)
     if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
         up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
@@ -201,7 +214,8 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
 
 def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
     """Where a figure between rests comes again that goes on as it comes: one of an even number of
-    bows, which goes the same way every time then, or a single note. One entry a bow."""
+    bows, which goes the same way every time then, or a single note off the first beat. One entry
+    a bow."""
     found = np.zeros(len(first), dtype=bool)
     onset_q, end_q = c.onset_q[first], c.end_q[last]
     gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
@@ -213,6 +227,6 @@ def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
         for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
     ]
     for head, figure, before in zip(heads[1:].tolist(), figures[1:], figures, strict=False):
-        one_note = len(figure) == 2 and first[head] == last[head]
+        one_note = len(figure) == 2 and first[head] == last[head] and c.place[first[head]] > 0
         found[head] = (len(figure) % 2 == 1 or one_note) and figure == before
     return found
