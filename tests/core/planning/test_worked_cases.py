@@ -278,8 +278,9 @@ PLAIN = (
     ("{an der Spitze} X*2 X*2|{am Frosch} X*2 X*2|X*4", {}, "DU|DU|D"),
     ("|".join(["r*1/2 X*1/2 " * 4] * 2 + ["r*1/2 X*1/2 r X*2"]), {}, "UDUD|UDUD|UD"),
     ("X r X r|X r X r|X*4", {"bpm": 120}, "DU|DU|D"),
-    ("X*2 r|X*2 r|X*2 r|X*3", {"metre": "3/4", "bpm": 100}, "D|D|D|D"),
+    ("X*2 r|X*2 r|X*2 r|X*3", {"metre": "3/4", "bpm": 84}, "D|D|D|D"),
     ("X*3 r|X*3 r|X*3 r|X*4", {"bpm": 130}, "D|U|D|U"),
+    ("|".join(["r X X X"] * 6 + ["X*4"]), {"bpm": 108}, "|".join(["UDU"] * 6 + ["D"])),
 )
 CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
 

@@ -389,12 +389,16 @@ PAIR_SEPARATE = rule(
     term="join", out=-9.0,
 )  # fmt: skip
 RETAKE = rule("retake", 1.2, "cost", _PREFERENCES, "lifting and setting down", term="join")
-BACK_LIFTS = rule(
-    "back_lifts", 1.5, "lifts", _PREFERENCES, "time to set down anew where a bar is one bow",
-    term="join", out=99.0,
+ODD_HOOK = rule(
+    "odd_hook", -1.5, "cost", _PREFERENCES, "an odd figure after a rest goes as before",
+    term="join", out=9.0,
+)  # fmt: skip
+BACK_SHARE = rule(
+    "back_share", 0.6, "of a bow", "planning.strokes.terms", "so far the bow is carried back",
+    term="join", out=9.0,
 )  # fmt: skip
 FAR_HOOK = rule(
-    "far_hook", 3.0, "cost", _PREFERENCES, "the same way again where there is no time to go back",
+    "far_hook", 6.0, "cost", _PREFERENCES, "the same way again where there is no time to go back",
     term="join", out=-9.0,
 )  # fmt: skip
 RETAKE_PAIR = rule(

@@ -55,7 +55,9 @@ class Boundary:
     Attributes:
         pair: whether a bow is a short note right after one at least twice as long.
         balances: whether going on upwards makes two ups that balance the slur before them.
-        again: whether a figure between rests begins again that goes on as it comes.
+        again: whether a figure between rests begins again that goes on as it comes; odd: one that
+            would go the other way round then.
+        back: whether there is time to lift and to carry the bow back before a bow.
         last: whether a bow is the last of its bar.
         wished: what the two wish for together, as a share of what there is.
     """
@@ -66,6 +68,8 @@ class Boundary:
     pair: Bools
     balances: Bools
     again: Bools
+    odd: Bools
+    back: Bools
     last: Bools
     wished: Floats
 
@@ -85,8 +89,9 @@ class Boundary:
         """Bars of one bow and a rest after such bars."""
         c = self.columns
         begin = (c.place[self.before.first] == 0) & (c.place[self.bows.first] == 0)
-        rested: Bools = self.rest_s >= rules.STOPPING_REST_S
-        return begin & rested & ~goes_on(c, self.bows)
+        rested = self.rest_s >= rules.STOPPING_REST_S
+        found: Bools = begin & rested & ~goes_on(c, self.bows)
+        return found
 
     @property
     def seam(self) -> Bools:
@@ -108,9 +113,9 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     retake = np.where(at.pair & lifts, rules.RETAKE_PAIR, rules.RETAKE)
     if school.rests is RestSchool.LIFT:
         retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
-    back = at.bars_of_one & (at.rest_s >= rules.BACK_LIFTS * player.lift_s)
-    anew = reset | at.chords_apart | back
+    anew = reset | at.chords_apart | (at.bars_of_one & at.back)
     retake = np.where(anew, np.minimum(retake, 0.0), retake)
+    retake = np.where(at.bars_of_one & ~at.back, np.maximum(retake, rules.FAR_HOOK), retake)
     costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
@@ -142,8 +147,8 @@ def _hooks(
     learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
     waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~resets(c, at.bows, lift_s)
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
-    far = at.bars_of_one & (at.rest_s < rules.BACK_LIFTS * lift_s) & (_least_s(at) > rules.LONG_S)
-    learnt = np.where(far, np.maximum(learnt, rules.FAR_HOOK), learnt)
+    learnt = np.where(at.bars_of_one & ~at.back, np.maximum(learnt, rules.FAR_HOOK), learnt)
+    learnt = np.where(at.odd, np.minimum(learnt, rules.ODD_HOOK), learnt)
     up = np.where(waits, np.maximum(up, 0.0), up)
     if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
         up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
@@ -214,9 +219,28 @@ def balancing_ups(c: Columns, first: Ints, last: Ints) -> Bools:
 
 def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
     """Where a figure between rests comes again that goes on as it comes: one of an even number of
-    bows, which goes the same way every time then, or a single note off the first beat. One entry
-    a bow."""
-    found = np.zeros(len(first), dtype=bool)
+    bows, which goes the same way every time then, or a single note off the first beat. One entry a
+    bow."""
+    heads, bows_n = _come_again(c, first, last)
+    alone = (bows_n == 1) & (first[heads] == last[heads]) & (c.place[first[heads]] > 0)
+    return _at(heads[(bows_n % 2 == 0) | alone], len(first))
+
+
+def odd_figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
+    """Where one of three bows or more comes again that would go the other way round: the rest lets
+    it begin as before. One entry a bow."""
+    heads, bows_n = _come_again(c, first, last)
+    return _at(heads[(bows_n % 2 == 1) & (bows_n > 1)], len(first))
+
+
+def _at(bows: Ints, bows_n: int) -> Bools:
+    found = np.zeros(bows_n, dtype=bool)
+    found[bows] = True
+    return found
+
+
+def _come_again(c: Columns, first: Ints, last: Ints) -> tuple[Ints, Ints]:
+    """The first bows of figures between rests that come again, and how many bows they have."""
     onset_q, end_q = c.onset_q[first], c.end_q[last]
     gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
     heads = np.flatnonzero(gaps_q > 0)
@@ -226,7 +250,5 @@ def figures_again(c: Columns, first: Ints, last: Ints) -> Bools:
         (gaps_q.item(head), *lengths_q[head:end])
         for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
     ]
-    for head, figure, before in zip(heads[1:].tolist(), figures[1:], figures, strict=False):
-        one_note = len(figure) == 2 and first[head] == last[head] and c.place[first[head]] > 0
-        found[head] = (len(figure) % 2 == 1 or one_note) and figure == before
-    return found
+    again = [k for k in range(1, len(figures)) if figures[k] == figures[k - 1]]
+    return heads[again], (ends - heads)[again]

@@ -28,6 +28,7 @@ from plectrum.core.planning.strokes.preferences import (
     direction_worths,
     figures_again,
     join_costs,
+    odd_figures_again,
 )
 from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, Ints
 from plectrum.core.planning.strokes.segments import Segments
@@ -132,6 +133,16 @@ def _wished_of_two(segments: Segments, choices: Choices) -> Floats:
     return both
 
 
+def _time_back(segments: Segments, choices: Choices, player: Player) -> Bools:
+    """Whether between neighbouring bows there is time to carry the bow back by most of what the
+    first wishes for; one a pair."""
+    reach = reach_cells(segments.units, player, choices.bow.hair_mm)
+    before, after = segments.pairs
+    drawn = segments.columns.usual_length[before] * rules.CELLS_N
+    found: Bools = reach[segments.first[after]] >= rules.BACK_SHARE * drawn
+    return found
+
+
 def joining_costs(
     part: Part,
     columns: Columns,
@@ -149,9 +160,11 @@ def joining_costs(
         single = (segments.count[before] == 1) & (segments.count[after] == 1)
         balances = single & _as_printed(part, columns, balancing_ups)[bows.first[after]]
         again = _as_printed(part, columns, figures_again)[bows.first[after]]
+        odd = _as_printed(part, columns, odd_figures_again)[bows.first[after]]
     else:
         balances = balancing_ups(columns, bows.first, bows.last)[after]
         again = figures_again(columns, bows.first, bows.last)[after]
+        odd = odd_figures_again(columns, bows.first, bows.last)[after]
     at = Boundary(
         columns,
         Bows(bows.first[before], segments.units.base.came[segments.first[after]]),
@@ -159,6 +172,8 @@ def joining_costs(
         pair[after],
         balances,
         again,
+        odd,
+        _time_back(segments, choices, player),
         _last_in_bar(columns, segments)[after],
         _wished_of_two(segments, choices),
     )
