@@ -149,7 +149,7 @@ FAULTS: list[tuple[str, list[Change], Callable[..., object], tuple[object, ...]]
      [(tempo_window, "tremolo_of", lambda n: (round(40 * n.duration_s), True))],
      test_tremolo.test_counted_strokes_are_strokes_and_others_are_exempt, ()),
     ("long rests begin nothing anew", [number("RESET_S", 1e9)],
-     test_worked_cases.test_plain_music_is_bowed_plainly, ("violin", *test_worked_cases.PLAIN[3])),
+     test_worked_cases.test_plain_music_is_bowed_plainly, ("violin", *test_worked_cases.PLAIN[2])),
     ("lanes that nobody has", [(sound_faults, "next_lane", lambda *_a, **_k: 9)],
      test_one_answer.test_no_remedy_asks_for_what_is_not_there, ()),
     ("what comes as it comes is called upside down",

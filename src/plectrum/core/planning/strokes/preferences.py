@@ -115,7 +115,7 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
         retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
     anew = reset | at.chords_apart | (at.bars_of_one & at.back)
     retake = np.where(anew, np.minimum(retake, 0.0), retake)
-    retake = np.where(at.bars_of_one & ~at.back, np.maximum(retake, rules.FAR_HOOK), retake)
+    retake = np.where(_far(at, player), np.maximum(retake, rules.FAR_HOOK), retake)
     costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
@@ -147,7 +147,7 @@ def _hooks(
     learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
     waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~resets(c, at.bows, lift_s)
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
-    learnt = np.where(at.bars_of_one & ~at.back, np.maximum(learnt, rules.FAR_HOOK), learnt)
+    learnt = np.where(_far(at, player), np.maximum(learnt, rules.FAR_HOOK), learnt)
     learnt = np.where(at.odd, np.minimum(learnt, rules.ODD_HOOK), learnt)
     up = np.where(waits, np.maximum(up, 0.0), up)
     if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
@@ -159,6 +159,12 @@ def _hooks(
     elif school.dotted is not DottedSchool.USUAL:
         learnt = np.where(at.pair, np.maximum(learnt, rules.PAIR_SEPARATE), learnt)
     return learnt, learnt + up
+
+
+def _far(at: Boundary, player: Player) -> Bools:
+    """Bars of one bow and a rest in which there is no time to go back."""
+    found: Bools = at.bars_of_one & ~at.back & ~resets(at.columns, at.bows, player.lift_s)
+    return found
 
 
 def _running(at: Boundary) -> Bools:
