@@ -105,7 +105,8 @@ class Boundary:
 def join_costs(at: Boundary, weights: Mapping[str, float], school: School, player: Player) -> Ints:
     """Costs of each join by the direction it goes on in, in millionths; shape (J, 2, 3)."""
     reset = resets(at.columns, at.bows, player.lift_s)
-    down, up = _hooks(at, weights, school, player)
+    far = at.bars_of_one & ~at.back & ~reset
+    down, up = _hooks(at, reset, far, weights, school, player)
     costs = np.zeros((len(down), 2, 3))
     crowded = rules.CROWDED_HOOK * np.maximum(0.0, at.wished - rules.CROWDED_FROM)
     costs[:, 0, HOOK], costs[:, UP, HOOK] = down + crowded, up + crowded
@@ -115,7 +116,7 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
         retake = np.where(at.rest_s >= rules.LIFTED_REST_S, rules.RETAKE_REST, retake)
     anew = reset | at.chords_apart | (at.bars_of_one & at.back)
     retake = np.where(anew, np.minimum(retake, 0.0), retake)
-    retake = np.where(_far(at, player), np.maximum(retake, rules.FAR_HOOK), retake)
+    retake = np.where(far, np.maximum(retake, rules.FAR_HOOK), retake)
     costs[:, :, RETAKE] = retake[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
@@ -132,9 +133,19 @@ def _sum(features: Features, weights: Mapping[str, float]) -> Floats:
 
 
 def _hooks(
-    at: Boundary, weights: Mapping[str, float], school: School, player: Player
+    at: Boundary,
+    reset: Bools,
+    far: Bools,
+    weights: Mapping[str, float],
+    school: School,
+    player: Player,
 ) -> tuple[Floats, Floats]:
-    """Cost of a hook down and of a hook up."""
+    """Cost of a hook down and of a hook up.
+
+    Args:
+        reset: where a long rest lets all begin anew.
+        far: where a bar is one bow, and there is no time to go back for the next.
+    """
     c, lift_s = at.columns, player.lift_s
     learnt = _sum(hook_features(c, at.before, at.bows, at.pair, lift_s), weights)
     learnt += rules.FEW_HOOKS[school.direction]
@@ -145,10 +156,11 @@ def _hooks(
     for reason, most in _reasons(at, school.direction):
         learnt = np.where(reason, np.minimum(learnt, most), learnt)
     learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
-    waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~resets(c, at.bows, lift_s)
+    waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~reset
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
-    learnt = np.where(_far(at, player), np.maximum(learnt, rules.FAR_HOOK), learnt)
-    learnt = np.where(at.odd, np.minimum(learnt, rules.ODD_HOOK), learnt)
+    learnt = np.where(far, np.maximum(learnt, rules.FAR_HOOK), learnt)
+    stopped = at.odd & (at.rest_s >= rules.STOPPING_REST_S)
+    learnt = np.where(stopped, np.minimum(learnt, rules.ODD_HOOK), learnt)
     up = np.where(waits, np.maximum(up, 0.0), up)
     if school.direction in (DirectionSchool.USUAL, DirectionSchool.DOWNBEAT):
         up = np.where(at.balances, np.minimum(up, rules.TWO_UPS_HOOK - learnt), up)
@@ -159,12 +171,6 @@ def _hooks(
     elif school.dotted is not DottedSchool.USUAL:
         learnt = np.where(at.pair, np.maximum(learnt, rules.PAIR_SEPARATE), learnt)
     return learnt, learnt + up
-
-
-def _far(at: Boundary, player: Player) -> Bools:
-    """Bars of one bow and a rest in which there is no time to go back."""
-    found: Bools = at.bars_of_one & ~at.back & ~resets(at.columns, at.bows, player.lift_s)
-    return found
 
 
 def _running(at: Boundary) -> Bools:
