@@ -37,8 +37,8 @@ def test_a_crossing_costs_more_the_farther_from_the_middle():
     begins at cell 12 of 48 is a quarter of the bow from the middle: 0.2 · 0.25² = 0.0125."""
     plan = tune_plan("D4 B4 D4 B4")
     assert plan.units[1].crossings == ((0.0, 0.2),)
-    near = plan.tables.terms_of(1, Step(0, TURN, 24, 40), None)
-    far = plan.tables.terms_of(1, Step(0, TURN, 12, 28), None)
+    near = plan.unit_terms(1, Step(0, TURN, 24, 40))
+    far = plan.unit_terms(1, Step(0, TURN, 12, 28))
     assert far["crossing"] == pytest.approx(0.0125e6, abs=1)
     assert near.get("crossing", 0) == 0
 
@@ -73,9 +73,9 @@ def test_too_slow_and_too_fast_cost_by_the_squared_log():
     """Beyond a limit a stroke costs 40, and 60 · ln² more: a cell of 650/48 mm in 0.75 s is
     18.06 mm/s, against a slowest of 65; the whole bow in 0.25 s is 2600 mm/s, against a fastest of
     1000. The shortest stroke of all, too fast, does not cost the 40: nothing could replace it."""
-    slow = tune_plan("A4 B4 A4 B4").tables.terms_of(1, Step(0, TURN, 20, 21), None)
+    slow = tune_plan("A4 B4 A4 B4").unit_terms(1, Step(0, TURN, 20, 21))
     assert slow["limit"] == pytest.approx(40e6 + 60e6 * log(65 / (650 / 48 / 0.75)) ** 2, rel=1e-5)
-    fast = tune_plan("A4 B4 A4 B4", bpm=240).tables.terms_of(1, Step(0, TURN, 0, 48), None)
+    fast = tune_plan("A4 B4 A4 B4", bpm=240).unit_terms(1, Step(0, TURN, 0, 48))
     assert fast["limit"] == pytest.approx(40e6 + 60e6 * log(2600 / 1000) ** 2, rel=1e-5)
     plan = tune_plan("A4 B4")
     kind = Kind(0.1, 0.5, 0.01, ())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -23,7 +23,14 @@ from plectrum.core.planning.strokes.equal_bars import find_equals
 from plectrum.core.planning.strokes.kept import kept_of
 from plectrum.core.planning.strokes.other_bows import changed_by
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart
-from plectrum.core.planning.strokes.problem import TURN, Step, cost_of_rows
+from plectrum.core.planning.strokes.problem import (
+    TURN,
+    Ints,
+    Step,
+    cost_of_rows,
+    rows_of,
+    unlike_rows,
+)
 from plectrum.core.planning.strokes.solving import Solved, hold_ways, solve_strokes
 from plectrum.core.planning.strokes.stroke_tables import NOT_HELD, Held, held_by
 from plectrum.core.planning.strokes.terms import Nudges, nominal_joins
@@ -115,14 +122,9 @@ class Plan(PlannedPart):
     @cached_property
     def terms(self) -> dict[str, float]:
         """The total cost by term."""
-        sums = dict.fromkeys(w.TERMS, 0)
-        bows = self.solution.bows
-        by_end = _by_end(bows)
-        for i, step in bows.items():
-            came = by_end.get(self._unit_before(i))
-            for name, cost in self.tables.terms_of(i, step, came and came[1]).items():
-                sums[name] += cost
-        return {name: cost / w.MILLIONTHS for name, cost in sums.items() if cost}
+        rows = self.solution.bow_rows
+        sums = self.tables.terms_of(*unlike_rows(self.tables.problem, rows, rows[:0]))
+        return {name: sums[name] / w.MILLIONTHS for name in w.TERMS if name in sums}
 
     def alternatives(self, unit: int) -> tuple[Alternative, ...]:
         """Every direction and join of a unit with what it costs when it is taken, cheapest first:
@@ -255,7 +257,8 @@ class Plan(PlannedPart):
 
     def unit_terms(self, unit: int, step: Step) -> dict[str, int]:
         """What one bow in the place of a unit's own would cost by itself, in millionths."""
-        return self.tables.terms_of(self._firsts[unit], step, None)
+        row = rows_of({self._firsts[unit]: step})
+        return self.tables.terms_of(row, 0 * row - 1)
 
     def parted_cost(self, note_index: int) -> float | None:
         """What the whole piece costs more if a bow begins with a note that is slurred to the one
@@ -315,35 +318,37 @@ class Plan(PlannedPart):
         if (d, code) == (self.steps[unit].direction, self.steps[unit].join if unit else TURN):
             return Change((), (), ())
         changed = changed_by(self.pricing, first, d, TURN if code is None else code)
-        there = _merged(self.pricing.bows, changed)
         about = self._about(changed)
-        sums = self.held_terms.copy()
-        for name, cost in self._term_difference(about, _merged(about, changed)).items():
-            sums[name] += cost
+        here = self._term_difference(rows_of(about), rows_of(_merged(about, changed)))
+        sums = {name: here[name] + self.held_terms[name] for name in w.TERMS}
         rows = [(name, cost / w.MILLIONTHS) for name, cost in sums.items() if cost]
-        bars = self._bars_unlike(there, first, changed)
+        bars = self._bars_unlike(first, changed)
         return Change(*bars, tuple(sorted(rows, key=lambda row: -abs(row[1]))))
 
     def _bars_unlike(
-        self, there: Mapping[int, Step], first: int, changed: Mapping[int, Step]
+        self, first: int, changed: Mapping[int, Step]
     ) -> tuple[tuple[int, ...], tuple[int, ...]]:
         """The bars in which bows go otherwise than the plan's, and where their way does: those that
         change, and those about unit `first` that prices are read from go otherwise already. What
         else differs there is no doing of this bow's."""
-        bows = self.solution.bows
+        bows, priced = self.solution.bows, self.pricing.bows
+        taken = {k for i, step in changed.items() for k in range(i, i + step.units_n)}
 
-        def unlike(i: int) -> bool:
-            return bows.get(i) != there.get(i)
+        def there(i: int) -> Step | None:
+            return changed.get(i) if i in taken else priced.get(i)
 
-        order = sorted({*there, *bows})
-        k = bisect_left(order, first)
-        near = {*takewhile(unlike, order[k:]), *takewhile(unlike, reversed(order[:k]))}
+        def unlike(units: Iterable[int]) -> Iterator[int]:
+            begun = (i for i in units if i in bows or there(i))
+            return takewhile(lambda i: bows.get(i) != there(i), begun)
+
+        near = {*unlike(range(first, len(self.tables.units))), *unlike(range(first - 1, -1, -1))}
         bars: dict[int, None] = {}
         flipped: dict[int, None] = {}
-        for i in sorted(i for i in near.union(changed) if unlike(i)):
+        for i in sorted(near.union(i for i in changed if bows.get(i) != changed[i])):
+            mine, other = bows.get(i), there(i)
             bar = self.part.notes[self.tables.units[i].first].bar
             bars[bar] = None
-            if i not in bows or i not in there or bows[i].direction != there[i].direction:
+            if mine is None or other is None or mine.direction != other.direction:
                 flipped[bar] = None
         return tuple(bars), tuple(flipped)
 
@@ -351,7 +356,7 @@ class Plan(PlannedPart):
     def held_terms(self) -> dict[str, int]:
         """What the bows that prices are read from cost more than the plan's, by term: less where
         bars that are alike are held."""
-        return self._term_difference(self.solution.bows, self.pricing.bows)
+        return self._term_difference(self.solution.bow_rows, self.pricing.bow_rows)
 
     @cached_property
     def _pricing_firsts(self) -> list[int]:
@@ -374,20 +379,12 @@ class Plan(PlannedPart):
         about.update(firsts[bisect_right(firsts, self._unit_before(i)) - 1] for i in forks)
         return {i: bows[i] for i in sorted(about)}
 
-    def _term_difference(self, old: Mapping[int, Step], new: Mapping[int, Step]) -> dict[str, int]:
-        """What new bows cost more than old ones, by term, in millionths."""
-        sums = dict.fromkeys(w.TERMS, 0)
-        terms_of = self._free_tables.terms_of
-        for sign, bows, others in ((1, new, old), (-1, old, new)):
-            by_end = _by_end(bows)
-            for i, step in bows.items():
-                came = by_end.get(self._unit_before(i))
-                before = came[1] if came is not None else None
-                came_there = came is None or others.get(came[0]) == before
-                if others.get(i) != step or not came_there:
-                    for name, cost in terms_of(i, step, before).items():
-                        sums[name] += sign * cost
-        return sums
+    def _term_difference(self, old: Ints, new: Ints) -> dict[str, int]:
+        """What new bows, as rows, cost more than old ones, by term, in millionths."""
+        tables = self._free_tables
+        more = tables.terms_of(*unlike_rows(tables.problem, new, old))
+        less = tables.terms_of(*unlike_rows(tables.problem, old, new))
+        return {name: more.get(name, 0) - less.get(name, 0) for name in w.TERMS}
 
 
 def _solved(
@@ -418,11 +415,6 @@ _DERIVED = tuple(
     for name, value in vars(cls).items()
     if isinstance(value, cached_property)
 )
-
-
-def _by_end(bows: Mapping[int, Step]) -> dict[int, tuple[int, Step]]:
-    """Bows by the last unit they take, with their first."""
-    return {i + step.units_n - 1: (i, step) for i, step in bows.items()}
 
 
 def _merged(bows: Mapping[int, Step], changed: Mapping[int, Step]) -> dict[int, Step]:

@@ -48,10 +48,29 @@ cdef extern from *:
             out[k] = smaller(out[k], costs[k] + more);
     }
 
+    PLECTRUM_WIDE
+    static cost_t least_sum(const cost_t *costs, const cost_t *others, Py_ssize_t count)
+    {
+        cost_t least = costs[0] + others[0];
+        for (Py_ssize_t k = 1; k < count; k++)
+            least = smaller(least, costs[k] + others[k]);
+        return least;
+    }
+
     static inline void fill(cost_t *out, cost_t cost, Py_ssize_t count)
     {
         for (Py_ssize_t k = 0; k < count; k++)
             out[k] = cost;
+    }
+
+    PLECTRUM_WIDE
+    static void fill_many(cost_t *out, cost_t cost, Py_ssize_t count) { fill(out, cost, count); }
+
+    PLECTRUM_WIDE
+    static void raise_by(cost_t *out, cost_t more, Py_ssize_t count)
+    {
+        for (Py_ssize_t k = 0; k < count; k++)
+            out[k] += more;
     }
 
     /* As many costs as are taken at once; a row has at least so many. The last of a row are taken with
@@ -180,13 +199,15 @@ cdef extern from *:
         }
         for (Py_ssize_t s = 0; s < speeds; s++)
             for (Py_ssize_t d = 0; d < 2; d++)
-                for (Py_ssize_t k = 0; k < places; k++)
-                    onward[(2 * s + d) * places + k] += direction[d];
+                raise_by(onward + (2 * s + d) * places, direction[d], places);
     }
     """
     # out[k] becomes the least of itself and costs[k] + others[k], or costs[k] + more.
     void lower(Cost* out, const Cost* costs, const Cost* others, Py_ssize_t count) noexcept nogil
     void lower_by(Cost* out, const Cost* costs, Cost more, Py_ssize_t count) noexcept nogil
+    Cost least_sum(const Cost* costs, const Cost* others, Py_ssize_t count) noexcept nogil
+    void fill_many(Cost* out, Cost cost, Py_ssize_t count) noexcept nogil
+    void raise_by(Cost* out, Cost more, Py_ssize_t count) noexcept nogil
     void meet_bows(Cost* met, const Cost* onward, const Cost* join, const Cost* kind,
                    Py_ssize_t lengths, Py_ssize_t speeds, Py_ssize_t places,
                    Cost barred) noexcept nogil
@@ -400,7 +421,7 @@ cdef void enter_costs(
     cdef Py_ssize_t places = held.shape[3]
     cdef Py_ssize_t speeds = held.shape[1]
     cdef Py_ssize_t b, s, d
-    entry[:, :, :, :] = BARRED
+    fill_many(&entry[0, 0, 0, 0], BARRED, 6 * speeds * places)
     for b in range(before_n):
         for s in range(speeds):
             for d in range(2):
@@ -418,7 +439,7 @@ cdef void hold_costs(
     cdef Py_ssize_t speeds = before.shape[0]
     cdef Py_ssize_t places = before.shape[2]
     cdef Py_ssize_t s, t, d
-    held[:, :, :] = BARRED
+    fill_many(&held[0, 0, 0], BARRED, 2 * speeds * places)
     for t in range(speeds):
         for s in range(speeds):
             lower_by(&held[t, 0, 0], &before[s, 0, 0], evenness[s, t], 2 * places)
@@ -446,7 +467,7 @@ def run_forwards(
     cdef Py_ssize_t lengths = kind.shape[1]
     cdef Py_ssize_t speeds = onward.shape[2]
     cdef Py_ssize_t places = onward.shape[4]
-    cdef Py_ssize_t i, l, b, u, s, d, j, k, length, end, other
+    cdef Py_ssize_t i, l, b, u, s, d, j, length, end, other
     so_far_array = np.full((n, lengths, speeds, 2, places), BARRED, dtype=np.int64)
     through_array = np.full((n, lengths, 2, 3), BARRED, dtype=np.int64)
     cdef Cost[:, :, :, :, ::1] so_far = so_far_array
@@ -493,10 +514,10 @@ def run_forwards(
                 for j in range(3):
                     for s in range(speeds):
                         for d in range(2):
-                            for k in range(places):
-                                through[i, l, d, j] = least(
-                                    through[i, l, d, j], entry[j, s, d, k] + onward[i, l, s, d, k]
-                                )
+                            through[i, l, d, j] = least(
+                                through[i, l, d, j],
+                                least_sum(&entry[j, s, d, 0], &onward[i, l, s, d, 0], places),
+                            )
                 for s in range(speeds):
                     lower_by(&entry[0, s, 0, 0], &entry[1, s, 0, 0], 0, 2 * places)
                     lower_by(&entry[0, s, 0, 0], &entry[2, s, 0, 0], 0, 2 * places)
@@ -505,13 +526,13 @@ def run_forwards(
                     stroke_row(&row[0], of, 0, length, places)
                     lower(&so_far[i + l, l, s, 0, length], &row[0], &entry[0, s, 0, 0],
                           places - length)
-                    stroke_row(&row[0], of, 1, length, places)
+                    if of.extra != NULL:
+                        stroke_row(&row[0], of, 1, length, places)
                     lower(&so_far[i + l, l, s, 1, 0], &row[0], &entry[0, s, 1, length],
                           places - length)
                 for s in range(speeds):
                     for d in range(2):
-                        for k in range(places):
-                            so_far[i + l, l, s, d, k] += direction[i, l, d]
+                        raise_by(&so_far[i + l, l, s, d, 0], direction[i, l, d], places)
     return so_far_array, through_array
 
 

@@ -19,7 +19,7 @@ from plectrum.core.planning import rules
 from plectrum.core.planning.strokes.amounts import school_range
 from plectrum.core.planning.strokes.context import columns_of
 from plectrum.core.planning.strokes.held_inside import HeldInside
-from plectrum.core.planning.strokes.problem import RETAKE, Ints, Problem, Step
+from plectrum.core.planning.strokes.problem import RETAKE, Ints, Problem
 from plectrum.core.planning.strokes.segments import Segments
 from plectrum.core.planning.strokes.stroke_tables import (
     NOT_HELD,
@@ -273,50 +273,57 @@ class CostTables:
         lengths = np.abs(rows[:, 5] - rows[:, 4])
         return int(self.strokes.amount[self.kind[bows], lengths].sum())
 
-    def _bow(self, i: int, step: Step) -> int:
-        return int(self.segments.index[i, step.units_n - 1])
+    def terms_of(self, rows: Ints, came: Ints) -> dict[str, int]:
+        """What bows (see `problem`) cost, term by term, in millionths; absent terms are zero.
 
-    def terms_of(self, i: int, step: Step, before: Step | None) -> dict[str, int]:
-        """The cost of one bow from unit i, term by term, in millionths; absent terms are zero."""
-        d, members = step.direction, slice(i, i + step.units_n)
-        bow = self._bow(i, step)
-        terms = self.strokes.terms_of(int(self.kind[bow]), step)
-        terms["pin"] += int(self.pins_direction[members, d].sum())
-        terms["metre"] = int(self.metre[bow, d])
-        terms["slur"] = int(self.slur[bow])
-        terms["same"] = int(self.same_direction[members, d].sum())
-        terms["together"] += int(self.asked.direction[members, d].sum())
-        terms["score_mark"] = int(self.marks[members, d].sum())
-        if before is not None:
-            terms["same"] += int(self.same_join[i, step.join])
-            terms["pin"] += int(self.pins_join[i, step.join])
-            terms["together"] += int(self.asked.join[i, step.join])
-            if self.pins_slur is not None:
-                terms["pin"] += int(self.pins_slur[i])
-            follows = int(self.follows[i, int(before.units_n > 1), int(step.units_n > 1)])
-            terms["slur"] += follows
-            terms["join"] = self._join_of(i, step, before) - follows
-            terms.update(self._change(i, step, before))
+        Args:
+            came: the bow before each; a row of −1 costs nothing to come from.
+        """
+        first, units_n, d, *_ = rows.T
+        bow = self.segments.index[first, units_n - 1]
+        terms = self.strokes.terms_of(self.kind[bow], rows)
+        for name, costs in (
+            ("pin", self.pins_direction),
+            ("same", self.same_direction),
+            ("together", self.asked.direction),
+            ("score_mark", self.marks),
+        ):
+            if costs.any():
+                before = np.vstack([0 * costs[:1], np.cumsum(costs, axis=0)])
+                more = before[first + units_n, d] - before[first, d]
+                terms[name] = terms.get(name, 0) + int(more.sum())
+        terms["metre"] = int(self.metre[bow, d].sum())
+        terms["slur"] = int(self.slur[bow].sum())
+        for name, cost in self._joining(rows[came[:, 0] >= 0], came[came[:, 0] >= 0]).items():
+            terms[name] = terms.get(name, 0) + cost
         return {name: cost for name, cost in terms.items() if cost}
 
-    def _join_of(self, i: int, step: Step, before: Step) -> int:
-        """What a join costs as such, and for following one bow with another."""
-        whole_cost = int(
-            self.problem.join[i, before.units_n - 1, step.units_n - 1, step.direction, step.join]
-        )
-        outside = self.same_join[i] + self.pins_join[i] + self.asked.join[i]
-        own = int(outside[step.join])
-        return whole_cost - own - (int(self.pins_slur[i]) if self.pins_slur is not None else 0)
-
-    def _change(self, i: int, step: Step, before: Step) -> dict[str, int]:
-        """What lies between two bows: the way through the air, or the change of speed."""
+    def _joining(self, rows: Ints, came: Ints) -> dict[str, int]:
+        """What it costs to follow one bow with another, by term: the join, and what lies between
+        them, which is the way through the air, or the change of speed."""
         p = self.problem
-        if step.join == RETAKE:
-            return {"travel": int(p.travel[abs(step.start - before.end)])}
-        first = int(p.before[i]) + 1 - before.units_n
-        was = p.speed(first, before.units_n, before.length)
-        now = p.speed(i, step.units_n, step.length)
-        return {"even": int(p.evenness[p.even[i], was, now])}
+        (i, units_n, d, join, start, end), (before, was_n, _, _, was_start, was_end) = (
+            rows.T,
+            came.T,
+        )
+        follows = self.follows[i, (was_n > 1).astype(int), (units_n > 1).astype(int)].sum()
+        outside = {
+            "same": int(self.same_join[i, join].sum()),
+            "pin": int(self.pins_join[i, join].sum()),
+            "together": int(self.asked.join[i, join].sum()),
+            "slur": int(follows),
+        }
+        if self.pins_slur is not None:
+            outside["pin"] += int(self.pins_slur[i].sum())
+        lifted = join == RETAKE
+        was = p.speed_of[p.kind[before, was_n - 1], np.abs(was_end - was_start)]
+        now = p.speed_of[p.kind[i, units_n - 1], np.abs(end - start)]
+        return {
+            **outside,
+            "join": int(p.join[i, was_n - 1, units_n - 1, d, join].sum()) - sum(outside.values()),
+            "travel": int(p.travel[np.abs(start - was_end)][lifted].sum()),
+            "even": int(p.evenness[p.even[i], was, now][~lifted].sum()),
+        }
 
     def units_of(self, rows: Ints) -> Sequence[Unit]:
         """What is played in one bow under some bows (see `problem`), numbered anew."""

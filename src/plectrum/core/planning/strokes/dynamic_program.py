@@ -45,10 +45,12 @@ class Onward(NamedTuple):
 
     def on_base(self) -> Onward:
         """The same with all rows in a base of its own."""
-        base = np.empty((len(self.where), *self.own.shape[1:]), dtype=np.int64)
-        shared = self.where >= 0
-        base[shared] = self.base[self.where[shared]]
-        base[~shared] = self.own[-1 - self.where[~shared]]
+        own = self.where < 0
+        if own.all():
+            base = self.own[-1 - self.where]
+        else:
+            base = self.base[np.maximum(self.where, 0)]
+            base[own] = self.own[-1 - self.where[own]]
         return Onward(base, self.own[:0], np.arange(len(base)), self.shift)
 
     @property

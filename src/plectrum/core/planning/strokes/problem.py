@@ -12,9 +12,9 @@ that begins with each unit; −1 where none does, or left out.
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import chain
+from itertools import accumulate, chain
 from typing import NamedTuple
 
 import numpy as np
@@ -137,18 +137,35 @@ def steps_of(rows: Ints) -> dict[int, Step]:
     return dict(zip(rows[:, 0].tolist(), steps, strict=True))
 
 
+def rows_of(bows: Mapping[int, Step]) -> Ints:
+    """The same the other way: a row a bow."""
+    flat = np.fromiter(chain.from_iterable(bows.values()), dtype=np.int64, count=5 * len(bows))
+    first = np.fromiter(bows, dtype=np.int64, count=len(bows))
+    return np.column_stack([first, flat.reshape(-1, 5)[:, [4, 0, 1, 2, 3]]])
+
+
 def rows_before(problem: Problem, rows: Ints) -> Ints:
     """Of each bow (see the head of the module; left-out rows are passed over) the number of the
-    one that is played before it; −1 before the first."""
+    one that is played before it; −1 before the first, and where it is not among them."""
     first, units_n = rows[rows[:, 0] >= 0].T[:2]
-    found: Ints = np.searchsorted(first + units_n - 1, problem.before[first])
-    found[:1] = -1
+    if not len(first):
+        return rows[:0, 0]
+    ends, before = first + units_n - 1, problem.before[first]
+    at = np.minimum(np.searchsorted(ends, before), len(ends) - 1)
+    found: Ints = np.where(ends[at] == before, at, -1)
     return found
 
 
-def _flat(steps: Sequence[Step]) -> Ints:
-    flat = np.fromiter(chain.from_iterable(steps), dtype=np.int64, count=5 * len(steps))
-    return flat.reshape(-1, 5)
+def unlike_rows(problem: Problem, rows: Ints, others: Ints) -> tuple[Ints, Ints]:
+    """The bows that go otherwise than others, or after one that does, and the bow before each; a
+    row of −1 before the first."""
+    theirs = np.full((problem.units_n, 6), -1, dtype=np.int64)
+    theirs[others[:, 0]] = others
+    at = rows_before(problem, rows)
+    came = np.where(at[:, None] >= 0, rows[at], -1)
+    other = (theirs[rows[:, 0]] != rows).any(axis=1)
+    unlike = other | ((at >= 0) & (theirs[came[:, 0]] != came).any(axis=1))
+    return rows[unlike], came[unlike]
 
 
 def stroke_cost(problem: Problem, first: int, step: Step) -> int:
@@ -165,10 +182,8 @@ def cost_of(problem: Problem, steps: Sequence[Step]) -> int:
     Returns:
         The sum; `IMPOSSIBLE` or more if a bow is barred or two bows do not meet.
     """
-    units_n = np.array([step.units_n for step in steps], dtype=np.int64)
-    first = np.cumsum(units_n) - units_n
-    rows = np.column_stack([first, units_n, _flat(steps)[:, :4]])
-    return cost_of_rows(problem, rows)
+    firsts = accumulate((step.units_n for step in steps), initial=0)
+    return cost_of_rows(problem, rows_of(dict(zip(firsts, steps, strict=False))))
 
 
 def cost_of_rows(problem: Problem, rows: Ints) -> int:

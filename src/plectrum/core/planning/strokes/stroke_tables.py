@@ -84,7 +84,8 @@ def lies_in(start: float, end: float, held: Held) -> bool:
 
 def keeps(step: Step, held: Held) -> bool:
     """Whether a stroke is where and as long as it is held, to the cell."""
-    return not _leaving(held)[_place(step)]
+    place = step.direction, step.length, min(step.start, step.end)
+    return not _leaving(held)[place]
 
 
 class Kind(NamedTuple):
@@ -251,17 +252,21 @@ class StrokeTables:
             crossings, held, strokes,
         )  # fmt: skip
 
-    def terms_of(self, kind: int, step: Step) -> dict[str, int]:
-        """What one stroke costs, by term."""
-        length, held = step.length, self.held[kind]
+    def terms_of(self, kind: Ints, rows: Ints) -> dict[str, int]:
+        """What strokes, given by kind and as rows (see `problem`), cost by themselves, by term."""
+        direction, start, end = rows.T[[2, 4, 5]]
+        length, low = np.abs(end - start), np.minimum(start, end)
+        places = list(zip(kind.tolist(), direction, length, low, strict=True))
+        held = [(self.held[k], tuple(at)) for k, *at in places if self.held[k] != NOT_HELD]
+        crossed = [(self.crossings[k], tuple(at)) for k, *at in places if self.crossings[k]]
         return {
-            "amount": int(self.amount[kind, length]),
-            "limit": int(self.limit[kind, length]),
-            "place": int(self.place[kind, step.start + step.end]),
-            "tape": int(self.tape[step.start] + self.tape[step.end]),
-            "crossing": int(_crossing(self.crossings[kind])[_place(step)]),
-            "pin": 0 if held == NOT_HELD else int(_leaving(held)[_place(step)]),
-            "together": 0 if self.asked is None else int(self.asked[kind, step.start + step.end]),
+            "amount": int(self.amount[kind, length].sum()),
+            "limit": int(self.limit[kind, length].sum()),
+            "place": int(self.place[kind, start + end].sum()),
+            "tape": int((self.tape[start] + self.tape[end]).sum()),
+            "crossing": sum(int(_crossing(crossings)[at]) for crossings, at in crossed),
+            "pin": sum(int(_leaving(of_kind)[at]) for of_kind, at in held),
+            "together": 0 if self.asked is None else int(self.asked[kind, start + end].sum()),
         }
 
 
@@ -399,10 +404,6 @@ def _away_from(held: Held, start: Floats | Ints, end: Floats | Ints) -> Floats:
     if held.high is not None:
         away += np.maximum(high - held.high, 0)
     return away
-
-
-def _place(step: Step) -> tuple[int, int, int]:
-    return step.direction, step.length, min(step.start, step.end)
 
 
 def evenness_tables() -> Ints:
