@@ -10,6 +10,9 @@
 # make mutants  tells which small changes of the core no test notices (long)
 PY := python3
 BIN := .venv/bin
+# Isolated: no module that lies about is taken for one of the library.
+PYTHON := $(BIN)/python -I
+RUN := $(PYTHON) scripts/run.py
 DEB_PYTHON := /usr/bin/python3
 
 LOOPS := $(shell find src -name '*.pyx')
@@ -39,31 +42,31 @@ lint: setup
 	$(BIN)/deptry src
 
 unit: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist loadfile
+	QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -n 3 --dist loadfile
 
 bench: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m benchmarks
+	QT_QPA_PLATFORM=offscreen $(RUN) benchmarks
 
 calibrate: setup
-	$(BIN)/python -m scripts.calibrate
+	$(RUN) scripts.calibrate
 
 fuzz: setup
-	$(BIN)/python -W ignore -m tests.fuzzing.run $(ARGS)
+	$(PYTHON) -W ignore scripts/run.py tests.fuzzing.run $(ARGS)
 
 monkey: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tests.fuzzing.monkey $(ARGS)
+	QT_QPA_PLATFORM=offscreen $(RUN) tests.fuzzing.monkey $(ARGS)
 
 mutants: setup
-	$(BIN)/python scripts/mutants.py
+	$(RUN) scripts.mutants
 
 screenshots: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/screenshots.py
+	QT_QPA_PLATFORM=offscreen $(RUN) scripts.screenshots
 
 deb:
 	@bash packaging/deb.sh dist $(DEB_PYTHON)
 
 wheel: setup
-	$(BIN)/python -m pip wheel --disable-pip-version-check -q --no-deps -w dist .
+	$(PYTHON) -m pip wheel --disable-pip-version-check -q --no-deps -w dist .
 	@ls dist/*.whl
 
 bare:

@@ -11,24 +11,24 @@ home=/usr/lib/plectrum
 say() { echo "deb: $*"; }
 stop() { echo "deb: $*" >&2; exit 1; }
 command -v dpkg-deb >/dev/null || stop "dpkg-deb is missing: this is for Debian and its kin"
-"$python" -c 'import ensurepip, venv' 2>/dev/null || stop "please install python3-venv"
-version=$("$python" -c 'import tomllib; print(tomllib.load(open("pyproject.toml", "rb"))["project"]["version"])')
+"$python" -I -c 'import ensurepip, venv' 2>/dev/null || stop "please install python3-venv"
+version=$("$python" -I -c 'import tomllib; print(tomllib.load(open("pyproject.toml", "rb"))["project"]["version"])')
 arch=$(dpkg --print-architecture)
-minor=$("$python" -c 'import sys; print(sys.version_info[1])')
+minor=$("$python" -I -c 'import sys; print(sys.version_info[1])')
 
 stage=$(mktemp -d)
 trap 'rm -rf "$stage"' EXIT
 root=$stage/plectrum
 mkdir -p "$root$home"
 say "1 of 4: its environment"
-"$python" -m venv "$root$home"
-pip() { "$root$home/bin/python" -m pip --disable-pip-version-check --no-input -q "$@"; }
+"$python" -I -m venv "$root$home"
+pip() { "$root$home/bin/python" -I -m pip --disable-pip-version-check --no-input -q "$@"; }
 pip install -r requirements/runtime.txt
 pip install --no-deps .
-"$python" scripts/prune.py "$root$home" | sed 's/^/deb: /'
+"$python" -I scripts/prune.py "$root$home" | sed 's/^/deb: /'
 
 say "2 of 4: manual and completion"
-PYTHONPATH=. "$root$home/bin/python" -m scripts.manual "$stage/manual"
+"$root$home/bin/python" -I scripts/run.py scripts.manual "$stage/manual"
 install -D -m 644 "$stage/manual/plectrum.1" "$root/usr/share/man/man1/plectrum.1"
 gzip -9n "$root/usr/share/man/man1/plectrum.1"
 install -D -m 644 "$stage/manual/plectrum.bash" "$root/usr/share/bash-completion/completions/plectrum"
@@ -36,7 +36,7 @@ install -D -m 644 "$stage/manual/_plectrum" "$root/usr/share/zsh/vendor-completi
 install -D -m 644 "$stage/manual/plectrum.fish" "$root/usr/share/fish/vendor_completions.d/plectrum.fish"
 
 say "3 of 4: icons, file types, desktop entry"
-QT_QPA_PLATFORM=offscreen PYTHONPATH=. "$root$home/bin/python" -m scripts.icons "$root/usr/share/icons/hicolor"
+QT_QPA_PLATFORM=offscreen "$root$home/bin/python" -I scripts/run.py scripts.icons "$root/usr/share/icons/hicolor"
 install -D -m 644 packaging/plectrum.desktop "$root/usr/share/applications/plectrum.desktop"
 install -D -m 644 packaging/plectrum-mime.xml "$root/usr/share/mime/packages/plectrum.xml"
 install -D -m 644 packaging/org.plectrum.Plectrum.metainfo.xml \
@@ -51,7 +51,7 @@ cat NOTICES.md >> "$doc/copyright"
 gzip -9nc CHANGELOG.md > "$doc/changelog.gz"
 
 # The environment is used where the package puts it: nothing in it may name the place it was made in.
-"$root$home/bin/python" -m pip uninstall -q -y pip >/dev/null
+"$root$home/bin/python" -I -m pip uninstall -q -y pip >/dev/null
 find "$root$home/bin" -type f -delete
 rm -f "$root$home/.gitignore" "$root$home/lib64"
 find "$root$home" -name direct_url.json -delete
@@ -60,10 +60,10 @@ printf 'home = %s\ninclude-system-site-packages = false\nversion = 3.%s\n' \
 ln -sf "$(realpath "$python")" "$root$home/bin/python"
 ln -sf python "$root$home/bin/python3"
 find "$root$home" -name __pycache__ -prune -exec rm -rf {} +
-"$python" -m compileall -q -s "$root" -p / "$root$home/lib" || true
+"$python" -I -m compileall -q -s "$root" -p / "$root$home/lib" || true
 mkdir -p "$root/usr/bin"
-printf '#!/bin/sh\nexec %s/bin/python -m plectrum "$@"\n' "$home" > "$root/usr/bin/plectrum"
-printf '#!/bin/sh\nexec %s/bin/python -m plectrum open "$@"\n' "$home" > "$root/usr/bin/plectrum-window"
+printf '#!/bin/sh\nexec %s/bin/python -I -m plectrum "$@"\n' "$home" > "$root/usr/bin/plectrum"
+printf '#!/bin/sh\nexec %s/bin/python -I -m plectrum open "$@"\n' "$home" > "$root/usr/bin/plectrum-window"
 chmod 755 "$root/usr/bin/plectrum" "$root/usr/bin/plectrum-window"
 
 say "4 of 4: the package"

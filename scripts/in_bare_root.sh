@@ -55,7 +55,7 @@ tail -3 /root/test.log
 # The wheel: in an environment of its own, away from the checkout.
 timed "make wheel" bash -c "make -C /root/plectrum wheel >/root/wheel.log 2>&1 || { tail -5 /root/wheel.log; exit 1; }"
 install -m 644 /root/plectrum/dist/*.whl -t /home/player
-timed "the wheel installed, as a user" as_user "python3 -m venv ~/apart && ~/apart/bin/pip install -q --disable-pip-version-check ~/*.whl"
+timed "the wheel installed, as a user" as_user "python3 -I -m venv ~/apart && ~/apart/bin/pip install -q --disable-pip-version-check ~/*.whl"
 cp /src/plectrum/src/plectrum/demo/lantern_ferry.musicxml /home/player/
 as_user "cd / && ~/apart/bin/plectrum plan ~/lantern_ferry.musicxml | head -3" || fail "plectrum plan from the wheel"
 as_user "cd / && LANGUAGE=de ~/apart/bin/plectrum plan ~/lantern_ferry.musicxml | grep -q 'Takt 1'" || fail "German from the wheel"

@@ -16,10 +16,10 @@ stop() { echo "setup: $*" >&2; exit 1; }
 missing=""
 command -v "$python" >/dev/null || missing="python3 python3-venv python3-dev"
 if command -v "$python" >/dev/null; then
-    "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' ||
+    "$python" -I -c 'import sys; sys.exit(sys.version_info < (3, 11))' ||
         stop "Python 3.11 or newer is needed; this is $("$python" --version 2>&1)"
-    "$python" -c 'import ensurepip, venv' 2>/dev/null || missing="python3-venv"
-    "$python" -c 'import os, sysconfig; open(os.path.join(sysconfig.get_path("include"), "Python.h"))' \
+    "$python" -I -c 'import ensurepip, venv' 2>/dev/null || missing="python3-venv"
+    "$python" -I -c 'import os, sysconfig; open(os.path.join(sysconfig.get_path("include"), "Python.h"))' \
         2>/dev/null || missing="$missing python3-dev"
 fi
 command -v cc >/dev/null || missing="$missing gcc libc6-dev"
@@ -43,7 +43,7 @@ else
 fi
 
 # An environment that was not finished, or whose Python is gone, is made anew.
-if [ -e .venv ] && ! { [ -e .venv/.whole ] && .venv/bin/python -m pip --version >/dev/null 2>&1; }; then
+if [ -e .venv ] && ! { [ -e .venv/.whole ] && .venv/bin/python -I -m pip --version >/dev/null 2>&1; }; then
     say "an unfinished environment is taken away"
     rm -rf .venv
 fi
@@ -54,24 +54,24 @@ unfinished() {
 trap unfinished ERR
 if [ ! -e .venv ]; then
     say "2 of 4: a virtual environment in .venv"
-    "$python" -m venv .venv
+    "$python" -I -m venv .venv
 else
     say "2 of 4: the virtual environment is there"
 fi
 
 # The packages are named as they come, so that nobody waits in silence.
 install() {
-    .venv/bin/python -m pip install --disable-pip-version-check --no-color --progress-bar off "$@" |
+    .venv/bin/python -I -m pip install --disable-pip-version-check --no-color --progress-bar off "$@" |
         sed -un -e 's/^Collecting \([^ ]*\).*/setup:   \1/p' -e 's/^Installing collected.*/setup:   unpacking/p'
 }
 requirements=requirements/runtime.txt
 [ "$for_whom" = developer ] && requirements=requirements/dev.txt
 say "3 of 4: packages of $requirements (some minutes, some hundred megabytes)"
 install -r "$requirements"
-.venv/bin/python scripts/prune.py .venv | sed "s/^/setup: /"
+.venv/bin/python -I scripts/prune.py .venv | sed "s/^/setup: /"
 say "4 of 4: Plectrum itself, its inner loops compiled"
 install --no-deps -e .
-.venv/bin/python -m compileall -q src
+.venv/bin/python -I -m compileall -q src
 touch .venv/.whole .venv/.runtime
 [ "$for_whom" = developer ] && touch .venv/.developer
 trap - ERR

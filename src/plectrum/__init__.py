@@ -4,19 +4,17 @@ For scripts: `plectrum.read`, `choose`, `pin`, `plan`, `export`, `save` and some
 `plectrum.interface`. They are loaded when they are first asked for.
 """
 
-from __future__ import annotations
-
-from importlib import import_module
-from typing import TYPE_CHECKING, Any
-
+TYPE_CHECKING = False  # to checkers it is true; nothing is loaded before `__main__` has its say
 if TYPE_CHECKING:
     from plectrum.interface import *  # noqa: F403
 
 __version__ = "0.2.0"
 
 
-def __getattr__(name: str) -> Any:
+def __getattr__(name: str) -> object:
     if not name.startswith("_"):
+        from importlib import import_module
+
         interface = import_module("plectrum.interface")
         if name in interface.__all__:
             return getattr(interface, name)
@@ -24,4 +22,6 @@ def __getattr__(name: str) -> Any:
 
 
 def __dir__() -> list[str]:
+    from importlib import import_module
+
     return [*import_module("plectrum.interface").__all__, "__version__"]

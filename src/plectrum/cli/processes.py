@@ -7,12 +7,13 @@ import signal
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from multiprocessing import get_context, parent_process
+from multiprocessing import parent_process
 from multiprocessing.connection import wait
 from threading import Thread
 from typing import TypeVar
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.own_process import own_pool
 from plectrum.core.wording import tr
 
 Task = TypeVar("Task")
@@ -30,7 +31,7 @@ def in_processes(work: Callable[[Task], Done], tasks: Sequence[Task], jobs: int)
     """
     pool = ProcessPoolExecutor(
         jobs,
-        mp_context=get_context("forkserver"),
+        mp_context=own_pool(),
         initializer=_begin,
     )
     with pool:

@@ -6,6 +6,7 @@ import pytest
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import Direction
+from plectrum.core.score.reading import abc
 from plectrum.core.score.reading.abc import abc_to_musicxml
 from plectrum.core.score.reading.abc_book import SeveralTunesError
 from plectrum.core.score.reading.abc_text import one_bar_line
@@ -36,8 +37,14 @@ def test_abc_keeps_bows_slurs_dynamics_tempo_and_pickup():
 
 
 def test_a_converter_that_hangs_is_stopped():
-    with pytest.raises(ScoreError, match="not converted within"):
-        abc_to_musicxml(TUNE, "slow.abc", time_limit_s=0.01)
+    with pytest.raises(ScoreError, match="within 1 seconds of the processor"):
+        abc_to_musicxml(TUNE + b"(3A/B/c/ [CEG] ^d | " * 15000, "slow.abc", cpu_limit_s=1)
+
+
+def test_a_busy_machine_is_not_the_tunes_fault(monkeypatch):
+    monkeypatch.setattr(abc, "PATIENCE_S", 0.01)
+    with pytest.raises(ScoreError, match="too busy"):
+        abc_to_musicxml(TUNE, "waiting.abc")
 
 
 def test_abc_without_music_is_a_clear_line():

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import os
 import signal
-import sys
 from collections.abc import Sequence
 
 from PySide6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, Signal
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.own_process import own_command
 from plectrum.core.plain_text import one_line
 from plectrum.core.wording import tr
 
@@ -49,7 +49,7 @@ class CommandProcess(QObject):
     def start(self, words: Sequence[str]) -> None:
         """Run `plectrum` with these words."""
         self._wanted, self._rest = True, b""
-        self.process.start(sys.executable, ["-m", "plectrum", *words])
+        self.process.start(*own_command("plectrum", *words))
 
     def stop(self) -> None:
         """Ask it to end, and end it if it does not; what is written whole stays."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 import time
 from collections import deque
 from collections.abc import Sequence
@@ -14,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from plectrum.core.instrument.specification import instrument
+from plectrum.core.own_process import own_command
 from plectrum.core.trouble_log import note_event
 from plectrum.core.wording import tr
 from plectrum.ui.engraving.system import System
@@ -185,8 +185,7 @@ class EngravingClient(QObject):
     def _start(self) -> None:
         self._buffer = b""
         self._answers.clear()
-        # Isolated: nothing beside the tune, or of the user's, is ever taken for a module.
-        self._process.start(sys.executable, ["-I", "-m", "plectrum.ui.engraving.worker"])
+        self._process.start(*own_command("plectrum.ui.engraving.worker"))
 
     def send(self, request: dict[str, Any]) -> None:
         """Pass a request on to the process; while there is none it is asked again later."""

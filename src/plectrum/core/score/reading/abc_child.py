@@ -33,8 +33,11 @@ def convert(raw: bytes) -> bytes:
 
 
 def _child() -> int:
-    """ABC on standard input, MusicXML on standard output."""
+    """ABC on standard input, MusicXML on standard output; argument: the limit of processor time in
+    seconds."""
+    cpu_limit_s = int(sys.argv[1])
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT_BYTES, MEMORY_LIMIT_BYTES))
+    resource.setrlimit(resource.RLIMIT_CPU, (cpu_limit_s, cpu_limit_s + 1))
     gc.disable()  # it converts one tune and ends: a tenth of its time
     try:
         xml = convert(sys.stdin.buffer.read())
