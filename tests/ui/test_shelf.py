@@ -9,6 +9,8 @@ from PySide6.QtCore import Qt
 
 from plectrum.core.player.player import stage
 from plectrum.demo import demo_paths
+from plectrum.ui.look import where_to
+from plectrum.ui.shell.shelf import _ROW
 from tests.core.score.test_abc import BOOK
 from tests.ui.conftest import wait_planned
 
@@ -75,6 +77,18 @@ def test_all_are_written(qtbot, shelf, tmp_path):
     assert len(list(out.glob("*.csv"))) == 4
     assert "4 tunes planned, 1 failed." in shelf.said.text()
     assert "torn.mxl" in shelf.said.text()
+
+
+def test_what_is_there_is_replaced_when_that_is_answered(shelf, tmp_path, monkeypatch):
+    shelf.format.setCurrentIndex(shelf.format.findData("text"))
+    items = [shelf.list.topLevelItem(k).data(0, _ROW) for k in range(2)]
+    there = tmp_path / f"{items[0]['stem']}.txt"
+    there.write_bytes(b"precious")
+    asked = []
+    monkeypatch.setattr(where_to, "ask", lambda *a: asked.append(a[1]))
+    shelf.write_into(tmp_path)
+    assert not shelf.writer.running
+    assert there.name in asked[0]
 
 
 def test_planning_is_stopped_and_the_dialog_left(qtbot, window, folder):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from plectrum.core.document.seats import Seat
 from plectrum.core.files import opening as opening_module
@@ -14,6 +14,7 @@ from plectrum.core.practice.class_tune import Student
 from plectrum.core.practice.easier import Easier
 from plectrum.core.score.model import Direction
 from plectrum.ui.editing import session as session_module
+from plectrum.ui.look import where_to
 from tests.tunes import score_xml, tune_xml
 from tests.ui.conftest import wait_planned
 
@@ -199,6 +200,23 @@ def test_all_parts_are_handed_out_into_a_folder(qtbot, sheet, tmp_path, monkeypa
     window.open_path(folder / "quartet.plectrum")
     qtbot.waitUntil(lambda: window.session.path == folder / "quartet.plectrum", timeout=30_000)
     assert window.session.document.together
+
+
+def test_handing_out_replaces_nothing_unasked(qtbot, sheet, tmp_path, monkeypatch):
+    """Nor the open plan itself, though that has the name of what is written."""
+    window, screen = sheet
+    plan = tmp_path / "quartet.plectrum"
+    window.session.save(plan)
+    (tmp_path / "quartet bowed.musicxml").write_bytes(b"precious")
+    shown = []
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: shown.append(box.text()))
+    screen.write_parts(tmp_path)
+    window.session.path = None
+    monkeypatch.setattr(where_to, "ask", lambda *a: shown.append(a[1]))
+    screen.write_parts(tmp_path)
+    assert ["open" in shown[0], "already" in shown[1]] == [True, True]
+    assert (tmp_path / "quartet bowed.musicxml").read_bytes() == b"precious"
+    assert not hasattr(screen, "writer")
 
 
 def test_a_folder_that_cannot_be_written_is_said(qtbot, sheet, tmp_path):

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QSettings, Qt, QUrl
-from PySide6.QtWidgets import QFileDialog, QLabel, QMenu, QWidget
+from PySide6.QtWidgets import QFileDialog, QLabel, QMenu, QMessageBox, QWidget
 
 from plectrum.core.errors import PlectrumError
 from plectrum.core.log.records import Practised, Student
@@ -18,7 +18,7 @@ from plectrum.core.trouble_log import trouble_log_path
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing.runner import Runner, computing, finish_work
-from plectrum.ui.look import plain
+from plectrum.ui.look import plain, where_to
 from plectrum.ui.shell.main_window import local_path
 from plectrum.ui.shell.saving import file_stem
 from plectrum.ui.shell.screens import SCREENS
@@ -185,7 +185,7 @@ def test_an_ending_that_is_added_overwrites_nothing_unasked(qtbot, violin, tmp_p
     monkeypatch.setattr(
         QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(tmp_path / "mine"), "")
     )
-    violin.saving.ask_over = lambda *_: False
+    monkeypatch.setattr(where_to, "ask", lambda *_: QMessageBox.StandardButton.Cancel)
     assert not violin.saving.save_as()
     assert there.read_bytes() == b"precious"
 

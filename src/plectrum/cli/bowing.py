@@ -6,7 +6,7 @@ import sys
 from argparse import ArgumentParser, Namespace
 from pathlib import Path
 
-from plectrum.cli.options import write_output
+from plectrum.cli.options import add_output, write_output
 from plectrum.core.advice.own_bowing import explained, learn_from
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.player.records import bowing_as_json
@@ -15,8 +15,13 @@ from plectrum.core.wording import say, several, tr
 
 def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("plans", metavar="PLAN", nargs="+", help=tr("plan files with pinned bows"))
-    parser.add_argument("-o", "--output", default="-", metavar="OUT",
-                        help=tr("the file for --bowing; - for standard output"))  # fmt: skip
+    add_output(
+        parser,
+        endings=(".json",),
+        metavar="OUT",
+        words=tr("the file for --bowing; - for standard output"),
+        default="-",
+    )
 
 
 def run(arguments: Namespace) -> None:

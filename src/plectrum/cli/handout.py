@@ -7,7 +7,7 @@ from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from datetime import date
 from pathlib import Path
 
-from plectrum.cli.options import add_score_options, between, document_for
+from plectrum.cli.options import add_output, add_score_options, between, document_for
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES
 from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.days import day
@@ -21,7 +21,7 @@ WORDS = {"tricky": Words.TRICKY, "all": Words.ALL, "none": Words.NONE}
 
 def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser, several_players=True)
-    parser.add_argument("-o", "--output", required=True, type=Path, metavar="OUT.pdf")
+    add_output(parser, endings=(".pdf", ".svg"), metavar="OUT.pdf", words="", default=None)
     papers = [str(paper) for paper in Paper]
     parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help=tr("paper size"))
     parser.add_argument("--large", action="store_true", help=tr("large print"))
@@ -59,7 +59,9 @@ def run(arguments: Namespace) -> None:
     players = arguments.player or [None]
     arguments.player = None
     documents = [document_for(arguments, player) for player in players]
-    write_handout(arguments.output, documents, options, _day(arguments.start), arguments.minutes)
+    write_handout(
+        Path(arguments.output), documents, options, _day(arguments.start), arguments.minutes
+    )
 
 
 def _day(text: str) -> date:

@@ -16,6 +16,7 @@ from typing import NoReturn
 
 from plectrum import __version__
 from plectrum.core.errors import PlectrumError
+from plectrum.core.outputs import Outputs
 from plectrum.core.plain_text import one_line
 from plectrum.core.wording import say, tr
 
@@ -110,7 +111,9 @@ def _run(words: Sequence[str]) -> int:
         allow_abbrev=False,
     )
     module.add_options(parser)
-    done: int | None = module.run(parser.parse_args(rest))
+    arguments = parser.parse_args(rest)
+    with Outputs(replace=getattr(arguments, "force", False)).hold():
+        done: int | None = module.run(arguments)
     return done or 0
 
 

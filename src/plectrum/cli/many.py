@@ -35,8 +35,8 @@ def add_jobs(parser: ArgumentParser) -> None:
 
 def wants_many(files: Sequence[str], tune: str | None, out: str) -> bool:
     """Whether a call is for many tunes: several files, a folder, a whole book, or into a folder."""
-    into_folder = out.endswith(os.sep) or (out != "-" and Path(out).is_dir())
-    many = len(files) > 1 or tune == ALL_TUNES or Path(files[0]).is_dir()
+    into_folder = out.endswith(os.sep) or (out != "-" and os.path.isdir(out))
+    many = len(files) > 1 or tune == ALL_TUNES or os.path.isdir(files[0])
     return many or (into_folder and files[0] != "-")
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from argparse import ArgumentParser, ArgumentTypeError, Namespace
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from enum import StrEnum
 from pathlib import Path
@@ -320,6 +320,53 @@ def write_output(out: str, data: bytes) -> None:
         sys.stdout.buffer.flush()
     else:
         write_atomically(Path(out), data)
+
+
+# Endings that say what is in a file; what has none of them may be called anything.
+ENDINGS = (
+    *(".txt", ".json", ".csv", ".musicxml", ".xml", ".mxl", ".abc", ".mid", ".midi", ".ics"),
+    *(".wav", ".mp3", ".ogg", ".flac", ".pdf", ".svg", ".png", ".plectrum", ".sqlite"),
+)
+
+
+def add_output(
+    parser: ArgumentParser, *, endings: Sequence[str], metavar: str, words: str, default: str | None
+) -> None:
+    """Where to, and whether what is there may be replaced.
+
+    Args:
+        endings: what it can write. default: None where it must be said.
+    """
+
+    def named(text: str) -> str:
+        if not text.strip():
+            raise ArgumentTypeError(tr("a file without a name"))
+        return ending_checked(text, endings)
+
+    parser.add_argument("-o", "--output", default=default, required=default is None, type=named,
+                        metavar=metavar, help=words)  # fmt: skip
+    parser.add_argument(
+        "--force", action="store_true", help=tr("replace what is there; never what is read")
+    )
+
+
+def ending_checked(text: str, endings: Sequence[str]) -> str:
+    """A name whose ending, if it says what is in the file, says what will be in it.
+
+    Raises:
+        ArgumentTypeError: it says something else.
+    """
+    ending = Path(text).suffix.lower()
+    if endings and ending in ENDINGS and ending not in endings and not text.endswith("/"):
+        raise ArgumentTypeError(
+            say(
+                "{name} ends in {ending}; what is written here ends in {list}",
+                name=shown_name(text),
+                ending=ending,
+                list=", ".join(endings),
+            )
+        )
+    return text
 
 
 def bars_asked_for(document: Document, bars: str) -> tuple[int, int]:

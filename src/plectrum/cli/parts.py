@@ -8,7 +8,7 @@ from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
-from plectrum.cli.options import add_score_options, document_for
+from plectrum.cli.options import add_output, add_score_options, document_for
 from plectrum.cli.routine import routine_asked_for
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
@@ -26,7 +26,7 @@ from plectrum.core.wording import say, tr
 
 def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser)
-    parser.add_argument("-o", "--output", required=True, type=Path, metavar="FOLDER")
+    add_output(parser, endings=(), metavar="FOLDER", words="", default=None)
     parser.add_argument(
         "--seat", action="append", default=[], metavar="PART=WHO",
         help=tr("who plays a part; may be given for each"),
@@ -68,7 +68,7 @@ def run(arguments: Namespace) -> None:
         document = document.with_homework(replace(document.homework, routine=text))
     options = HandoutOptions(Paper(arguments.paper), arguments.large)
     for line in write_parts(
-        document, arguments.output, options, date.today(), one_file=arguments.one_file
+        document, Path(arguments.output), options, date.today(), one_file=arguments.one_file
     ):
         print(line, flush=True)
 

@@ -13,6 +13,7 @@ from threading import Thread
 from typing import TypeVar
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.outputs import Outputs, begin, held
 from plectrum.core.own_process import own_pool
 from plectrum.core.wording import tr
 
@@ -33,6 +34,7 @@ def in_processes(work: Callable[[Task], Done], tasks: Sequence[Task], jobs: int)
         jobs,
         mp_context=own_pool(),
         initializer=_begin,
+        initargs=(held(),),
     )
     with pool:
         try:
@@ -46,9 +48,10 @@ def in_processes(work: Callable[[Task], Done], tasks: Sequence[Task], jobs: int)
             pool.shutdown(wait=False, cancel_futures=True)
 
 
-def _begin() -> None:
-    """A process of the pool: a break is for the one that was called, and without it there is
-    nothing to do."""
+def _begin(rule: Outputs | None) -> None:
+    """A process of the pool: its caller's rule for outputs holds, a break is for the caller, and
+    without it there is nothing to do."""
+    begin(rule)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     caller = parent_process()
     if caller is not None:

@@ -7,7 +7,7 @@ from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from datetime import date
 from pathlib import Path
 
-from plectrum.cli.options import add_who, between, choices_asked_for, write_output
+from plectrum.cli.options import add_output, add_who, between, choices_asked_for, write_output
 from plectrum.core.document.choices import Choices
 from plectrum.core.errors import ChoiceError
 from plectrum.core.incoming.days import day
@@ -40,12 +40,12 @@ def add_options(parser: ArgumentParser) -> None:
         "--voice", action=BooleanOptionalAction, default=True, help=tr("counts and words aloud")
     )
     endings = ".pdf .svg .ics .wav .json"
-    parser.add_argument(
-        "-o",
-        "--output",
-        default="-",
+    add_output(
+        parser,
+        endings=endings.split(),
         metavar="OUT",
-        help=say("{endings}, or - for a description", endings=endings),
+        words=say("{endings}, or - for a description", endings=endings),
+        default="-",
     )
 
 

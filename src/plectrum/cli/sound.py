@@ -5,10 +5,11 @@ from __future__ import annotations
 from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from pathlib import Path
 
-from plectrum.cli.options import one_of
+from plectrum.cli.options import add_output, one_of
 from plectrum.cli.playing import add_playing_options, played
 from plectrum.core.atomic import write_atomically
 from plectrum.core.files.midi_export import performance_as_midi
+from plectrum.core.outputs import refuse_outputs
 from plectrum.core.planning.ensemble.documents import plans_beside
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Kind
@@ -18,18 +19,17 @@ from plectrum.core.sound.voice import spoken
 from plectrum.core.sound.wav import write_wav
 from plectrum.core.wording import tr
 
-MIDI_SUFFIXES = {".mid", ".midi"}
+MIDI_SUFFIXES = (".mid", ".midi")
 
 
 def add_options(parser: ArgumentParser) -> None:
     add_playing_options(parser)
-    parser.add_argument(
-        "-o",
-        "--output",
-        required=True,
-        type=Path,
+    add_output(
+        parser,
+        endings=(".wav", *MIDI_SUFFIXES),
         metavar="OUT.wav",
-        help=tr("a name that ends with .mid gives MIDI of the timing"),
+        words=tr("a name that ends with .mid gives MIDI of the timing"),
+        default=None,
     )
     parser.add_argument(
         "--strings", type=one_of(Kind), default=Kind.WRITTEN, metavar="KIND",
@@ -50,8 +50,10 @@ def add_options(parser: ArgumentParser) -> None:
 
 def run(arguments: Namespace) -> None:
     mine, document = played(arguments, arguments.strings)
-    if arguments.output.suffix.lower() in MIDI_SUFFIXES:
-        write_atomically(arguments.output, performance_as_midi(mine, arguments.output.stem))
+    output = Path(arguments.output)
+    refuse_outputs(output)  # before it is rendered, which takes a while
+    if output.suffix.lower() in MIDI_SUFFIXES:
+        write_atomically(output, performance_as_midi(mine, output.stem))
     else:
         voice = spoken(tune_cues(mine)) if arguments.voice else []
         if arguments.parts is Parts.ALONE:
@@ -60,4 +62,4 @@ def run(arguments: Namespace) -> None:
             only = arguments.parts is Parts.OTHERS
             others = beside(mine, plans_beside(document), alone=only)
             renderer = Together(mine, others, click=arguments.click, voice=voice)
-        write_wav(arguments.output, renderer.blocks())
+        write_wav(output, renderer.blocks())

@@ -5,6 +5,7 @@ from __future__ import annotations
 from argparse import ArgumentParser, Namespace
 
 from plectrum.cli.options import (
+    add_output,
     add_score_options,
     bars_asked_for,
     document_for,
@@ -31,8 +32,12 @@ def add_options(parser: ArgumentParser) -> None:
         "--kind", required=True, type=one_of(StudyKind), metavar="KIND",
         help=tr("what is made of them: ") + ", ".join(StudyKind),
     )  # fmt: skip
-    parser.add_argument(
-        "-o", "--output", default="-", metavar="OUT", help=tr("- for standard output")
+    add_output(
+        parser,
+        endings=(".musicxml", ".xml"),
+        metavar="OUT",
+        words=tr("- for standard output"),
+        default="-",
     )
 
 

@@ -10,6 +10,7 @@ import tempfile
 from pathlib import Path
 
 from plectrum.core.errors import PlectrumError
+from plectrum.core.outputs import note_written, refuse_outputs
 from plectrum.core.plain_text import shown_path
 from plectrum.core.wording import say, tr
 from plectrum.core.wording.system import reason_of
@@ -28,13 +29,16 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
         keep: what was there before stays beside it, once, as NAME~.
 
     Raises:
-        PlectrumError: the folder or disk does not allow it; the old file is untouched.
+        PlectrumError: the folder or disk does not allow it, or the rule for outputs; the old file
+            is untouched.
     """
     try:
         if _takes_a_stream(path):  # asked of the path as it is: a link may lead to a pipe
             with open(path, "wb", buffering=0) as stream:
                 _write_all(stream.fileno(), data)
             return
+        if not _is_there(path, data):
+            refuse_outputs(path)
         target = Path(os.path.realpath(path))
         sweep(target.parent)
         if keep:
@@ -43,6 +47,9 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
             _replace(target, data, private)
         except FileNotFoundError:  # swept between its making and its lock
             _replace(target, data, private)
+        note_written(target)
+    except PlectrumError:
+        raise
     except (OSError, ValueError) as error:
         reason = reason_of(error)
         if isinstance(error, FileNotFoundError):
@@ -61,6 +68,14 @@ def _takes_a_stream(path: Path) -> bool:
     except FileNotFoundError:
         return False
     return stat.S_ISCHR(mode) or stat.S_ISFIFO(mode)
+
+
+def _is_there(path: Path, data: bytes) -> bool:
+    """Whether it says this already, word for word: to write it anew replaces nothing."""
+    try:
+        return path.stat().st_size == len(data) and path.read_bytes() == data
+    except OSError:
+        return False
 
 
 def _write_all(handle: int, data: bytes) -> None:

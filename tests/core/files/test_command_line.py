@@ -219,7 +219,7 @@ def test_the_other_parts_are_written_as_sound_too(tmp_path):
     duet = next(p for p in demo_paths() if len(open_path(p).parts) > 1)
     heard = {}
     for parts in ("me alone", "all parts", "all but me"):
-        out = tmp_path / "x.wav"
+        out = tmp_path / f"{parts}.wav"
         done = plectrum("sound", str(duet), "--parts", parts, "--no-repeats", "-o", str(out))
         assert done.returncode == 0
         heard[parts] = wavfile.read(out)[1].astype(float)

@@ -37,6 +37,9 @@ CSV_COLUMNS = (
     "weight_n", "pinned",
 )  # fmt: skip
 
+# What a plan is written as, and the ending of its file.
+PLAN_FORMATS = {"text": ".txt", "json": ".json", "csv": ".csv", "musicxml": ".musicxml"}
+
 
 def _number(value: float, digits: int = 6) -> float:
     return round(float(value), digits)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from itertools import count
@@ -74,7 +75,7 @@ def tunes_on(paths: Sequence[Path], tune: str | None = None) -> list[ShelfTune]:
     found: list[ShelfTune] = []
     taken: set[str] = set()
     for path in paths:
-        for file in _files_in(path) if path.is_dir() else [path]:
+        for file in _files_in(path) if os.path.isdir(path) else [path]:
             found += _tunes_of_file(file, tune, taken)
     return found
 

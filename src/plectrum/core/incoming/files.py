@@ -10,6 +10,7 @@ import time
 from pathlib import Path
 
 from plectrum.core.errors import ScoreError
+from plectrum.core.outputs import note_read
 from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.core.wording.system import reason_of
@@ -33,7 +34,9 @@ def read_file(path: Path, most: int = MAX_FILE_BYTES) -> bytes:
     except (OSError, ValueError) as error:
         raise _unreadable(error, name) from error
     try:
-        mode = os.fstat(handle).st_mode
+        found = os.fstat(handle)
+        note_read(found)
+        mode = found.st_mode
         if stat.S_ISREG(mode):
             return _all(handle, most)
         if stat.S_ISFIFO(mode):
@@ -54,7 +57,9 @@ def read_standard_input(most: int = MAX_FILE_BYTES) -> bytes:
     """
     try:
         handle = sys.stdin.fileno()
-        mode = os.fstat(handle).st_mode
+        found = os.fstat(handle)
+        note_read(found)
+        mode = found.st_mode
     except (OSError, ValueError, AttributeError):
         return sys.stdin.buffer.read(most + 1) if sys.stdin is not None else b""
     if stat.S_ISFIFO(mode) or stat.S_ISSOCK(mode):

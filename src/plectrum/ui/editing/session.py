@@ -87,6 +87,7 @@ class Session(QObject):
         self.document: Document | None = None
         self.plan: Plan | None = None
         self.path: Path | None = None
+        self.read_from: Path | None = None  # the tune's own file, where it was opened from one
         self._drawn: tuple[ScoreFile, str] | None = None
         self.planner = Planner(lambda: self.planning, self)
         self.planner.planned.connect(self._take_plan)
@@ -133,9 +134,8 @@ class Session(QObject):
 
             return open_document_path(path, part=part, instrument=instrument, tune=tune)
 
-        self.open_made(
-            read, say("Opening {path} …", path=shown_name(path)), target, otherwise=otherwise
-        )
+        said = say("Opening {path} …", path=shown_name(path))
+        self.open_made(read, said, target, read_from=path, otherwise=otherwise)
 
     def open_made(
         self,
@@ -143,6 +143,7 @@ class Session(QObject):
         said: str = "",
         path: Path | None = None,
         *,
+        read_from: Path | None = None,
         saved: bool = True,
         otherwise: Callable[[Exception], None] | None = None,
     ) -> None:
@@ -150,7 +151,7 @@ class Session(QObject):
 
         Args:
             said: shown while it is being made.
-            path: where saving goes.
+            path: where saving goes. read_from: the file that is read.
             saved: False for a document that is on no disk yet.
             otherwise: gets the error if it cannot be made; None shows it.
         """
@@ -167,6 +168,7 @@ class Session(QObject):
             document, plan = result
             self.busy_changed.emit("")
             self.show_document(document, plan, path, saved=saved)
+            self.read_from = read_from
             if document.together and self.ensemble is None:  # of a large score the part comes first
                 self.said.emit(tr("All parts are being planned together …"))
                 self.planner.ask(document)
@@ -205,6 +207,7 @@ class Session(QObject):
         self.trials.drop()
         self.edits.clear()
         self.document, self.plan, self.path = document, plan, path
+        self.read_from = None
         self.planner.begin_with(document, plan)
         self.undo_stack.clear()
         self.undo_stack.setClean()
@@ -231,6 +234,11 @@ class Session(QObject):
         self.path = path
         self.undo_stack.setClean()
         self.saved_changed.emit()
+
+    @property
+    def files(self) -> tuple[Path, ...]:
+        """What is open, and what it was read from: an export writes over neither."""
+        return tuple(path for path in (self.path, self.read_from) if path is not None)
 
     @property
     def unsaved(self) -> bool:

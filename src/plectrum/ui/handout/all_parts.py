@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import date
 from pathlib import Path
+from typing import NamedTuple
 
 from PySide6.QtGui import QGuiApplication
 
@@ -13,7 +14,8 @@ from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import score_as_musicxml
-from plectrum.core.files.planfile import document_bytes
+from plectrum.core.files.planfile import save_document
+from plectrum.core.outputs import refuse_outputs
 from plectrum.core.plain_text import MOST_NAME, file_name
 from plectrum.core.planning.ensemble.documents import ensemble_of, parts_in_order
 from plectrum.core.planning.plan import Plan
@@ -28,6 +30,31 @@ from plectrum.ui.handout.routine_page import routine_pages
 from plectrum.ui.look import theme
 
 NAMELESS = "part"
+
+
+class PartFiles(NamedTuple):
+    """What is written for the players of a score, by part id; pages of all have the id ""."""
+
+    names: Mapping[str, str]
+    pages: Mapping[str, Path]
+    score: Path
+    plan: Path
+
+    @classmethod
+    def of(cls, document: Document, folder: Path, *, one_file: bool) -> PartFiles:
+        title = file_name(document.title, NAMELESS)
+        names = _names(document)
+        called = {"": tr("all parts")} if one_file else names
+        pages = {
+            part: folder
+            / say("{title}, {file_name}.pdf", title=title, file_name=file_name(name, NAMELESS))
+            for part, name in called.items()
+        }
+        return cls(names, pages, folder / f"{title} bowed.musicxml", folder / f"{title}.plectrum")
+
+    @property
+    def all(self) -> tuple[Path, ...]:
+        return *self.pages.values(), self.score, self.plan
 
 
 def write_parts(
@@ -47,32 +74,28 @@ def write_parts(
     app = QGuiApplication.instance() or QGuiApplication([])
     theme.load_fonts()
     _make(folder)
-    title = file_name(document.title, NAMELESS)
+    files = PartFiles.of(document, folder, one_file=one_file)
+    refuse_outputs(*files.all)
     all_pages: list[Page] = []
     plans = parts_in_order(document)  # once for all, not anew for each part
-    names = _names(document)
     for plan in plans:
-        own, name = document, names[plan.part.id]
+        own, name = document, files.names[plan.part.id]
         if plan.part.id != document.part_id:
             own = document.with_part(plan.part.id)
         pages = part_pages(own, plan, options, today)
         all_pages += pages
         if not one_file:
-            path = folder / say(
-                "{title}, {file_name}.pdf", title=title, file_name=file_name(name, NAMELESS)
-            )
+            path = files.pages[plan.part.id]
             write_atomically(path, pdf_bytes(pages, options.paper, f"{document.title}, {name}"))
             yield _said(path, pages, plan.player.called)
     if one_file:
-        path = folder / say("{title}, all parts.pdf", title=title)
+        path = files.pages[""]
         write_atomically(path, pdf_bytes(all_pages, options.paper, document.title))
         yield _said(path, all_pages, say("{plans} parts", plans=len(plans)))
-    path = folder / f"{title} bowed.musicxml"
-    write_atomically(path, score_as_musicxml(document, plans))
-    yield say("{name}: the score with the bows of all parts", name=path.name)
-    path = folder / f"{title}.plectrum"
-    write_atomically(path, document_bytes(document))
-    yield say("{name}: the plan of all parts", name=path.name)
+    write_atomically(files.score, score_as_musicxml(document, plans))
+    yield say("{name}: the score with the bows of all parts", name=files.score.name)
+    save_document(document, files.plan)
+    yield say("{name}: the plan of all parts", name=files.plan.name)
     if document.together and len(plans) > 1:
         ensemble = ensemble_of(document)
         yield f"{ensemble.words}."

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Protocol
 
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
@@ -15,8 +15,9 @@ from plectrum.core.practice.handout import HandoutOptions
 from plectrum.core.wording import say, several, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.handout.feeding import Feeding
-from plectrum.ui.handout.output import PdfFile, make_printer, printed, write_svgs
+from plectrum.ui.handout.output import PdfFile, make_printer, printed, svg_paths, write_svgs
 from plectrum.ui.handout.pages import Page
+from plectrum.ui.look.where_to import is_free, may_replace, where_to
 
 
 class Around(Protocol):
@@ -70,6 +71,10 @@ class HandingOut:
         path = self._ask("svg", tr("SVG (*.svg)"))
         if path is None or not self._pages_there():
             return
+        more = svg_paths(path, len(self._screen.pages))[1:]
+        files = self._screen.desk.session.files
+        if not (is_free(self._parent, more, files) and may_replace(self._parent, more)):
+            return
         try:
             written = write_svgs(self._screen.pages, path, self._screen.title)
         except PlectrumError as error:
@@ -100,14 +105,9 @@ class HandingOut:
     def _ask(self, suffix: str, kind: str) -> Path | None:
         suggested = f"{self._screen.title} handout.{suffix}"
         settings = self._screen.desk.settings
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent, tr("Save the handout"), settings.to_be_written(suggested), kind
-        )
-        if not name:
-            return None
-        path = Path(name)
-        right = path.suffix.lower() == f".{suffix}"
-        return path if right else path.with_name(f"{path.name}.{suffix}")
+        suggested = settings.to_be_written(suggested)
+        files = self._screen.desk.session.files
+        return where_to(self._parent, tr("Save the handout"), suggested, kind, files)
 
     def _pages_there(self) -> bool:
         """Whether there are pages still: they may have gone while a dialog was answered."""

@@ -11,6 +11,7 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtSvg import QSvgGenerator
 
 from plectrum.core.atomic import write_atomically
+from plectrum.core.outputs import refuse_outputs
 from plectrum.core.practice.handout import Paper
 from plectrum.core.wording import tr
 from plectrum.core.wording.language import chosen
@@ -117,15 +118,20 @@ def svg_bytes(page: Page, title: str) -> bytes:
     return bytes(buffer.data().data())
 
 
+def svg_paths(path: Path, pages_n: int) -> list[Path]:
+    """A name for each page, the first as it is given."""
+    more = (f"{path.stem}-{k}{path.suffix}" for k in range(2, pages_n + 1))
+    return [path, *map(path.with_name, more)]
+
+
 def write_svgs(pages: Sequence[Page], path: Path, title: str) -> list[Path]:
     """One SVG file a page: the first under the name given, the others numbered after it.
 
     Raises:
         PlectrumError: a file cannot be written.
     """
-    paths = [path] + [
-        path.with_name(f"{path.stem}-{k}{path.suffix}") for k in range(2, len(pages) + 1)
-    ]
+    paths = svg_paths(path, len(pages))
+    refuse_outputs(*paths)
     for page, target in zip(pages, paths, strict=True):
         write_atomically(target, svg_bytes(page, title))
     return paths

@@ -17,6 +17,7 @@ from plectrum.core.plain_text import shown_name
 from plectrum.core.wording import say, tr
 from plectrum.ui.log.importing import LogImport
 from plectrum.ui.look.plain import ask
+from plectrum.ui.look.where_to import where_to
 
 
 class WholeLog(QObject):
@@ -50,16 +51,17 @@ class WholeLog(QObject):
         return True
 
     def backup(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
+        path = where_to(
             self._window,
             tr("Back the log up"),
             say("plectrum log {today}.sqlite", today=self._today()),
             tr("Log (*.sqlite)"),
+            [self._store.path],
         )
-        if name:
+        if path is not None:
             self._guard(
-                lambda: self._store.backup(Path(name)),
-                say("Backed up as {name}.", name=shown_name(name)),
+                lambda: self._store.backup(path),
+                say("Backed up as {name}.", name=shown_name(path)),
             )
 
     def restore(self) -> bool:
@@ -84,13 +86,13 @@ class WholeLog(QObject):
         self._export("zip", tr("CSV tables in a zip (*.zip)"), lambda: log_as_csv_zip(self._store))
 
     def _export(self, suffix: str, kind: str, make: Callable[[], bytes]) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, tr("Export the log"), f"log.{suffix}", kind
+        path = where_to(
+            self._window, tr("Export the log"), f"log.{suffix}", kind, [self._store.path]
         )
-        if name:
+        if path is not None:
             self._guard(
-                lambda: write_atomically(Path(name), make(), private=True),
-                say("Exported {name}.", name=shown_name(name)),
+                lambda: write_atomically(path, make(), private=True),
+                say("Exported {name}.", name=shown_name(path)),
             )
 
     def import_file(self) -> None:

@@ -14,6 +14,7 @@ from plectrum.core.incoming.files import read_file
 from plectrum.core.plain_text import shown_name
 from plectrum.core.practice.exercises.shelf import Own, Shelf
 from plectrum.core.wording import say
+from plectrum.ui.look.where_to import where_to
 
 
 class OwnShelf(Generic[Own]):
@@ -73,12 +74,12 @@ class OwnShelf(Generic[Own]):
 
     def give_file(self, own: Own, parent: QWidget, title: str, kinds: str) -> None:
         """Share it as a file."""
-        name, _ = QFileDialog.getSaveFileName(parent, title, f"{own.key}.json", kinds)
-        if not name:
+        path = where_to(parent, title, f"{own.key}.json", kinds)
+        if path is None:
             return
         try:
-            write_atomically(Path(name), self._write(own))
+            write_atomically(path, self._write(own))
         except PlectrumError as error:
             self._failed(str(error))
             return
-        self._told(say("Exported {name}", name=Path(name).name))
+        self._told(say("Exported {name}", name=path.name))

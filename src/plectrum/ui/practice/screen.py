@@ -9,7 +9,7 @@ from typing import Any
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QFileDialog, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from plectrum.core.advice.care import CAUTION, PAIN_TEXT
 from plectrum.core.atomic import write_atomically
@@ -44,6 +44,7 @@ from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.where_to import where_to
 from plectrum.ui.practice.exercise_work import AT, CALENDAR, MUSIC, ExerciseWork
 from plectrum.ui.practice.exercises_page import ExercisesPage
 from plectrum.ui.practice.ladder_page import LadderPage
@@ -337,10 +338,8 @@ class PracticeScreen(Screen):
             self.message.emit(tr("Choose a step or an exercise first."))
 
     def ask_path(self, words: str, suggested: str, kinds: str) -> Path | None:
-        name, _ = QFileDialog.getSaveFileName(
-            self, words, self.desk.settings.to_be_written(suggested.replace(":", ",")), kinds
-        )
-        return Path(name) if name else None
+        suggested = self.desk.settings.to_be_written(suggested.replace(":", ","))
+        return where_to(self, words, suggested, kinds, self.session.files)
 
     def write(self, path: Path, data: bytes, said: str) -> None:
         try:

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.errors import PlectrumError
@@ -15,6 +15,7 @@ from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look.plain import progress_dialog, succeed
+from plectrum.ui.look.where_to import where_to
 
 if TYPE_CHECKING:
     from plectrum.core.document.choices import Choices
@@ -121,7 +122,7 @@ class Exporter:
         self._settings.marking = marking.as_dict()
         self._export(
             "musicxml",
-            tr("MusicXML (*.musicxml)"),
+            tr("MusicXML (*.musicxml *.xml)"),
             lambda document, plan: plan_as_musicxml(document, plan, marking),
         )
 
@@ -152,28 +153,18 @@ class Exporter:
             self._say(NOTHING_OPEN)
             return
         title = self._session.document.title if self._session.document is not None else "tune"
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent,
-            tr("Export"),
-            self._settings.to_be_written(f"{title}.wav"),
-            tr("Sound (*.wav)"),
-        )
-        if name:
+        path = self._where_to(f"{title}.wav", tr("Sound (*.wav)"))
+        if path is not None:
             from plectrum.ui.playback.transport import PlayedTune
 
             renderer = PlayedTune(performance, others).source(heard, 0.0)
-            self._render(Path(name), renderer, performance.length_s)
+            self._render(path, renderer, performance.length_s)
 
     def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
         """Exercises one after the other, once through, with their voice."""
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent,
-            tr("Export"),
-            self._settings.to_be_written(f"{title}.wav"),
-            tr("Sound (*.wav)"),
-        )
-        if name:
-            self.write_exercises(Path(name), made, choices)
+        path = self._where_to(f"{title}.wav", tr("Sound (*.wav)"))
+        if path is not None:
+            self.write_exercises(path, made, choices)
 
     def write_exercises(self, path: Path, made: Sequence[Made], choices: Choices) -> None:
         """The same, where the path is known."""
@@ -189,18 +180,19 @@ class Exporter:
         self.sound_export.done.connect(lambda: self._say(say("Exported {name}", name=path.name)))
         self.sound_export.failed.connect(self._session.failed)
 
+    def _where_to(self, suggested: str, kind: str) -> Path | None:
+        suggested = self._settings.to_be_written(suggested)
+        return where_to(self._parent, tr("Export"), suggested, kind, self._session.files)
+
     def _export(self, suffix: str, kind: str, make: Callable[[Document, Plan], bytes]) -> None:
         document = self._session.document
         if document is None:
             self._say(NOTHING_OPEN)
             return
         suggested = f"{document.title} bowed.{suffix}"
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent, tr("Export"), self._settings.to_be_written(suggested), kind
-        )
-        if not name:
+        path = self._where_to(suggested, kind)
+        if path is None:
             return
-        path = Path(name)
         try:
             write_atomically(path, make(document, self._session.finished_plan()))
         except PlectrumError as error:

@@ -365,7 +365,7 @@ class MainWindow(QMainWindow):
 
     def open_paths(self, paths: Sequence[Path]) -> None:
         """One file is opened; of several, and of a folder, the shelf is shown."""
-        if len(paths) == 1 and not paths[0].is_dir():
+        if len(paths) == 1 and not os.path.isdir(paths[0]):
             self.opening.open_path(paths[0])
         elif paths:
             self.opening.show_shelf(list(paths))

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import replace
-from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import (
@@ -65,7 +65,7 @@ class _Folder(QWidget):
     def path(self) -> str:
         """As it is to be kept: what is no folder is left out."""
         text = self.line.text().strip()
-        return text if text and Path(text).is_dir() else ""
+        return text if text and os.path.isdir(text) else ""
 
     def _ask(self) -> None:
         name = QFileDialog.getExistingDirectory(self, tr("Choose a folder"), self.line.text())

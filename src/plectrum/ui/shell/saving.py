@@ -6,7 +6,6 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QMessageBox,
     QPushButton,
@@ -19,6 +18,7 @@ from plectrum.core.wording import say, tr
 from plectrum.ui.desk.desk import Desk
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import ask
+from plectrum.ui.look.where_to import where_to
 from plectrum.ui.shell.file_watch import FileWatch
 
 MOST_STEM_BYTES = 120
@@ -99,16 +99,10 @@ class Saving(QObject):
         if self._session.document is None:
             return False
         suggested = f"{file_stem(self._session.document.title)}.plectrum"
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, tr("Save the plan"), suggested, tr("Plectrum plans (*.plectrum)")
-        )
-        if not name:
+        kinds = tr("Plectrum plans (*.plectrum)")
+        path = where_to(self._window, tr("Save the plan"), suggested, kinds)
+        if path is None:
             return False
-        path = Path(name)
-        if path.suffix != ".plectrum":
-            path = path.with_name(path.name + ".plectrum")
-            if path.exists() and not self.ask_over(path, tr("is there already. Write over it?")):
-                return False
         return self._save_to(path, say("Saved as {path}", path=shown_name(path)))
 
     def ask_over(self, path: Path, why: str) -> bool:

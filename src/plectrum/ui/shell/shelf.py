@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.files.exports import PLAN_FORMATS
 from plectrum.core.files.shelf import Glance
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line, shown_path
@@ -33,6 +34,7 @@ from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
+from plectrum.ui.look.where_to import may_replace
 
 COLUMNS = (
     tr("Tune"),
@@ -301,14 +303,17 @@ class ShelfDialog(QDialog):
             self.write_into(Path(name))
 
     def write_into(self, folder: Path) -> None:
-        """Every tune's plan into a folder, a file each."""
-        if self.writer.running:
+        """Every tune's plan into a folder, a file each; asks what may be replaced."""
+        items = (self.list.topLevelItem(k) for k in range(self.list.topLevelItemCount()))
+        ending = PLAN_FORMATS[self.format.currentData()]
+        files = [folder / (item.data(0, _ROW)["stem"] + ending) for item in items if item]
+        if self.writer.running or not may_replace(self, files):
             return
         self._working(tr("Writing …"))
         self.progress.setRange(0, max(1, self.list.topLevelItemCount()))
         self.progress.setValue(0)
         words = [*self._words_for("plan"), "--format", self.format.currentData()]
-        self.writer.start([*words, "-o", str(folder)])
+        self.writer.start([*words, "-o", str(folder), "--force"])
 
     def _count_written(self, line: str) -> None:
         self.progress.setValue(self.progress.value() + 1)

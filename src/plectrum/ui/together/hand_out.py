@@ -88,8 +88,12 @@ class PartsWriter(QObject):
         self.command.ended.connect(self._ended)
         self.command.failed.connect(self._did_not_start)
 
-    def start(self, into: Path, *, one_file: bool, large: bool) -> None:
-        """Write into a folder."""
+    def start(self, into: Path, *, one_file: bool, large: bool, replace: bool = False) -> None:
+        """Write into a folder.
+
+        Args:
+            replace: what is there already may be replaced.
+        """
         plan = Path(self._folder.name) / "parts.plectrum"
         try:
             save_document(self._document, plan)
@@ -100,6 +104,7 @@ class PartsWriter(QObject):
         words = ["parts", str(plan), "-o", str(into)]
         words += ["--one-file"] if one_file else []
         words += ["--large"] if large else []
+        words += ["--force"] if replace else []
         words += [] if self._document.together else ["--alone"]
         self.command.start(words)
 

@@ -34,6 +34,7 @@ from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import succeed
 from plectrum.ui.look.speaking import describe
+from plectrum.ui.look.where_to import is_free, may_replace
 from plectrum.ui.together.class_dialog import ClassDialog
 from plectrum.ui.together.easier_dialog import EasierDialog
 from plectrum.ui.together.hand_out import HandOutDialog, PartsWriter, ask_folder
@@ -458,14 +459,19 @@ class TogetherScreen(Screen):
             self.write_parts(folder, one_file=one_file, large=large)
 
     def write_parts(self, folder: Path, *, one_file: bool = False, large: bool = False) -> None:
-        """Write all pages, the score and the plan into a folder."""
+        """Write all pages, the score and the plan into a folder; asks what may be replaced."""
+        from plectrum.ui.handout.all_parts import PartFiles
+
         self.session.settle()
         document = self.session.document
-        if document is not None:
+        if document is None:
+            return
+        files = PartFiles.of(document, folder, one_file=one_file).all
+        if is_free(self, files, self.session.files) and may_replace(self, files):
             self.writer = PartsWriter(document, self)
             self.writer.done.connect(self.message)
             self.writer.failed.connect(self.session.failed)
-            self.writer.start(folder, one_file=one_file, large=large)
+            self.writer.start(folder, one_file=one_file, large=large, replace=True)
 
 
 def _listed(names: Sequence[str]) -> str:

@@ -1,0 +1,139 @@
+"""What was read is never written over, and nothing is replaced without being told to."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import pytest
+
+from plectrum.core.atomic import write_atomically
+from plectrum.core.document.choices import Pin
+from plectrum.core.errors import ChoiceError
+from plectrum.core.files.opening import open_document_path
+from plectrum.core.files.planfile import save_document
+from plectrum.core.outputs import Outputs, is_one_of, note_all_read
+from plectrum.core.score.model import Direction
+from plectrum.demo import demo_paths
+from tests.command import plectrum, refusal
+
+TUNE = b"X:1\nT:Fog Bell\nM:4/4\nL:1/4\nK:D\nDEFG|ABcd|\n"
+
+# Every command that writes, with a name for what it writes and words that make it another.
+WRITERS = {
+    "plan": (("plan", "0.abc", "-o", "out.txt"), ("--player", "starter")),
+    "plan of many": (("plan", "0.abc", "1.abc", "-o", "folder"), ("--player", "starter")),
+    "study": (("study", "0.abc", "--bars", "1-2", "--kind", "open-strings", "-o", "out.xml"),
+              ("--percent", "50")),
+    "sound": (("sound", "0.abc", "-o", "out.mid"), ("--percent", "50")),
+    "handout": (("handout", "0.abc", "-o", "out.pdf"), ("--large",)),
+    "parts": (("parts", "0.abc", "-o", "folder"), ("--large",)),
+    "exercise": (("exercise", "longest-bow", "-o", "out.json"), ("--times", "5")),
+    "routine": (("routine", "warm-up", "-o", "out.ics"), ("--start", "2027-01-11")),
+}  # fmt: skip
+
+
+@pytest.fixture(autouse=True)
+def tunes(tmp_path, monkeypatch) -> Path:
+    for number in range(2):
+        (tmp_path / f"{number}.abc").write_bytes(TUNE)
+    (tmp_path / "tune.musicxml").write_bytes(demo_paths()[0].read_bytes())
+    monkeypatch.chdir(tmp_path)
+    return tmp_path
+
+
+def contents(folder: Path) -> dict[str, bytes]:
+    return {str(p): p.read_bytes() for p in sorted(folder.rglob("*")) if p.is_file()}
+
+
+@pytest.mark.parametrize("name", WRITERS)
+def test_nothing_is_replaced_unless_that_is_said(tunes, abc_here, name):
+    words, otherwise = WRITERS[name]
+    assert plectrum(*words).returncode == 0
+    before = contents(tunes)
+    refused = plectrum(*words, *otherwise)
+    assert refused.returncode in (1, 2)
+    assert b"already" in refused.stderr
+    assert contents(tunes) == before
+    assert plectrum(*words, *otherwise, "--force").returncode == 0
+    assert contents(tunes) != before
+
+
+@pytest.mark.parametrize("force", [(), ("--force",)])
+@pytest.mark.parametrize(
+    "name", ["tune.musicxml", "link.musicxml", "hard.musicxml", "./tune.musicxml"]
+)
+def test_what_was_read_is_never_written_over(tunes, name, force):
+    os.symlink("tune.musicxml", "link.musicxml")
+    os.link("tune.musicxml", "hard.musicxml")
+    before = contents(tunes)
+    said = refusal("plan", "tune.musicxml", "--format", "musicxml", "-o", name, *force)
+    assert "never written over" in said
+    assert contents(tunes) == before
+
+
+def test_of_many_no_tune_is_written_over_by_another(tunes):
+    """Of a tune in two formats the one would be written over the other, which is read too."""
+    (tunes / "tune.abc").write_bytes(TUNE)
+    before = contents(tunes)
+    done = plectrum("plan", ".", "--format", "musicxml", "-o", ".", "--jobs", "2", "--force")
+    assert done.returncode == 1
+    assert {name: data for name, data in contents(tunes).items() if name in before} == before
+
+
+def test_the_same_once_more_replaces_nothing(abc_here):
+    """What a call wrote before it may write again, as it is the same word for word."""
+    words = WRITERS["plan of many"][0]
+    assert [plectrum(*words).returncode for _ in range(2)] == [0, 0]
+
+
+def test_a_plan_that_is_replaced_stays_beside(tunes, abc_here):
+    """With its pins; the plan itself is an input of its own parts."""
+    assert plectrum("parts", "0.abc", "-o", "set").returncode == 0
+    plan = next(tunes.glob("set/*.plectrum"))
+    pinned = open_document_path(plan)
+    choices = pinned.choices.with_pin(pinned.part.notes[0].id, Pin(direction=Direction.UP))
+    save_document(pinned.with_choices(choices), plan)
+    assert "never written over" in refusal("parts", str(plan), "-o", "set", "--force")
+    assert open_document_path(plan).choices.pins
+    assert plectrum("parts", "0.abc", "-o", "set", "--force").returncode == 0
+    assert open_document_path(plan.with_name(plan.name + "~")).choices.pins
+
+
+def test_pages_of_one_replace_no_other_file(tunes):
+    (tunes / "page-2.svg").write_bytes(b"mine")
+    assert "page-2.svg" in refusal("handout", "tune.musicxml", "-o", "page.svg")
+    assert not (tunes / "page.svg").exists()
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ("plan", "0.abc", "-o", ""),
+        ("plan", "0.abc", "-o", "out.musicxml"),
+        ("plan", "0.abc", "--format", "csv", "-o", "out.json"),
+        ("sound", "0.abc", "-o", "out.musicxml"),
+        ("sound", "0.abc", "-o", "out.mp3"),
+        ("handout", "0.abc", "-o", "out.txt"),
+        ("parts", "0.abc", "-o", ""),
+        ("study", "0.abc", "--bars", "1-2", "--kind", "open-strings", "-o", "out.wav"),
+        ("plan", "0.abc", "-o", "n" * 300),
+        ("plan", "0.abc", "1.abc", "-o", "n" * 300),
+        ("plan", "n" * 300),
+    ],
+)
+def test_a_name_that_cannot_be_is_refused(tunes, abc_here, words):
+    before = contents(tunes)
+    assert "unexpected" not in refusal(*words)
+    assert contents(tunes) == before
+
+
+def test_the_rule_is_held_only_inside(tunes):
+    read = tunes / "0.abc"
+    with Outputs(replace=True).hold():
+        note_all_read([read])
+        with pytest.raises(ChoiceError):
+            write_atomically(read, b"other")
+    write_atomically(read, b"other")
+    assert is_one_of(tunes / "." / "0.abc", [read])
+    assert not is_one_of(tunes / "missing", [tunes / "missing"])
