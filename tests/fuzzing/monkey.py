@@ -33,9 +33,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.document.document import Document
+from plectrum.core.files.marking import Marking
 from plectrum.core.planning.ensemble.documents import plan_of
+from plectrum.core.planning.plan import Plan
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
+from plectrum.ui.editing import planner
 from plectrum.ui.editing.interpreter import give_back
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.playback.speaker import Speaker
@@ -73,7 +77,7 @@ class Monkey:
         self._leave_dialogs()
         ways = (
             (0.10, self._screen), (0.30, self._key), (0.22, self._letters), (0.12, self._click),
-            (0.12, self._menu), (0.08, self._undo), (0.06, self._combo),
+            (0.12, self._menu), (0.08, self._undo), (0.06, self._combo), (0.08, self._take),
         )  # fmt: skip
         self.luck.choices([w for _, w in ways], [share for share, _ in ways])[0]()
         QApplication.processEvents()
@@ -107,6 +111,20 @@ class Monkey:
             and not any(word in a.text().replace("&", "") for word in NOT_CHOSEN)
         ]  # fmt: skip
         self.luck.choice(actions).trigger()
+
+    def _take(self) -> None:
+        """What is shown is copied, exported, heard or printed, whatever is still on its way."""
+        bowing, show = (self.window.screen_of(key) for key in ("bowing", "show"))
+        exporter, handout = self.window.exporter, self.window.screen_of("handout")
+        if self.window.session.document is None:
+            return
+        ways = (
+            bowing.copy, exporter.csv, handout.handing_out.save_svg, handout.handing_out.save_pdf,  # type: ignore[attr-defined]
+            lambda: exporter._export_marked(Marking()),
+            lambda: exporter.midi(show.performance_now()),  # type: ignore[attr-defined]
+            lambda: bowing.start_comparing() or bowing.stop_comparing(),  # type: ignore[attr-defined]
+        )  # fmt: skip
+        self.luck.choice(ways)()
 
     def _undo(self) -> None:
         stack = self.window.session.undo_stack
@@ -187,12 +205,26 @@ def without_questions(folder: Path, luck: random.Random) -> None:
     Speaker.open_sink = lambda speaker: setattr(speaker, "why", "no sound here")  # type: ignore[method-assign, assignment]
 
 
+def plan_late(luck: random.Random) -> None:
+    """No plan is made at once, and each is a while on its way."""
+    made = planner.drawn_plan
+
+    def late(document: Document) -> Plan:
+        time.sleep(luck.choice((0.0, 0.05, 0.3)))
+        return made(document)
+
+    planner.AT_ONCE_S, planner.drawn_plan = 0.0, late
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--actions", type=int, default=2000)
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--pending", action="store_true", help="plans are long on their way")
     options = parser.parse_args()
     luck = random.Random(options.seed)
+    if options.pending:
+        plan_late(luck)
     errors: list[BaseException] = []
     with TemporaryDirectory() as name:
         folder = Path(name)
@@ -220,7 +252,10 @@ def main() -> int:
                 memory.append(memory_mb())
                 print(f"{done} actions, {memory[-1]} MB, {len(errors)} errors, "
                       f"{len(monkey.troubles)} troubles", flush=True)  # fmt: skip
-            monkey.act()
+            try:
+                monkey.act()
+            except Exception as error:  # what a menu would have caught
+                errors.append(error)
             if done % LOOK_EVERY == LOOK_EVERY - 1:
                 monkey.look()
         monkey.settle()

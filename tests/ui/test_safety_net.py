@@ -12,6 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtWidgets import QMessageBox
 
+from plectrum.core.document.choices import Pin
 from plectrum.core.errors import PlectrumError
 from plectrum.core.files.planfile import document_from_bytes, recovery_bytes
 from plectrum.core.score.model import Direction
@@ -93,6 +94,23 @@ def test_an_edit_is_written_after_a_moment_and_saving_takes_the_copy_away(qtbot,
     assert copy.choices == violin.session.document.choices
     violin.session.save(tmp_path / "elsewhere.plectrum")
     assert copies(folder) == [tmp_path / "elsewhere.plectrum"]
+
+
+def test_steady_work_does_not_put_the_copy_off(qtbot, violin, monkeypatch):
+    """An edit every 50 ms, each within the delay: the copy is there by the deadline, and newer ones
+    follow."""
+    monkeypatch.setattr(recovery, "DELAY_MS", 300)
+    monkeypatch.setattr(recovery, "DEADLINE_MS", 800)
+    written, note = [], violin.session.plan.part.notes[5].id
+    for k in range(60):
+        violin.session.pin(note, Pin(length_cells=10 + k % 20), "length")
+        qtbot.wait(50)
+        found = copies(violin.recovery)
+        if found and found[0].stat().st_mtime_ns not in written:
+            written.append(found[0].stat().st_mtime_ns)
+        if k == 40:
+            assert written
+    assert len(written) > 1
 
 
 def test_undoing_back_to_what_was_saved_takes_the_copy_away(qtbot, violin):

@@ -199,7 +199,7 @@ class BowingScreen(Screen):
         self.engrave()
 
     def _planned(self, changed: tuple[int, ...]) -> None:
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None:
             return
         self.remedies.stop()
@@ -459,8 +459,8 @@ class BowingScreen(Screen):
 
     def copy(self) -> None:
         """The bars of the selected notes on the clipboard."""
-        document, plan = self.session.document, self.session.plan
-        if document is not None and plan is not None:
+        document, plan = self.session.both
+        if document is not None and plan is not None and plan.notes:
             from plectrum.ui.bowing.copying import copy_bars
 
             self.view.clear_selection()  # the frame is no part of the picture
@@ -470,7 +470,7 @@ class BowingScreen(Screen):
 
     def start_comparing(self) -> None:
         """Show a second plan under the first."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None or not plan.notes:
             self.message.emit(tr("Open a tune first; there is nothing to compare."))
             return

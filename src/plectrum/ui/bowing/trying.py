@@ -47,7 +47,7 @@ class Trying:
         """Show the plan with an alternative; nothing is taken yet."""
         plan, document, selected = (
             self._session.shown_plan,
-            self._session.document,
+            self._session.both[0],
             self._selected(),
         )
         if plan is None or document is None or selected >= len(plan.notes):
@@ -90,7 +90,7 @@ class Trying:
 
     def drag(self, unit: int, at_start: bool, cell: int) -> None:
         """Plan with the end of a stroke where the mouse is."""
-        plan, document = self._session.plan, self._session.document
+        document, plan = self._session.both
         if plan is None or document is None:
             return
         self.dragging = True

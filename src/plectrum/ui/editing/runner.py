@@ -25,6 +25,14 @@ def computing() -> QThreadPool:
     return pool
 
 
+@cache
+def keeping() -> QThreadPool:
+    """The thread that keeps what is unsaved, which waits for nothing else."""
+    pool = QThreadPool()
+    pool.setMaxThreadCount(1)
+    return pool
+
+
 _Job = tuple[int, _Signals, Callable[[int], bool], Callable[[], object]]
 # What a job holds is kept here and let go of in the interface thread: the thread that computes
 # must not be the one in which the last hold on a widget, or on a signal's object, ends.
@@ -61,7 +69,7 @@ def _do(
 
 def finish_work(limit_ms: int = 5000) -> None:
     """Nothing is computed any more when this is done: what waits is dropped, what runs ends."""
-    for pool in (computing(), QThreadPool.globalInstance()):
+    for pool in (computing(), keeping(), QThreadPool.globalInstance()):
         pool.clear()
         pool.waitForDone(limit_ms)
     _jobs.clear()

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from PySide6.QtCore import QEventLoop, QObject, QThreadPool, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
@@ -60,6 +60,13 @@ class _Edit(QUndoCommand):
         self._session.set_document(self._before)
 
 
+class Shown(NamedTuple):
+    """A plan and the document that it is of: one value, for what needs them both."""
+
+    document: Document
+    plan: Plan
+
+
 class Session(QObject):
     """The one place the screens look at and send commands to.
 
@@ -85,7 +92,7 @@ class Session(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document: Document | None = None
-        self.plan: Plan | None = None
+        self._shown: Shown | None = None
         self.path: Path | None = None
         self.read_from: Path | None = None  # the tune's own file, where it was opened from one
         self._drawn: tuple[ScoreFile, str] | None = None
@@ -104,6 +111,16 @@ class Session(QObject):
 
     def _clean_changed(self, _clean: bool) -> None:
         self.saved_changed.emit()
+
+    @property
+    def plan(self) -> Plan | None:
+        """The plan that is shown, while another is on its way still that of the document before."""
+        return None if self._shown is None else self._shown.plan
+
+    @property
+    def both(self) -> Shown | tuple[None, None]:
+        """What is shown, the document and its own plan; `document` may be newer."""
+        return self._shown or (None, None)
 
     @property
     def ensemble(self) -> Ensemble | None:
@@ -206,7 +223,7 @@ class Session(QObject):
         self._detailer.cancel()
         self.trials.drop()
         self.edits.clear()
-        self.document, self.plan, self.path = document, plan, path
+        self.document, self._shown, self.path = document, Shown(document, plan), path
         self.read_from = None
         self.planner.begin_with(document, plan)
         self.undo_stack.clear()
@@ -320,6 +337,8 @@ class Session(QObject):
         self.trials.drop()
         before, self.document = self.document, document
         if before is not None and plans_alike(before, document):
+            if self._shown is not None and self._shown.document is before:
+                self._shown = Shown(document, self._shown.plan)
             if before.sections != document.sections:
                 self.form_changed.emit()
             self.homework_changed.emit()
@@ -331,8 +350,10 @@ class Session(QObject):
     def _take_plan(self, plan: Any) -> None:
         from plectrum.core.advice.comparison import changed_bars
 
-        before, self.plan = self.plan, plan
-        drawn = (self.document.score, plan.part.id) if self.document is not None else None
+        if self.document is None:
+            return
+        before, self._shown = self.plan, Shown(self.document, plan)
+        drawn = self.document.score, plan.part.id
         if before is not None and drawn == self._drawn:
             self.planned.emit(changed_bars(before, plan))
         else:
@@ -353,17 +374,19 @@ class Session(QObject):
 
         self._detailer.run(lambda: add_details(plan), take, self.fail)
 
-    def finished_plan(self) -> Plan:
-        """The plan of the document as it is now, made here if it is still on its way.
+    def finished(self) -> Shown | None:
+        """The document as it is now with all that was asked for, and its plan, made here if it is
+        still on its way; None where nothing is open.
 
         Raises:
-            ValueError: nothing is open.
+            PlectrumError: it cannot be planned.
         """
+        self.settle()
         if self.document is None:
-            raise ValueError("nothing is open")
-        if self.planner.busy or self.plan is None:
-            return drawn_plan(self.document)
-        return self.plan
+            return None
+        if self._shown is None or self._shown.document is not self.document:
+            return Shown(self.document, drawn_plan(self.document))
+        return self._shown
 
     def not_engraved(self, reason: str) -> None:
         """The staff of a screen cannot be drawn."""
@@ -425,9 +448,9 @@ class Session(QObject):
 
     def try_choices(self, choices: Choices, text: str) -> None:
         """Plan with other choices and show the result without taking it."""
-        if self.document is not None and self.plan is not None:
+        if self._shown is not None:
             self.planner.foresight.stop()
-            self.trials.begin(self.document, self.plan, choices, text)
+            self.trials.begin(*self._shown, choices, text)
 
     def _take_trial(self, trial: Trial) -> None:
         self.edit(lambda now: rebased(now, trial.before, trial.choices), trial.text)

@@ -249,7 +249,7 @@ class HandoutScreen(Screen):
 
     def _write(self) -> None:
         """Make the words aside, and engrave if the staff is not there at this width."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         self._show_sheets_bar()
         if self.sheets is not None:
             self._write_sheets(self.sheets)

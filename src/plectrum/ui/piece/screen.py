@@ -187,8 +187,8 @@ class PieceScreen(Screen):
     def _show_look(self, result: Any) -> None:
         plan: Plan
         seen, plan = result
-        document = self.session.document
-        if plan is not self.session.plan or document is None:
+        document, now = self.session.both
+        if plan is not now or document is None:
             return
         self.overview = seen
         self.glance.show_overview(seen, plan, document.form)

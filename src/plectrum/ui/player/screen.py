@@ -223,7 +223,7 @@ class PlayerScreen(Screen):
 
     def _show(self) -> None:
         """Set every control from the document, without emitting anything."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None:
             return
         if plan is not self._shown:

@@ -212,7 +212,7 @@ class PracticeScreen(Screen):
         return self._stale or self._soon.isActive() or self._programmer.busy or self._writer.busy
 
     def _make(self) -> None:
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is not None and plan is None:
             return
         self._stale = False

@@ -194,7 +194,9 @@ class Exporter:
         if path is None:
             return
         try:
-            write_atomically(path, make(document, self._session.finished_plan()))
+            finished = self._session.finished()
+            if finished is not None:
+                write_atomically(path, make(*finished))
         except PlectrumError as error:
             self._session.failed.emit(error)
             return

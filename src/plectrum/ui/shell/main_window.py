@@ -353,7 +353,7 @@ class MainWindow(QMainWindow):
 
     def _show_named_players(self) -> None:
         self.header.set_named_players([named.player for named in self.desk.named_players()])
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is not None and plan is not None:
             self.header.show_document(document, plan)
 
@@ -410,7 +410,7 @@ class MainWindow(QMainWindow):
     def _tell_since_kept(self) -> None:
         """Say of a plan of an earlier planner what today's would do otherwise."""
         self.notices.tell("kept", "")
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None:
             return
         if document.kept_before:
@@ -445,7 +445,7 @@ class MainWindow(QMainWindow):
         self._retitle()
 
     def _planned(self, _changed: tuple[int, ...]) -> None:
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is not None and plan is not None:
             if document.choices.kept is None:
                 self.notices.tell("kept", "")

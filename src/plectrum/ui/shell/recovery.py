@@ -18,16 +18,17 @@ from pathlib import Path
 from threading import Lock
 
 from platformdirs import user_state_path
-from PySide6.QtCore import QObject, QThreadPool, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QObject, QTimer, Signal
 
 from plectrum.core.atomic import lock_is_free, private_folder, sweep, write_atomically
 from plectrum.core.errors import PlectrumError
 from plectrum.core.wording import say
 from plectrum.core.wording.system import reason_of
-from plectrum.ui.editing.runner import Runner
+from plectrum.ui.editing.runner import Runner, keeping
 from plectrum.ui.editing.session import Session
 
 DELAY_MS = 1500  # after the last edit, so that a run of edits is written once
+DEADLINE_MS = 4000  # after the first that is on no disk, however the work goes on
 KIND = ".plectrum"
 
 
@@ -102,8 +103,9 @@ class SafetyNet(QObject):
         self._ended = False
         self._failing = False
         self._lock = Lock()  # a copy is never written after the end
-        self._writer = Runner(self, QThreadPool.globalInstance())
-        self._timer = QTimer(self, singleShot=True, interval=DELAY_MS)
+        self._writer = Runner(self, keeping())
+        self._first = QElapsedTimer()  # since the first edit that is in no copy
+        self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._write_aside)
         session.undo_stack.indexChanged.connect(self._edited)
         session.saved_changed.connect(self._edited)
@@ -112,7 +114,10 @@ class SafetyNet(QObject):
         if self._ended:
             return
         if self._session.unsaved:
-            self._timer.start()
+            if not self._first.isValid():
+                self._first.start()
+            left_ms = DEADLINE_MS - self._first.elapsed()
+            self._timer.start(max(0, min(DELAY_MS, left_ms)))
         else:
             self.clear()
 
@@ -131,6 +136,10 @@ class SafetyNet(QObject):
 
     def _write_aside(self) -> None:
         """Write the copy in a thread, so that a slow disk is not felt."""
+        if self._writer.busy:  # what comes then is newer
+            self._timer.start(DELAY_MS)
+            return
+        self._first.invalidate()
         work = self._work()
         if work is not None:
             self._writer.run(work, lambda _: self._written(), self._failed)
@@ -205,6 +214,7 @@ class SafetyNet(QObject):
     def clear(self) -> None:
         """Nothing is unsaved: no copy is needed."""
         self._timer.stop()
+        self._first.invalidate()
         if self._copy.exists() or self._lock_handle is not None:
             Recovered(self._copy, "", None).forget()
             self._let_go()

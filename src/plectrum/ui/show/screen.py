@@ -174,7 +174,7 @@ class ShowScreen(Screen):
     @property
     def document(self) -> Document | None:
         """What is shown: a study that is visiting, or the session's own document."""
-        return self.guest.document if self.guest is not None else self.session.document
+        return self.guest.document if self.guest is not None else self.session.both[0]
 
     @property
     def plan(self) -> Plan | None:

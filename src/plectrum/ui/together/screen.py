@@ -221,7 +221,7 @@ class TogetherScreen(Screen):
 
     def _show(self) -> None:
         """The present plans, as they are known."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None:
             return
         if self.commands.also:
@@ -264,7 +264,7 @@ class TogetherScreen(Screen):
 
     def engrave(self) -> None:
         """Lay the staves out for the present width and zoom, now or when they are next seen."""
-        document, plan = self.session.document, self.session.plan
+        document, plan = self.session.both
         if document is None or plan is None or not self.view.rows:
             return
         if not self.isVisible():
