@@ -5,15 +5,33 @@ from __future__ import annotations
 import os
 import sys
 import time
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QSettings, Qt, QUrl
-from PySide6.QtWidgets import QFileDialog, QLabel, QMenu, QMessageBox, QWidget
+from pydantic import BaseModel
+from PySide6.QtCore import QAbstractItemModel, QAbstractListModel, QModelIndex, QSettings, Qt, QUrl
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
 
+from plectrum.core.document.document import Document
+from plectrum.core.document.sections import OwnSection
 from plectrum.core.errors import PlectrumError
+from plectrum.core.instrument.bow import Bow
 from plectrum.core.log.records import Practised, Student
+from plectrum.core.player.player import stage
+from plectrum.core.player.records import NamedPlayer
+from plectrum.core.practice.exercises.model import Exercise, shipped
+from plectrum.core.practice.exercises.routine import Routine, shipped_routines
+from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.trouble_log import trouble_log_path
 from plectrum.demo import demo_paths
 from plectrum.ui.desk.settings import Settings
@@ -38,19 +56,55 @@ def shown_as_markup(widget: QWidget) -> list[str]:
         if isinstance(inner, QLabel) and "<img" in inner.text():
             rich = inner.textFormat() != Qt.TextFormat.PlainText
             found += [f"label {inner.text()[:60]}"] if rich else []
-        for kind in ("item", "topLevelItem"):
-            getter, count = getattr(inner, kind, None), getattr(inner, "count", None)
-            if kind == "topLevelItem":
-                count = getattr(inner, "topLevelItemCount", None)
-            if callable(getter) and callable(count) and hasattr(inner, "itemClicked"):
-                for k in range(count()):
-                    item = getter(k)
-                    tip = item.toolTip() if kind == "item" else item.toolTip(0)
-                    found += [f"item of {type(inner).__name__}"] if "<img" in tip else []
+        model = inner.model() if isinstance(inner, (QAbstractItemView, QComboBox)) else None
+        for index in every_index(model) if model is not None else ():
+            said = model.data(index, Qt.ItemDataRole.ToolTipRole)
+            found += [f"tip in {type(inner).__name__}"] if "<img" in str(said) else []
     return found
 
 
-def test_markup_in_titles_names_and_notes_is_shown_as_it_stands(qtbot, opened, tmp_path):
+def every_index(model: QAbstractItemModel, parent: QModelIndex | None = None):
+    """Every place of a list, table or tree."""
+    parent = parent or QModelIndex()
+    for row in range(model.rowCount(parent)):
+        columns_n = 1 if isinstance(model, QAbstractListModel) else model.columnCount(parent)
+        for column in range(columns_n):
+            index = model.index(row, column, parent)
+            yield index
+            if column == 0 and model.rowCount(index):
+                yield from every_index(model, index)
+
+
+def evil(whole: BaseModel) -> dict[str, str]:
+    """Every field of a kind of file in which anybody can write a sentence."""
+    asked = type(whole).model_json_schema()["properties"]
+    free = [
+        name for name, field in asked.items()
+        if field.get("type") == "string" and not {"pattern", "enum", "const"} & field.keys()
+        and name not in ("strings", "part")
+    ]  # fmt: skip
+    return {name: EVIL[: asked[name].get("maxLength", 80)] for name in free}
+
+
+def keep_evil_things(window) -> None:
+    """A player, an exercise and a routine that somebody gave, on the shelves."""
+    player = replace(stage("growing"), title=EVIL[:40], sentence=EVIL)
+    window.desk.shelf.save(NamedPlayer(player, Bow.sized("violin")))
+    window.desk.players_changed.emit()
+    exercise, routine = shipped()["longest-bow"], shipped_routines()["warm-up"]
+    given = exercise.model_copy(update={**evil(exercise), "checks": (EVIL[:40],)})
+    Shelf(window.desk.exercises_path, Exercise).keep(given)
+    items = (routine.items[0].model_copy(update={"own": given}), *routine.items[1:])
+    shaped = routine.model_copy(update={**evil(routine), "items": items})
+    Shelf(window.desk.routines_path, Routine).keep(shaped)
+
+
+def _evil_section(document: Document) -> OwnSection:
+    notes = document.part.notes
+    return OwnSection("evil", notes[0].id, notes[3].id, EVIL[:20])
+
+
+def test_markup_in_titles_names_and_notes_is_shown_as_it_stands(qtbot, window, opened, tmp_path):
     """Every screen, with a piece, a part, a player, a student and a variant of evil names."""
     path = tmp_path / "evil.musicxml"
     escaped = EVIL.replace("&", "&amp;").replace("<", "&lt;")
@@ -61,7 +115,14 @@ def test_markup_in_titles_names_and_notes_is_shown_as_it_stands(qtbot, opened, t
     title = f"<movement-title>{escaped}</movement-title><part-list>"
     xml = xml.replace(b"<part-list>", title.encode())
     path.write_bytes(xml)
+    keep_evil_things(window)
     window = opened(path)
+    window.session.change(
+        lambda d: replace(d, sections=(_evil_section(d),)).with_homework(
+            replace(d.homework, letter=EVIL)
+        ),
+        "evil words",
+    )
     who = Student(EVIL[:60], "violin", note=EVIL)
     window.desk.log.put(who, Practised(who.id, date(2026, 11, 2), 5, note=EVIL))
     for kind in SCREENS:

@@ -5,12 +5,14 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QPushButton
 
+from plectrum.ui.look import plain
+
 
 def small_button(text: str, tip: str) -> QPushButton:
     """A small button that is reached by Tab alone."""
     button = QPushButton(text)
     button.setObjectName("small")
-    button.setToolTip(tip)
+    button.setToolTip(plain.tip(tip))
     button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return button
 
@@ -18,7 +20,7 @@ def small_button(text: str, tip: str) -> QPushButton:
 def check_box(text: str, tip: str, *, on: bool = False) -> QCheckBox:
     """A check box that is reached by Tab alone."""
     box = QCheckBox(text)
-    box.setToolTip(tip)
+    box.setToolTip(plain.tip(tip))
     box.setChecked(on)
     box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return box

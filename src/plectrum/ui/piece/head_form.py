@@ -12,6 +12,7 @@ from plectrum.core.planning.plan import Plan
 from plectrum.core.score.keys import key_words, signs_words
 from plectrum.core.score.model import Metre
 from plectrum.core.wording import in_words, sentence_like, several, tr
+from plectrum.ui.look.plain import tip
 
 METRES = (
     Metre((2,), 4), Metre((3,), 4), Metre((4,), 4), Metre((2,), 2), Metre((3,), 8),
@@ -39,8 +40,8 @@ class HeadForm(QWidget):
         self.key = QComboBox()
         for fifths in range(-5, 6):
             self.key.addItem(key_words(fifths), fifths)
-            tip = Qt.ItemDataRole.ToolTipRole
-            self.key.setItemData(self.key.count() - 1, signs_words(fifths), tip)
+            words = tip(signs_words(fifths))
+            self.key.setItemData(self.key.count() - 1, words, Qt.ItemDataRole.ToolTipRole)
         self.key.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )

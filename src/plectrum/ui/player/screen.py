@@ -39,6 +39,7 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.look import theme
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
+from plectrum.ui.look.plain import tip
 from plectrum.ui.player.bow_editor import BowEditor, BowSetup
 from plectrum.ui.player.boxes import AbilitiesBox, LimitsBox, set_quietly, spin_box
 from plectrum.ui.player.miniature import Miniature
@@ -245,7 +246,7 @@ class PlayerScreen(Screen):
         self.abilities.show_player(player)
         for question, combo in self.schools.items():
             combo.setCurrentIndex(combo.findData(getattr(choices.school, question)))
-            combo.setToolTip(combo.currentText())
+            combo.setToolTip(tip(combo.currentText()))
         self.miniature.show_plans(plan, self._before)
         self.change.setText(self._change_words(plan))
 

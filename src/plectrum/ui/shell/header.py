@@ -49,7 +49,7 @@ class Header(QWidget):
         for school in DirectionSchool:
             self.school.addItem(school.called, school)
             self.school.setItemData(
-                self.school.count() - 1, school.sentence, Qt.ItemDataRole.ToolTipRole
+                self.school.count() - 1, tip(school.sentence), Qt.ItemDataRole.ToolTipRole
             )
         self.tempo = QDoubleSpinBox()
         self.tempo.setRange(10, 480)
@@ -103,7 +103,7 @@ class Header(QWidget):
     def _add_player(self, player: Player) -> int:
         self.player.addItem(player.called, player)
         at = self.player.count() - 1
-        self.player.setItemData(at, player.described, Qt.ItemDataRole.ToolTipRole)
+        self.player.setItemData(at, tip(player.described), Qt.ItemDataRole.ToolTipRole)
         return at
 
     def show_document(self, document: Document, plan: Plan) -> None:
@@ -122,7 +122,7 @@ class Header(QWidget):
             several("{part} · {n} bar", "{part} · {n} bars", bars_n, part=_part_words(plan))
         )
         self.player.setToolTip(tip(choices.player.described))
-        self.school.setToolTip(choices.school.direction.sentence)
+        self.school.setToolTip(tip(choices.school.direction.sentence))
         self.part.clear()
         with_notes = [p for p in document.score.parts if p.notes_n]
         for info in with_notes:

@@ -26,6 +26,7 @@ from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.plain import tip
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
@@ -118,9 +119,9 @@ class Controls(QWidget):
     def _combo(self, name: str) -> QComboBox:
         combo = QComboBox()
         combo.setAccessibleName(name)
-        combo.setToolTip(name)
+        combo.setToolTip(tip(name))
         combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        combo.currentTextChanged.connect(combo.setToolTip)
+        combo.currentTextChanged.connect(lambda text: combo.setToolTip(tip(text)))
         return combo
 
     def _lay_out(self) -> None:
@@ -242,7 +243,7 @@ class Controls(QWidget):
         self.tempo_words.setText(f"{in_figures(prepared.setup.ratio, '.0%')}   {sign} = {bpm:.0f}")
         self.verdict.setText(tempo.text)
         self.verdict.setVisible(bool(tempo.text))
-        self.verdict.setToolTip(tempo.text)
+        self.verdict.setToolTip(tip(tempo.text))
         self.verdict.setObjectName("problem" if tempo.verdict is Verdict.BEYOND else "muted")
         self.verdict.style().polish(self.verdict)
         self._hold_height()
