@@ -9,17 +9,18 @@ LOOPS = (
     "plectrum.core.sound._compiled",
 )
 
-setup(
-    ext_modules=cythonize(
-        [
-            Extension(
-                name,
-                [f"src/{name.replace('.', '/')}.pyx"],
-                extra_compile_args=["-O3", "-ffp-contract=off"],
-                optional=True,
-            )
-            for name in LOOPS
-        ],
-        build_dir="build",
-    )
+loops = cythonize(
+    [
+        Extension(
+            name,
+            [f"src/{name.replace('.', '/')}.pyx"],
+            extra_compile_args=["-O3", "-ffp-contract=off"],
+        )
+        for name in LOOPS
+    ],
+    build_dir="build",
 )
+for loop in loops:
+    loop.optional = True  # said of what comes out: what goes in is not handed on
+
+setup(ext_modules=loops)

@@ -68,7 +68,10 @@ chmod 755 "$root/usr/bin/plectrum" "$root/usr/bin/plectrum-window"
 
 say "4 of 4: the package"
 mkdir -p "$root/DEBIAN"
-libraries=$(grep -v '^#' requirements/apt.txt | tr '\n' ',' | sed 's/,$//; s/,/, /g')
+libraries=$(grep -v '^#' requirements/apt.txt | while read -r library _; do
+    found=$(/sbin/ldconfig -p | awk -v name="$library" '$1 == name { print $NF; exit }')
+    dpkg-query -S "$found" "/usr$found" 2>/dev/null | cut -d: -f1 | head -1  # as this Debian calls it
+done | sort -u | tr '\n' ',' | sed 's/,$//; s/,/, /g')
 cat > "$root/DEBIAN/control" <<END
 Package: plectrum
 Version: $version
@@ -86,5 +89,5 @@ Description: plans the bow for string students, note by note
 END
 (cd "$root" && find usr -type f -print0 | sort -z | xargs -0 md5sum > DEBIAN/md5sums)
 mkdir -p "$into"
-dpkg-deb --root-owner-group -Zxz --build "$root" "$into/plectrum_${version}_$arch.deb" >/dev/null
+dpkg-deb --root-owner-group -Zzstd -z12 --build "$root" "$into/plectrum_${version}_$arch.deb" >/dev/null
 say "$into/plectrum_${version}_$arch.deb: $(du -h "$into/plectrum_${version}_$arch.deb" | cut -f1), $(du -sh "$root/usr" | cut -f1) installed"

@@ -12,34 +12,46 @@ for_whom=${2:-developer}
 say() { echo "setup: $*"; }
 stop() { echo "setup: $*" >&2; exit 1; }
 
-# What is missing of the system, by what it is for rather than by name where that can be told.
-missing=""
-command -v "$python" >/dev/null || missing="python3 python3-venv python3-dev"
+# The first of some names of a package that this Debian knows; where it knows none yet, the last.
+package_of() {
+    local name
+    for name in "$@"; do
+        apt-cache show "$name" >/dev/null 2>&1 && break
+    done
+    echo "$name"
+}
+
+# What is missing of the system: libraries are looked for, not packages, which Debian renames. Without
+# a compiler it can do, so what that takes is only wished for.
+missing="" wished=""
 if command -v "$python" >/dev/null; then
     "$python" -I -c 'import sys; sys.exit(sys.version_info < (3, 11))' ||
         stop "Python 3.11 or newer is needed; this is $("$python" --version 2>&1)"
     "$python" -I -c 'import ensurepip, venv' 2>/dev/null || missing="python3-venv"
     "$python" -I -c 'import os, sysconfig; open(os.path.join(sysconfig.get_path("include"), "Python.h"))' \
-        2>/dev/null || missing="$missing python3-dev"
+        2>/dev/null || wished="python3-dev"
+else
+    missing="python3 python3-venv" wished="python3-dev"
 fi
-command -v cc >/dev/null || missing="$missing gcc libc6-dev"
-if command -v dpkg-query >/dev/null; then
-    for package in $(grep -v '^#' requirements/apt.txt); do
-        dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'install ok installed' ||
-            missing="$missing $package"
-    done
+command -v cc >/dev/null || wished="$wished gcc libc6-dev"
+if [ -x /sbin/ldconfig ] && command -v apt-get >/dev/null; then
+    there=$(/sbin/ldconfig -p)
+    while read -r library packages; do
+        grep -q "[[:space:]]$library " <<<"$there" || missing="$missing $(package_of $packages)"
+    done < <(grep -v '^#' requirements/apt.txt)
 fi
-missing=$(echo $missing)
-if [ -n "$missing" ]; then
-    if [ "$(id -u)" != 0 ]; then
-        stop "these system packages are missing; please run this once, then start again:
-    sudo apt-get install $missing"
-    fi
-    say "1 of 4: system packages: $missing"
+missing=$(echo $missing) wished=$(echo $wished)
+if [ "$(id -u)" = 0 ] && [ -n "$missing$wished" ] && command -v apt-get >/dev/null; then
+    say "1 of 4: system packages: $missing $wished"
     apt-get update -qq
-    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing >/dev/null
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing $wished >/dev/null
+elif [ -n "$missing" ]; then
+    stop "these system packages are missing; please run this once, then start again:
+    sudo apt-get install $missing $wished"
 else
     say "1 of 4: every system package is there"
+    [ -z "$wished" ] || say "  but no compiler: long pieces are planned many times slower. To mend it:
+    sudo apt-get install $wished && make clean setup"
 fi
 
 # An environment that was not finished, or whose Python is gone, is made anew.

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import socket
 import stat
 import threading
+import time
 from pathlib import Path
 
 import pytest
@@ -70,7 +72,9 @@ def test_a_socket_left_by_a_killed_window_is_no_hindrance(here):
     listener.end()
 
 
-@pytest.mark.parametrize("said", [b"", b"{}", b"[1]", b'{"paths": ["zz"]}', b"\xff" * 2_000_000])
+@pytest.mark.parametrize(
+    "said", [b"", b"{}", b"[1]", b'{"paths": ["zz"]}', b"[" * 90_000, b"\xff" * 2_000_000]
+)
 def test_what_is_not_ours_is_not_answered(here, said):
     listener = Listener.begin()
     assert listener is not None
@@ -93,4 +97,30 @@ def test_what_is_not_ours_is_not_answered(here, said):
         assert listener.take() is None
     other.join()
     assert heard == [b""]
+    listener.end()
+
+
+def test_who_drips_is_left_soon_and_the_next_is_served(here):
+    """A byte now and then, and never an end: the window is not held, and files still come."""
+    listener = Listener.begin()
+    assert listener is not None
+    ended = threading.Event()
+
+    def drip() -> None:
+        with socket.socket(socket.AF_UNIX) as line:
+            line.connect(str(here / "window.socket"))
+            with contextlib.suppress(OSError):
+                while not ended.wait(0.05):
+                    line.sendall(b" ")
+
+    other = threading.Thread(target=drip)
+    other.start()
+    begun = time.monotonic()
+    while time.monotonic() - begun < 0.1:
+        time.sleep(0.02)
+    assert listener.take() is None
+    assert time.monotonic() - begun < 1.0
+    assert handed(listener, [Path("ferry.abc")]) == (True, Handed((Path("ferry.abc").absolute(),)))
+    ended.set()
+    other.join()
     listener.end()

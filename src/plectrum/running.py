@@ -12,6 +12,7 @@ import json
 import os
 import socket
 import struct
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,6 +22,7 @@ from platformdirs import user_runtime_path
 
 ANSWER = b"ok"
 ANSWER_S = 2.0  # a window that does not answer so soon is not waited for
+PATIENCE_S = 0.3  # what another start says, it says at once; the window stands still meanwhile
 MOST_BYTES = 1_000_000
 TOKEN = "XDG_ACTIVATION_TOKEN"  # with it a desktop lets a window come to the front
 
@@ -92,13 +94,14 @@ class Listener:
 
     def take(self) -> Handed | None:
         """What is handed over now; None where it is nothing of ours."""
-        with contextlib.suppress(OSError, ValueError, KeyError, TypeError, AttributeError):
+        foreign = OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError
+        with contextlib.suppress(*foreign):
             line, _ = self._line.accept()
             with line:
-                line.settimeout(ANSWER_S)
                 if _user_of(line) != os.getuid():
                     return None
                 told = json.loads(_all_of(line))
+                line.settimeout(PATIENCE_S)
                 paths = tuple(Path(os.fsdecode(bytes.fromhex(name))) for name in told["paths"])
                 line.sendall(ANSWER)
                 return Handed(paths, str(told.get("token", "")))
@@ -117,14 +120,19 @@ def _user_of(line: socket.socket) -> int:
 
 
 def _all_of(line: socket.socket) -> bytes:
-    """All that is sent, as far as it can be files.
+    """All that is sent, as far as it can be files, and comes in time.
 
     Raises:
-        ValueError: it is more.
+        ValueError: it is more. TimeoutError: it drips.
     """
-    found = b""
-    while piece := line.recv(65536):
+    found, until = b"", time.monotonic() + PATIENCE_S
+    while True:
+        line.settimeout(max(0.001, until - time.monotonic()))
+        piece = line.recv(65536)
+        if not piece:
+            return found
         found += piece
         if len(found) > MOST_BYTES:
             raise ValueError("more than a list of files")
-    return found
+        if time.monotonic() > until:
+            raise TimeoutError

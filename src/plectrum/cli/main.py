@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import errno
+import io
 import os
 import sys
 from collections.abc import Sequence
@@ -119,6 +120,9 @@ def _run(words: Sequence[str]) -> int:
 
 def main() -> None:
     """Entry point. Exit 2 with one line on standard error for anything the user can mend."""
+    for stream in (sys.stdout, sys.stderr):  # a terminal that knows fewer letters shows some as ?
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
     try:
         ended = _run(sys.argv[1:])
         sys.stdout.flush()

@@ -316,8 +316,11 @@ def read_input(file: str) -> tuple[bytes, str]:
 def write_output(out: str, data: bytes) -> None:
     """To a file, or with "-" to standard output."""
     if out == "-":
-        sys.stdout.buffer.write(data)
-        sys.stdout.buffer.flush()
+        if sys.stdout.isatty():  # in its own letters
+            sys.stdout.write(data.decode())
+        else:
+            sys.stdout.buffer.write(data)
+        sys.stdout.flush()
     else:
         write_atomically(Path(out), data)
 

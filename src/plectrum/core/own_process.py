@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import os
 import sys
-from multiprocessing import get_context
+from multiprocessing import forkserver, get_context
 from multiprocessing.context import BaseContext
 
+_SAFE = "PYTHONSAFEPATH"
 ISOLATED = "-I"  # neither the current folder, nor the user's, nor PYTHON… in the environment
 
 
@@ -20,7 +21,13 @@ def own_command(module: str, *words: str) -> tuple[str, list[str]]:
 
 
 def own_pool() -> BaseContext:
-    """In what a pool of processes is to be made. They begin as this one did; where that was not
-    isolated, they are told to leave the current folder alone."""
-    os.environ["PYTHONSAFEPATH"] = "1"
+    """In what a pool of processes is to be made. The one that forks them begins as this did; where
+    that was not isolated, it is told to leave the current folder alone."""
+    before = os.environ.get(_SAFE)
+    os.environ[_SAFE] = "1"
+    try:
+        forkserver.ensure_running()
+    finally:
+        if before is None:
+            del os.environ[_SAFE]
     return get_context("forkserver")

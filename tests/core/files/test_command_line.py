@@ -335,3 +335,20 @@ def test_a_tune_of_a_book_is_chosen_and_none_is_taken_silently(tmp_path):
     assert piped.stdout.startswith(b"Fog Bell:")
     sound = tmp_path / "out.mid"
     assert plectrum("sound", str(book), "--tune", "2", "-o", str(sound)).returncode == 0
+
+
+def test_a_terminal_of_few_letters_shows_a_plan(monkeypatch):
+    """Signs it has not become question marks; nothing ends in an error."""
+    monkeypatch.setenv("PYTHONIOENCODING", "ascii")
+    done = from_outside("plan", "missing–file.abc")
+    assert done.returncode == 2
+    assert b"unexpected" not in done.stderr
+    assert b"missing?file.abc" in done.stderr
+
+
+def test_a_note_that_midi_has_not_is_named(tmp_path):
+    tune = tmp_path / "high.musicxml"
+    tune.write_bytes(tune_xml("A4 B4").replace(b"<octave>4</octave>", b"<octave>9</octave>"))
+    said = refusal("sound", str(tune), "-o", str(tmp_path / "x.mid"))
+    assert "beyond what MIDI has" in said
+    assert not (tmp_path / "x.mid").exists()

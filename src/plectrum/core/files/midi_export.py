@@ -7,10 +7,13 @@ from collections.abc import Iterator
 
 import mido
 
+from plectrum.core.errors import ScoreError
 from plectrum.core.plain_text import one_line
 from plectrum.core.playing.performance import Performance, PlayedNote
 from plectrum.core.score.model import Direction
+from plectrum.core.wording import tr
 
+HIGHEST = 127  # MIDI 1.0, note numbers (published standard, quoted from memory)
 TICKS_A_BEAT = 480
 TEMPO_US = 500_000  # one tempo throughout; the times are those of the performance
 TICKS_A_SECOND = TICKS_A_BEAT * 1_000_000 / TEMPO_US
@@ -20,7 +23,18 @@ LOUDEST, SOFTEST, MF_VELOCITY, VELOCITY_A_DB = 127, 16, 72, 3.2  # own defaults
 
 
 def performance_as_midi(performance: Performance, title: str) -> bytes:
-    """The file. Each bow's way is a text where it begins."""
+    """The file. Each bow's way is a text where it begins.
+
+    Raises:
+        ScoreError: a note is beyond what MIDI has.
+    """
+    for played in performance.notes:
+        if any(not 0 <= midi <= HIGHEST for _, midi in played.strings):
+            raise ScoreError(
+                tr("this note is beyond what MIDI has, C-1 to G9"),
+                where=played.note.place,
+                remedy=tr("Export sound or a marked score"),
+            )
     track = mido.MidiTrack()
     track.append(mido.MetaMessage("track_name", name=_ascii(title)))
     track.append(mido.MetaMessage("set_tempo", tempo=TEMPO_US))
