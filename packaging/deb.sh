@@ -70,7 +70,7 @@ say "4 of 4: the package"
 mkdir -p "$root/DEBIAN"
 libraries=$(grep -v '^#' requirements/apt.txt | while read -r library _; do
     found=$(/sbin/ldconfig -p | awk -v name="$library" '$1 == name { print $NF; exit }')
-    dpkg-query -S "$found" "/usr$found" 2>/dev/null | cut -d: -f1 | head -1  # as this Debian calls it
+    dpkg-query -S "$found" "/usr$found" 2>/dev/null | cut -d: -f1 | head -1 || true  # as it is called here
 done | sort -u | tr '\n' ',' | sed 's/,$//; s/,/, /g')
 cat > "$root/DEBIAN/control" <<END
 Package: plectrum
