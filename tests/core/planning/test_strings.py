@@ -229,3 +229,9 @@ def test_fingers_are_kept_from_tempo_to_tempo_only_while_they_are_the_same(bpm):
     assert fingering_of(part, choices) == plan_strings(part.notes, choices)
     near = document.part.at_tempo(bpm * 1.000001)
     assert fingering_of(near, choices) is fingering_of(part, choices)
+
+
+def test_a_note_below_the_instrument_is_said_with_the_octave_that_mends_it():
+    (low,) = (w for w in warnings_of(tune_plan("A4 C3 B4")) if w.code == "not_on_instrument")
+    assert "below the lowest string of the violin" in low.text
+    assert low.remedy.startswith("Move it up an octave")

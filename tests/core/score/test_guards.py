@@ -50,6 +50,7 @@ MALFORMED = {
         "entities",
     ),
     "zero divisions": (GOOD.replace(b"<divisions>24<", b"<divisions>0<"), "divisions"),
+    "half divisions": (GOOD.replace(b"<divisions>24<", b"<divisions>2.5<"), "whole number"),
     "zero duration": (GOOD.replace(b"<duration>24<", b"<duration>0<", 1), "not above zero"),
     "negative duration": (GOOD.replace(b"<duration>24<", b"<duration>-24<", 1), "not above zero"),
     "no duration": (GOOD.replace(b"<duration>24</duration>", b"", 1), "no time at all"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from fractions import Fraction
 
 import pytest
@@ -24,6 +25,14 @@ def test_onsets_and_durations_follow_the_cursor():
     assert [n.onset_q for n in notes] == [0, 1, Fraction(3, 2), 4]
     assert [n.duration_s for n in notes] == pytest.approx([1, 0.5, 1.5, 4])
     assert [n.gap_before_s for n in notes] == pytest.approx([0, 0, 0, 1])
+
+
+def test_divisions_may_be_written_as_a_decimal():
+    """MusicXML 4.0, positive-divisions is a decimal (published standard, from memory)."""
+    xml = tune_xml("A4 B4*1/2 C5*1/2 D5*2")
+    decimal = re.sub(rb"<divisions>(\d+)<", rb"<divisions>\1.0<", xml)
+    read, same = (read_part(open_score(data, "a.musicxml"), "P1") for data in (decimal, xml))
+    assert read.notes == same.notes
 
 
 def test_ties_merge_over_the_barline_and_keep_all_ids():

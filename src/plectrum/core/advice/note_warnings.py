@@ -16,7 +16,7 @@ from plectrum.core.planning.fingering.grips import Fingered
 from plectrum.core.planning.plan import Plan
 from plectrum.core.planning.strokes.planned import PlannedNote
 from plectrum.core.score.model import Articulation, Note
-from plectrum.core.wording import in_words, say, sentence_like, tr
+from plectrum.core.wording import in_words, say, sentence_like, several, tr
 
 _TAUGHT = frozenset(
     {
@@ -56,6 +56,17 @@ def _unlearnt(plan: Plan, fingered: Fingered) -> bool:
 
 def _hand_warnings(plan: Plan, note: Note, fingered: Fingered) -> Iterator[PlanWarning]:
     pin = plan.choices.pins.get(note.id)
+    below = plan.instrument.open_midis[0] - min(pitch.midi for pitch in note.pitches)
+    if below > 0:
+        yield at(
+            note, "not_on_instrument", Severity.PROBLEM,
+            say("below the lowest string of the {instrument}",
+                instrument=in_words(plan.choices.instrument)),
+            several("Move it up an octave (Piece, Ctrl+Up), or choose another instrument",
+                    "Move it up {n} octaves (Piece, Ctrl+Up), or choose another instrument",
+                    -(-below // 12)),
+        )  # fmt: skip
+        return
     if fingered.grip is None or len(fingered.grip.fingers) < len(note.pitches):
         yield at(
             note, "not_on_instrument", Severity.PROBLEM,

@@ -19,7 +19,7 @@ from plectrum.core.advice.warnings import warnings_of
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.errors import ChoiceError
-from plectrum.core.incoming.numbers import only_whole
+from plectrum.core.incoming.numbers import only_whole, whole
 from plectrum.core.planning.plan import Plan, make_plan
 from plectrum.core.practice.class_tune import reaches
 from plectrum.core.score.edit import remove_element
@@ -183,7 +183,7 @@ def _divisions(part: etree._Element) -> dict[etree._Element, int]:
     """Parts of a quarter in which each bar counts."""
     now, found = 1, {}
     for measure in part.iterfind("measure"):
-        now = only_whole(measure.findtext("attributes/divisions")) or now
+        now = whole(measure.findtext("attributes/divisions")) or now
         found[measure] = now
     return found
 

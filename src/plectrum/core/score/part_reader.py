@@ -56,13 +56,16 @@ def ticks_a_quarter(root: etree._Element, where: str) -> int:
     ticks = 1
     for element in root.iter("divisions"):
         written = (element.text or "").strip()
-        divisions = only_whole(written) or 0
-        if not 0 < divisions <= MAX_DIVISIONS:
+        divisions = fraction(written) or Fraction(0)
+        if not 0 < divisions <= MAX_DIVISIONS or divisions.denominator != 1:  # "2.0" is valid
             raise ScoreError(
-                say("the divisions are {written!r}, not above zero", written=one_line(written, 40)),
+                say(
+                    "the divisions are {written!r}, not a whole number above zero",
+                    written=one_line(written, 40),
+                ),
                 where=where,
             )
-        ticks = math.lcm(ticks, divisions)
+        ticks = math.lcm(ticks, divisions.numerator)
         if ticks > MAX_TICKS:
             raise ScoreError(tr("the divisions of its parts fit no common grid"), where=where)
     return ticks
