@@ -84,6 +84,9 @@ def test_midi_has_the_notes_of_the_plan(tmp_path):
     [
         lambda d: plectrum.choose(d, size="9/8"),
         lambda d: plectrum.choose(d, player="nobody"),
+        lambda d: plectrum.choose(d, tempo_bpm=-5),
+        lambda d: plectrum.choose(d, tempo_bpm=float("nan")),
+        lambda d: plectrum.choose(d, tempo_bpm="fast"),
         lambda d: plectrum.choose(d, weather="fair"),
         lambda d: plectrum.export(d, "papyrus"),
         lambda d: plectrum.part(d, "kazoo"),

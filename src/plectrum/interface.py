@@ -19,7 +19,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from plectrum.core.document.choices import Choices
+from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError, PlectrumError
 from plectrum.core.files.marking import PENCIL, Division, Marking, Under
@@ -106,7 +106,7 @@ def choose(
         school: answers to its questions, as on the command line: direction="flow", slurs="song".
 
     Raises:
-        PlectrumError: no such player, size, question or answer.
+        PlectrumError: no such player, size, tempo, question or answer.
     """
     choices = document.choices
     if player is not None:
@@ -117,6 +117,12 @@ def choose(
             raise ChoiceError(f"there is no size {size!r}", remedy=f"Choose of {', '.join(SIZES)}")
         choices = replace(choices, bow=Bow.sized(choices.instrument, size))
     if tempo_bpm is not None:
+        number = isinstance(tempo_bpm, int | float)
+        if not (number and SLOWEST_BPM <= tempo_bpm <= FASTEST_BPM):
+            raise ChoiceError(
+                f"there is no tempo {tempo_bpm!r}",
+                remedy=f"Give beats a minute between {SLOWEST_BPM:g} and {FASTEST_BPM:g}",
+            )
         choices = replace(choices, tempo_bpm=tempo_bpm)
     for question, answer in school.items():
         choices = _answered(choices, question, answer)

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TypeVar
 
 from plectrum.core.atomic import write_atomically
-from plectrum.core.document.choices import SLUR_AMOUNT_MOST, Choices
+from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM, SLUR_AMOUNT_MOST, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.places import WORDS
 from plectrum.core.errors import ChoiceError
@@ -30,7 +30,6 @@ from plectrum.core.player.school import QUESTIONS
 from plectrum.core.wording import say, tr
 
 SOURCES = ("musicxml", "abc", "mid")
-SLOWEST_BPM, FASTEST_BPM = 10.0, 480.0
 Number = TypeVar("Number", int, float)
 Kind = TypeVar("Kind", bound=StrEnum)
 

@@ -94,6 +94,7 @@ class Pin:
 
 NO_PIN = Pin()
 SLUR_AMOUNT_USUAL, SLUR_AMOUNT_MOST = 50, 100
+SLOWEST_BPM, FASTEST_BPM = 10.0, 480.0  # that can be asked for, own default
 
 
 @dataclass(frozen=True, slots=True)
