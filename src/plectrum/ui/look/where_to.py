@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from plectrum.core.outputs import is_one_of
 from plectrum.core.plain_text import shown_name
-from plectrum.core.wording import several, tr
+from plectrum.core.wording import say, several, tr
 from plectrum.ui.look.plain import ask, message_box
 
 
@@ -48,7 +48,7 @@ def is_free(parent: QWidget | None, paths: Sequence[Path], read: Iterable[Path])
         return True
     box = message_box(
         parent,
-        tr("This is the file that is open; it is not written over."),
+        say("{name} is open here; it is not written over.", name=shown_name(taken)),
         tr("Choose another name or folder."),
         icon=QMessageBox.Icon.Warning,
     )
@@ -65,7 +65,7 @@ def may_replace(parent: QWidget | None, paths: Sequence[Path]) -> bool:
     yes = QMessageBox.StandardButton.Yes
     question = several(
         "{name} is there already. Replace it?",
-        "{name} and more, {n} files, are there already. Replace them?",
+        "{n} files are there already, {name} among them. Replace them?",
         len(there),
         name=shown_name(there[0]),
     )
