@@ -1,6 +1,6 @@
 """Runs a module of this checkout, which is looked at last: nothing in it hides one of the library.
 
-    python -I scripts/run.py benchmarks [WORDS]
+python -I scripts/run.py benchmarks [WORDS]
 """
 
 import runpy
