@@ -7,10 +7,10 @@ import shutil
 import pytest
 from PySide6.QtCore import Qt
 
+from plectrum.core.files.shelf import tunes_on
 from plectrum.core.player.player import stage
 from plectrum.demo import demo_paths
 from plectrum.ui.look import where_to
-from plectrum.ui.shell.shelf import _ROW
 from tests.core.score.test_abc import BOOK
 from tests.ui.conftest import wait_planned
 
@@ -79,10 +79,9 @@ def test_all_are_written(qtbot, shelf, tmp_path):
     assert "torn.mxl" in shelf.said.text()
 
 
-def test_what_is_there_is_replaced_when_that_is_answered(shelf, tmp_path, monkeypatch):
+def test_what_is_there_is_replaced_when_that_is_answered(shelf, folder, tmp_path, monkeypatch):
     shelf.format.setCurrentIndex(shelf.format.findData("text"))
-    items = [shelf.list.topLevelItem(k).data(0, _ROW) for k in range(2)]
-    there = tmp_path / f"{items[0]['stem']}.txt"
+    there = tmp_path / f"{tunes_on([folder])[0].stem}.txt"
     there.write_bytes(b"precious")
     asked = []
     monkeypatch.setattr(where_to, "ask", lambda *a: asked.append(a[1]))

@@ -12,6 +12,7 @@ import io
 import os
 import sys
 from collections.abc import Sequence
+from contextlib import nullcontext
 from importlib import import_module
 from typing import NoReturn
 
@@ -113,7 +114,10 @@ def _run(words: Sequence[str]) -> int:
     )
     module.add_options(parser)
     arguments = parser.parse_args(rest)
-    with Outputs(replace=getattr(arguments, "force", False)).hold():
+    force = getattr(arguments, "force", None)
+    # A window asks by itself, and saves over what it has read.
+    rule = nullcontext() if force is None else Outputs(replace=force).hold()
+    with rule:
         done: int | None = module.run(arguments)
     return done or 0
 

@@ -29,12 +29,7 @@ def run(arguments: Namespace) -> int:
     glances = each_of(tunes, partial(_glance, arguments), arguments.jobs)
     for tune, (good, line) in zip(tunes, glances, strict=True):
         failed += not good
-        seen = {
-            "file": str(tune.path),
-            "name": shown_name(tune.path),
-            "stem": tune.stem,
-            "count": len(tunes),
-        }
+        seen = {"file": str(tune.path), "name": shown_name(tune.path), "count": len(tunes)}
         if tune.place is not None:
             seen |= {"place": tune.place, "name": tune.words}
         seen |= json.loads(line) if good else {"title": tune.title, "error": line}

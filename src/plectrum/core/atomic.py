@@ -10,7 +10,7 @@ import tempfile
 from pathlib import Path
 
 from plectrum.core.errors import PlectrumError
-from plectrum.core.outputs import note_written, refuse_outputs
+from plectrum.core.outputs import held, note_written, refuse_outputs
 from plectrum.core.plain_text import shown_path
 from plectrum.core.wording import say, tr
 from plectrum.core.wording.system import reason_of
@@ -37,8 +37,9 @@ def write_atomically(path: Path, data: bytes, *, private: bool = False, keep: bo
             with open(path, "wb", buffering=0) as stream:
                 _write_all(stream.fileno(), data)
             return
-        if not _is_there(path, data):
-            refuse_outputs(path)
+        if held() is not None and _is_there(path, data):
+            return
+        refuse_outputs(path)
         target = Path(os.path.realpath(path))
         sweep(target.parent)
         if keep:

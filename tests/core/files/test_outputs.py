@@ -13,7 +13,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.opening import open_document_path
 from plectrum.core.files.planfile import save_document
-from plectrum.core.outputs import Outputs, is_one_of, note_all_read
+from plectrum.core.outputs import Outputs, held, is_one_of, note_all_read
 from plectrum.core.score.model import Direction
 from plectrum.demo import demo_paths
 from tests import command
@@ -154,3 +154,21 @@ def test_the_rule_is_held_only_inside(tunes):
     write_atomically(read, b"other")
     assert is_one_of(tunes / "." / "0.musicxml", [read])
     assert not is_one_of(tunes / "missing", [tunes / "missing"])
+
+
+def test_a_window_is_under_no_rule(monkeypatch):
+    """It saves over the plan that it has read, whichever way it was started."""
+    seen = []
+    monkeypatch.setattr("plectrum.cli.open.open_files", lambda *_, **__: seen.append(held()) or 0)
+    command.plectrum("tune.musicxml")
+    command.plectrum("open", "tune.musicxml")
+    assert seen == [None, None]
+
+
+def test_the_same_word_for_word_is_not_written_at_all(tunes):
+    read = tunes / "0.musicxml"
+    before = read.stat()
+    with Outputs(replace=True).hold():
+        note_all_read([read])
+        write_atomically(read, read.read_bytes())
+    assert read.stat().st_ino == before.st_ino

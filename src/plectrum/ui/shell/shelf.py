@@ -24,8 +24,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from plectrum.core.errors import PlectrumError
 from plectrum.core.files.exports import PLAN_FORMATS
-from plectrum.core.files.shelf import Glance
+from plectrum.core.files.shelf import Glance, tunes_on
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.plain_text import one_line, shown_path
 from plectrum.core.player.player import STAGES, Player, stage
@@ -304,9 +305,13 @@ class ShelfDialog(QDialog):
 
     def write_into(self, folder: Path) -> None:
         """Every tune's plan into a folder, a file each; asks what may be replaced."""
-        items = (self.list.topLevelItem(k) for k in range(self.list.topLevelItemCount()))
         ending = PLAN_FORMATS[self.format.currentData()]
-        files = [folder / (item.data(0, _ROW)["stem"] + ending) for item in items if item]
+        try:
+            tunes = tunes_on(self._paths)  # not those listed: the list may have been stopped
+        except PlectrumError as error:
+            self.said.setText(str(error))
+            return
+        files = [folder / (tune.stem + ending) for tune in tunes]
         if self.writer.running or not may_replace(self, files):
             return
         self._working(tr("Writing …"))

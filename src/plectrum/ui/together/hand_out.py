@@ -88,12 +88,8 @@ class PartsWriter(QObject):
         self.command.ended.connect(self._ended)
         self.command.failed.connect(self._did_not_start)
 
-    def start(self, into: Path, *, one_file: bool, large: bool, replace: bool = False) -> None:
-        """Write into a folder.
-
-        Args:
-            replace: what is there already may be replaced.
-        """
+    def start(self, into: Path, *, one_file: bool, large: bool) -> None:
+        """Write into a folder; what may be replaced has been asked."""
         plan = Path(self._folder.name) / "parts.plectrum"
         try:
             save_document(self._document, plan)
@@ -101,10 +97,9 @@ class PartsWriter(QObject):
             self._end()
             self.failed.emit(error)
             return
-        words = ["parts", str(plan), "-o", str(into)]
+        words = ["parts", str(plan), "-o", str(into), "--force"]
         words += ["--one-file"] if one_file else []
         words += ["--large"] if large else []
-        words += ["--force"] if replace else []
         words += [] if self._document.together else ["--alone"]
         self.command.start(words)
 

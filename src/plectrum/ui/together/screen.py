@@ -471,7 +471,7 @@ class TogetherScreen(Screen):
             self.writer = PartsWriter(document, self)
             self.writer.done.connect(self.message)
             self.writer.failed.connect(self.session.failed)
-            self.writer.start(folder, one_file=one_file, large=large, replace=True)
+            self.writer.start(folder, one_file=one_file, large=large)
 
 
 def _listed(names: Sequence[str]) -> str:
