@@ -39,8 +39,9 @@ BETWEEN_BEATS = -0.5  # metric weight below which a note lies between the beats
 
 
 def printed_tunes(odd: bool = True) -> list[Marked]:
-    """One half of the tunes; what cannot be read is left out."""
-    return [tune for path in _half(odd) if (tune := _tune(path)) is not None]
+    """One half of the tunes; what cannot be read is left out. What is learnt from is what stands
+    in print: the bars a word carries on would count one mark many times."""
+    return [tune for path in _half(odd) if (tune := _tune(path, carried=odd)) is not None]
 
 
 def _half(odd: bool) -> list[Path]:
@@ -67,9 +68,9 @@ def slurred_tunes(odd: bool = True) -> list[Document]:
     return found
 
 
-def _tune(path: Path) -> Marked | None:
+def _tune(path: Path, *, carried: bool) -> Marked | None:
     try:
-        tune = marked(convert(path.read_bytes()), path.name)
+        tune = marked(convert(path.read_bytes()), path.name, carried=carried)
     except (PlectrumError, etree.XMLSyntaxError):
         return None
     return tune if len(tune.marks) >= LEAST_MARKS_N else None

@@ -57,12 +57,16 @@ def _phrases_of(path: Path) -> Iterator[Marked]:
         yield marked(convert(text.encode()), name, instrument)
 
 
-def marked(xml: bytes, name: str, instrument: str | None = None) -> Marked:
+def marked(xml: bytes, name: str, instrument: str | None = None, *, carried: bool = True) -> Marked:
     """A score with its marks taken off.
+
+    Args:
+        carried: whether what a word such as *segue* carries on counts as well.
 
     Raises:
         PlectrumError: it cannot be read.
     """
+    xml = xml if carried else _without_words(xml)
     printed = Document.from_score(open_score(xml, name), instrument=instrument).part
     marks = {n.id: n.mark for n in printed.notes if n.mark is not None}
     tree = etree.fromstring(xml)
@@ -70,3 +74,11 @@ def marked(xml: bytes, name: str, instrument: str | None = None) -> Marked:
         mark.getparent().remove(mark)
     bare: bytes = etree.tostring(tree)
     return Marked(name, Document.from_score(open_score(bare, name), instrument=instrument), marks)
+
+
+def _without_words(xml: bytes) -> bytes:
+    tree = etree.fromstring(xml)
+    for words in tree.iter("words"):
+        words.text = ""
+    bare: bytes = etree.tostring(tree)
+    return bare

@@ -258,6 +258,7 @@ def test_slurs_and_rests_give_time_to_speak():
 
 
 # Plain music as teachers agree on it (common practice, no source): bars, how they are set, ways.
+PAIR = "r*1/2 X*1/2 X*1/2 "
 PLAIN = (
     ("X X*1/2 X*1/2|X X*1/2 X*1/2|X X*1/2 X*1/2|X*2", {"metre": "2/4"}, "DUD|UDU|DUD|U"),
     ("X X X*2|X*2 r*2|X X X*2|X*2 r*2", {"bpm": 66}, "DUD|U|DUD|U"),
@@ -269,7 +270,7 @@ PLAIN = (
     ("X*3/4 X*1/4 X*3/4 X*1/4|X X|X*3/4 X*1/4 X*3/4 X*1/4|X*2", {"metre": "2/4"}, "DUDU|DU|DUDU|D"),
     ("C X X X|X X X X|C*4", {}, "DUDU|DUDU|D"),
     ("C r C r|C r C r|C*4", {"bpm": 60}, "DD|DD|D"),
-    ("r*1/2 X*1/2 X*1/2 " * 2 + "|" + "r*1/2 X*1/2 X*1/2 " * 2, {"metre": "6/8"}, "DUDU|DUDU"),
+    (PAIR * 2 + "|" + PAIR * 2, {"metre": "6/8"}, "DUDU|DUDU"),
     ("r X X|r X X|X*3", {"metre": "3/4", "bpm": 100}, "DU|DU|D"),
     (" ".join(["X*1/4"] * 8) + " X*2|X*2 X*2|X*4", {}, "DUDUDUDUD|UD|U"),
     ("X X*1/4 X*1/4 X*1/4 X*1/4 X X|X*2 X*2|X*4", {"bpm": 60}, "DUDUDUD|UD|U"),
@@ -281,7 +282,12 @@ PLAIN = (
     ("X*2 r|X*2 r|X*2 r|X*3", {"metre": "3/4", "bpm": 84}, "D|D|D|D"),
     ("X*3 r|X*3 r|X*3 r|X*4", {"bpm": 130}, "D|U|D|U"),
     ("|".join(["r X X X"] * 6 + ["X*4"]), {"bpm": 108}, "|".join(["UDU"] * 6 + ["D"])),
-)
+    ("X*4|X*4|X*4|X*3 X|X r*3|r*3 X|X*4", {"bpm": 120}, "D|U|D|UD|U|U|D"),
+    (
+        f"X r*2|{2 * f'{PAIR}r*3/2|{PAIR}r*3/2|{PAIR}{PAIR}|'}X*3/2 X*3/2|X*3",
+        {"metre": "6/8", "bpm": 126}, "D|DU|DU|DUDU|DU|DU|DUDU|DU|D",
+    ),
+)  # fmt: skip
 CHORD_OF = {"violin": "D4+A4+F5", "viola": "G3+D4+B4", "cello": "G2+D3+B3"}
 
 

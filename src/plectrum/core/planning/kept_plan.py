@@ -9,7 +9,7 @@ from plectrum.core.document.choices import Join, Kept, Pin
 from plectrum.core.document.document import Document
 from plectrum.core.planning.strokes.planned import DIRECTIONS, JOINS, PlannedPart
 
-PLANNER = 15  # raised where plans are meant to change, so that kept ones are held
+PLANNER = 16  # raised where plans are meant to change, so that kept ones are held
 
 
 def bows_of(plan: PlannedPart) -> dict[str, Pin]:

@@ -76,8 +76,8 @@ _WRITTEN = ("id", "pitches", "slurred", "fingerings", "strings", "open_string")
 
 def fingering_of(part: Part, choices: Choices) -> tuple[Fingered, ...]:
     """`plan_strings` for a part; kept, because most edits of the bow leave the left hand alone."""
-    pins = {k: Pin(string=p.string, finger=p.finger) for k, p in choices.pins.items()}
-    held = tuple((k, pins[k]) for k in sorted(pins) if not pins[k].is_empty)
+    pins = {k: p for k, p in choices.pins.items() if (p.string, p.finger) != (None, None)}
+    held = tuple((k, Pin(string=pins[k].string, finger=pins[k].finger)) for k in sorted(pins))
     fourth = choices.school.fourth
     return _kept_fingering(
         _line(part), choices.instrument, choices.bow, choices.player, fourth, held

@@ -37,7 +37,7 @@ BELIEVED = {
 # What no page may unteach (common practice): first beats and beginnings go down, pickups up.
 BOUNDS: dict[str, tuple[float | None, float | None]] = {
     "down_on_bar": (1.0, None),
-    "down_start": (0.8, None),
+    "down_start": (2.0, None),
     "down_pickup": (None, -3.0),
 }
 PULL = 2.0  # towards what is believed, per squared difference (own default)

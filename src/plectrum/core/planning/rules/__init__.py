@@ -393,6 +393,10 @@ ODD_HOOK = rule(
     "odd_hook", -1.5, "cost", _PREFERENCES, "an odd figure after a rest goes as before",
     term="join", out=9.0,
 )  # fmt: skip
+AGAIN_ANEW = rule(
+    "again_anew", 0.4, "cost", _PREFERENCES, "a figure that comes again begins as before",
+    term="join", out=0.0,
+)  # fmt: skip
 BACK_SHARE = rule(
     "back_share", 0.6, "of a bow", "planning.strokes.terms", "so far the bow is carried back",
     term="join", out=9.0,

@@ -77,6 +77,7 @@ class CostTables:
         self.player = choices.player.on(choices.own)
         self._kept = units.base.kept
         self._free = segments.index.shape[1] > 1
+        self._within = HeldInside(part, choices)
         self.kind, self.strokes = self._stroke_tables(usual)
         columns = columns_of(part)
         school = choices.school
@@ -205,10 +206,9 @@ class CostTables:
             said = replace(pins[i], direction=None, join=None)
             if head.stroke_q is None and said == Pin(place=head.written_part):
                 held[i] = held[i]._replace(written=True)
-        within = HeldInside(self._part, choices)
-        for i in within.bows(columns.first, columns.last):
+        for i in self._within.bows(columns.first, columns.last):
             pin = pins.get(i, NO_PIN)
-            held[i] = within.held(columns, i, pin, held.get(i, NOT_HELD))
+            held[i] = self._within.held(columns, i, pin, held.get(i, NOT_HELD))
         return tables.holding(kind, held)
 
     def nudged(self, nudges: Nudges) -> CostTables:

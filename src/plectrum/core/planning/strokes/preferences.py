@@ -25,7 +25,7 @@ from plectrum.core.planning.strokes.context import (
     rest_before_s,
     up_features,
 )
-from plectrum.core.planning.strokes.problem import HOOK, RETAKE, UP, Ints
+from plectrum.core.planning.strokes.problem import HOOK, RETAKE, TURN, UP, Ints
 from plectrum.core.planning.strokes.stroke_tables import whole
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import DirectionSchool, DottedSchool, RestSchool, School
@@ -117,7 +117,9 @@ def join_costs(at: Boundary, weights: Mapping[str, float], school: School, playe
     anew = reset | at.chords_apart | (at.bars_of_one & at.back)
     retake = np.where(anew, np.minimum(retake, 0.0), retake)
     retake = np.where(far, np.maximum(retake, rules.FAR_HOOK), retake)
+    retake = np.where(reset & at.again, np.maximum(retake, rules.AGAIN_ANEW), retake)
     costs[:, :, RETAKE] = retake[:, None]
+    costs[:, :, TURN] = np.where(reset & at.odd, rules.AGAIN_ANEW, 0.0)[:, None]
     if not player.can_hook:
         costs[at.rest_s <= rules.REST_S, :, HOOK] += rules.NOT_LEARNT
     if not player.can_retake:
@@ -156,7 +158,7 @@ def _hooks(
     for reason, most in _reasons(at, school.direction):
         learnt = np.where(reason, np.minimum(learnt, most), learnt)
     learnt = np.where(_running(at), np.maximum(learnt, rules.RUNNING_HOOK), learnt)
-    waits = ((at.rest_s >= rules.RESET_S) | at.again) & ~reset
+    waits = ((at.rest_s >= rules.RESET_S) & ~reset) | at.again
     learnt = np.where(waits, np.maximum(learnt, rules.WAITING_HOOK), learnt)
     learnt = np.where(far, np.maximum(learnt, rules.FAR_HOOK), learnt)
     stopped = at.odd & (at.rest_s >= rules.STOPPING_REST_S)
@@ -254,12 +256,11 @@ def _at(bows: Ints, bows_n: int) -> Bools:
 def _come_again(c: Columns, first: Ints, last: Ints) -> tuple[Ints, Ints]:
     """The first bows of figures between rests that come again, and how many bows they have."""
     onset_q, end_q = c.onset_q[first], c.end_q[last]
-    gaps_q = np.round(onset_q - np.append(0.0, end_q)[:-1], 4)
-    heads = np.flatnonzero(gaps_q > 0)
+    heads = np.flatnonzero(np.round(onset_q - np.append(0.0, end_q)[:-1], 4) > 0)
     lengths_q = np.round(end_q - onset_q, 4).tolist()
     ends = np.append(heads[1:], len(first))[: len(heads)]
     figures = [
-        (gaps_q.item(head), *lengths_q[head:end])
+        (c.place.item(first.item(head)), *lengths_q[head:end])
         for head, end in zip(heads.tolist(), ends.tolist(), strict=True)
     ]
     again = [k for k in range(1, len(figures)) if figures[k] == figures[k - 1]]

@@ -171,23 +171,19 @@ def build_units(
 def _pinned(part: Part, choices: Choices, base: BaseUnits) -> dict[int, Unit]:
     """The units that are pinned; those of which nothing is pinned otherwise than in the plan
     before are the same ones."""
-    before: dict[int, tuple[list[Pin | None], Unit | None]] = base.kept.get("pinned", {})
-    found: dict[int, tuple[list[Pin | None], Unit | None]] = {}
-    pins = choices.pins
-    for note_id in pins:
-        index = base.unit_of_note.get(note_id)
-        if index is None or index in found:
-            continue
+    was: Mapping[str, Pin]
+    before: dict[int, Unit]
+    was, before = base.kept.get("pinned", ({}, {}))
+    pins, found = choices.pins, dict(before)
+    others = {i for i in {*was, *pins} if was.get(i) is not pins.get(i)}
+    for index in {base.unit_of_note[i] for i in others if i in base.unit_of_note}:
         unit = base.units[index]
-        members = part.notes[unit.first : unit.last + 1]
-        own = [pins.get(note.id) for note in members]
-        known = before.get(index)
-        if known is None or known[0] != own:
-            pin = pin_of(members, choices)
-            known = own, None if pin.is_empty else unit._replace(pin=pin)
-        found[index] = known
-    base.kept["pinned"] = found
-    return {index: unit for index, (_, unit) in found.items() if unit is not None}
+        pin = pin_of(part.notes[unit.first : unit.last + 1], choices)
+        found.pop(index, None)
+        if not pin.is_empty:
+            found[index] = unit._replace(pin=pin)
+    base.kept["pinned"] = pins, found
+    return found
 
 
 def _give_back(base: BaseUnits) -> None:
