@@ -6,6 +6,7 @@
 # make monkey   lets a random hand work in the real window; ARGS="--actions 10000 --seed 7"
 # make deb      builds a Debian package with its own environment into dist
 # make wheel    builds a wheel into dist
+# make lock     writes down the hashes of all packages anew (long)
 # make bare     tries the set-up and the package in a bare Debian (as root, long)
 # make mutants  tells which small changes of the core no test notices (long)
 PY := python3
@@ -16,9 +17,10 @@ RUN := $(PYTHON) scripts/run.py
 DEB_PYTHON := /usr/bin/python3
 
 LOOPS := $(shell find src -name '*.pyx')
-NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/apt.txt scripts/setup.sh scripts/prune.py $(LOOPS)
+NEEDED := pyproject.toml setup.py requirements/runtime.txt requirements/build.txt requirements/apt.txt \
+	scripts/setup.sh scripts/build.sh scripts/prune.py $(LOOPS)
 
-.PHONY: setup demo test lint unit bench calibrate fuzz monkey mutants screenshots deb wheel bare clean
+.PHONY: setup demo test lint unit bench calibrate fuzz monkey mutants screenshots deb wheel bare lock clean
 
 # For the application alone, and with all that testing and developing need.
 setup: .venv/.developer
@@ -66,11 +68,23 @@ deb:
 	@bash packaging/deb.sh dist $(DEB_PYTHON)
 
 wheel: setup
-	$(PYTHON) -m pip wheel --disable-pip-version-check -q --no-deps -w dist .
+	@bash scripts/build.sh $(BIN)/python wheel -q -w dist
 	@ls dist/*.whl
 
 bare:
 	@bash scripts/bare_root.sh
+
+# The hashes of every file that may be installed, of the versions in requirements/*.in and of all
+# that these need; some minutes each.
+lock:
+	$(PY) -I -m venv build/lock
+	build/lock/bin/python -I -m pip install -q --disable-pip-version-check 'pip-tools>=7.5,<8'
+	for of in runtime dev build; do \
+	    { echo "# Every package with the hashes it may have: made by \`make lock\` from $$of.in."; \
+	      build/lock/bin/pip-compile -q --generate-hashes --no-emit-index-url --no-emit-find-links \
+	          --no-emit-trusted-host --no-header --strip-extras --allow-unsafe -o - requirements/$$of.in; \
+	    } > build/$$of.txt && mv build/$$of.txt requirements/$$of.txt || exit 1; \
+	done
 
 clean:
 	rm -rf .venv build dist src/*.egg-info $(shell find src -name '*.so') .mypy_cache .ruff_cache .pytest_cache .hypothesis .import_linter_cache

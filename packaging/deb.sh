@@ -23,8 +23,8 @@ mkdir -p "$root$home"
 say "1 of 4: its environment"
 "$python" -I -m venv "$root$home"
 pip() { "$root$home/bin/python" -I -m pip --disable-pip-version-check --no-input -q "$@"; }
-pip install -r requirements/runtime.txt
-pip install --no-deps .
+pip install --require-hashes -r requirements/runtime.txt
+bash scripts/build.sh "$root$home/bin/python" install -q
 "$python" -I scripts/prune.py "$root$home" | sed 's/^/deb: /'
 
 say "2 of 4: manual and completion"

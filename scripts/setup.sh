@@ -79,10 +79,10 @@ install() {
 requirements=requirements/runtime.txt
 [ "$for_whom" = developer ] && requirements=requirements/dev.txt
 say "3 of 4: packages of $requirements (some minutes, some hundred megabytes)"
-install -r "$requirements"
+install --require-hashes -r "$requirements"
 .venv/bin/python -I scripts/prune.py .venv | sed "s/^/setup: /"
 say "4 of 4: Plectrum itself, its inner loops compiled"
-install --no-deps -e .
+bash scripts/build.sh .venv/bin/python install -q -e
 .venv/bin/python -I -m compileall -q src
 touch .venv/.whole .venv/.runtime
 [ "$for_whom" = developer ] && touch .venv/.developer
