@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
+import sqlite3
 from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
@@ -443,6 +444,21 @@ def imported(qtbot, log) -> None:
     log.whole.import_file()
     running = log.whole.importing
     qtbot.waitUntil(lambda: not running._runner.busy, timeout=30_000)
+
+
+def test_traces_of_the_forgotten_go_when_another_program_lets_go(qtbot, demo_window, monkeypatch):
+    log, said = demo_window.screen_of("log"), []
+    monkeypatch.setattr(log.whole, "ask", lambda _question: True)
+    log.whole.changed.connect(said.append)
+    reader = sqlite3.connect(log.store.path, isolation_level=None)
+    reader.execute("BEGIN")
+    reader.execute("SELECT count(*) FROM lessons").fetchone()
+    log.whole.forget(log.student)
+    assert "go when it closes" in said[-1]
+    reader.close()
+    log.whole.left.setInterval(20)
+    qtbot.waitUntil(lambda: not log.whole.left.isActive())
+    assert said[-1] == "What was forgotten is out of the file now."
 
 
 def test_copies_exports_and_imports(qtbot, demo_window, tmp_path, monkeypatch):

@@ -360,6 +360,36 @@ def test_what_is_forgotten_is_nowhere_in_the_files(store, tmp_path):
         assert b"bowholds" not in data
 
 
+def test_what_is_forgotten_while_another_reads_goes_when_it_closes(store):
+    student = Student("Quillfeather", "violin")
+    store.put(student, Lesson(student.id, DAY, "a secret about bowholds"))
+    reader = sqlite3.connect(store.path, isolation_level=None)
+    reader.execute("BEGIN")
+    assert reader.execute("SELECT count(*) FROM lessons").fetchone() == (1,)
+    assert not store.forget(student)
+    assert everything(store) == {}
+    assert not store.tidy()
+    reader.close()
+    store.close()
+    for path in store.path.parent.iterdir():
+        assert b"bowholds" not in path.read_bytes(), path.name
+
+
+def test_a_backup_that_fails_leaves_nothing(store, tmp_path):
+    store.put(Student("Wren", "violin"))
+    (tmp_path / "taken").mkdir()
+    with pytest.raises(LogError, match="cannot be written"):
+        store.backup(tmp_path / "taken")
+    newer = tmp_path / "newer.sqlite"
+    store.backup(newer)
+    with closing(sqlite3.connect(newer)) as held:
+        held.execute("UPDATE alembic_version SET version_num = '9999'")
+        held.commit()
+    with pytest.raises(LogError, match="newer version"):
+        store.restore(newer)
+    assert not [p.name for p in tmp_path.iterdir() if ".part" in p.name or ".restoring" in p.name]
+
+
 def test_a_writer_waits_for_another(store):
     """The lock is held for a moment by another connection; the command waits and succeeds."""
     student = Student("Wren", "violin")

@@ -6,7 +6,7 @@ import os
 import shutil
 import sqlite3
 import stat
-from contextlib import closing
+from contextlib import closing, suppress
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -22,6 +22,7 @@ from plectrum.core.plain_text import shown_name, shown_path
 from plectrum.core.wording import tr
 
 WAIT_S = 10.0
+TIDY_S = 0.3  # other readers are not waited for: it is tried again later
 
 
 class LogError(PlectrumError):
@@ -140,16 +141,22 @@ def engine_of(path: Path) -> Engine:
 
 
 def copy_log(source: Path, target: Path) -> None:
-    """A whole copy by way of the database's own backup, renamed when it is complete."""
+    """A whole copy by way of the database's own backup, renamed when it is complete; one that
+    fails leaves nothing."""
     waiting = target.with_name(f"{target.name}.part")
-    remove_log(waiting)
-    with (
-        closing(sqlite3.connect(source, timeout=WAIT_S)) as old,
-        closing(sqlite3.connect(waiting)) as new,
-    ):
-        old.backup(new)
-    waiting.chmod(PRIVATE)
-    waiting.replace(target)
+    try:
+        remove_log(waiting)
+        with (
+            closing(sqlite3.connect(source, timeout=WAIT_S)) as old,
+            closing(sqlite3.connect(waiting)) as new,
+        ):
+            old.backup(new)
+        waiting.chmod(PRIVATE)
+        waiting.replace(target)
+    except BaseException:
+        with suppress(OSError):
+            remove_log(waiting)
+        raise
 
 
 def checked_copy(source: Path, own: Path) -> Path:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable, Iterable
-from contextlib import closing
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -21,6 +21,7 @@ from sqlalchemy.exc import DatabaseError
 
 from plectrum.core.log.check import REVISIONS
 from plectrum.core.log.log_file import (
+    TIDY_S,
     WAIT_S,
     CalledOffError,
     LogError,
@@ -74,7 +75,8 @@ class LogStore:
             self._engine = engine_of(path)
             self._bring_up_to_date()
             self._check_tables()
-        except (OSError, DatabaseError) as error:
+            self.tidy()
+        except (OSError, DatabaseError, sqlite3.Error) as error:
             kind = UnusableLogError if is_no_log(error) else LogError
             raise kind(
                 tr("the log cannot be opened"),
@@ -84,6 +86,8 @@ class LogStore:
 
     def close(self) -> None:
         """Let go of the file."""
+        with suppress(sqlite3.Error):
+            self.tidy()
         self._engine.dispose()
 
     def _bring_up_to_date(self) -> None:
@@ -252,17 +256,34 @@ class LogStore:
         source.pop()
         target.append(changes)
 
-    def forget(self, student: Student) -> None:
-        """Delete a student's data for good: it cannot be undone, and nothing of it stays in the
-        file."""
+    def forget(self, student: Student) -> bool:
+        """Delete a student's data for good: it cannot be undone.
+
+        Returns:
+            Whether nothing of it stays in the file. While another program reads the log, traces
+            do: they go with `tidy`, which closing and opening the log try again.
+        """
         with self._begun() as connection:
             for record in self._with_what_hangs_on(connection, [student]):
                 self._write(connection, _Change(type(record), record.id, record, None))
+            connection.exec_driver_sql("PRAGMA user_version = 1")  # traces are left
         self._undo, self._redo = [], []
-        with closing(sqlite3.connect(self.path, timeout=WAIT_S)) as plain:
-            plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-            plain.execute("VACUUM")
-            plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        return self.tidy()
+
+    def tidy(self) -> bool:
+        """Take the traces of what was forgotten out of the file; whether none are left."""
+        with closing(sqlite3.connect(self.path, timeout=TIDY_S)) as plain:
+            if not plain.execute("PRAGMA user_version").fetchone()[0]:
+                return True
+            try:
+                plain.execute("VACUUM")
+                if plain.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()[0]:
+                    return False
+                plain.execute("PRAGMA user_version = 0")
+                plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            except sqlite3.OperationalError:  # somebody writes
+                return False
+        return True
 
     def _begun(self) -> Any:
         return Transaction(self._engine, self.path)
@@ -301,15 +322,19 @@ class LogStore:
         Raises:
             LogError: that file is no backup; nothing is changed then.
         """
-        LogStore(checked_copy(source, self.path)).close()
-        copy_log(self.path, self.path.with_name(f"{self.path.name}.before-restore"))
-        waiting = self.path.with_name(f"{self.path.name}.restoring")
+        waiting = checked_copy(source, self.path)
         try:
+            LogStore(waiting).close()
+            copy_log(self.path, self.path.with_name(f"{self.path.name}.before-restore"))
             with (
                 closing(sqlite3.connect(waiting)) as held,
                 closing(sqlite3.connect(self.path, timeout=WAIT_S)) as own,
             ):
                 held.backup(own)
+        except (OSError, sqlite3.Error) as error:
+            raise LogError(
+                tr("the backup cannot be restored"), where=shown_path(self.path)
+            ) from error
         finally:
             remove_log(waiting)
         self._undo, self._redo = [], []

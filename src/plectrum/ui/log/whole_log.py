@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import date
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from plectrum.core.atomic import write_atomically
@@ -18,6 +18,8 @@ from plectrum.core.wording import say, tr
 from plectrum.ui.log.importing import LogImport
 from plectrum.ui.look.plain import ask
 from plectrum.ui.look.where_to import where_to
+
+TIDY_MS = 5_000  # how often a log that another program reads is asked again
 
 
 class WholeLog(QObject):
@@ -34,6 +36,8 @@ class WholeLog(QObject):
         super().__init__(parent)
         self._store, self._today, self._window = store, today, parent
         self.importing: LogImport | None = None
+        self.left = QTimer(self, interval=TIDY_MS)
+        self.left.timeout.connect(self._tidy)
 
     def undo(self) -> None:
         self._guard(self._store.undo, tr("Undone in the log."))
@@ -116,9 +120,17 @@ class WholeLog(QObject):
                 name=student.name,
             )
         ):
-            self._guard(
-                lambda: self._store.forget(student), say("{name} is forgotten.", name=student.name)
-            )
+            said = say("{name} is forgotten.", name=student.name)
+            if self._guard(lambda: self._store.forget(student), said) and not self._store.tidy():
+                left = tr("Another program reads the log: traces in the file go when it closes.")
+                self.changed.emit(f"{said} {left}")
+                self.left.start()
+
+    def _tidy(self) -> None:
+        """Another program read the log: what was forgotten goes as soon as it is closed."""
+        if self._store.tidy():
+            self.left.stop()
+            self.changed.emit(tr("What was forgotten is out of the file now."))
 
     def ask(self, question: str) -> bool:
         """Yes or no; one place, so that tests can answer."""
