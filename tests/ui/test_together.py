@@ -50,6 +50,18 @@ def press(qtbot, window, key, modifier=Qt.KeyboardModifier.NoModifier):
     qtbot.keyClick(window.shown.focus_target, key, modifier)
 
 
+def test_all_parts_are_not_planned_while_the_window_waits(sheet):
+    """However quickly the last part was planned by itself."""
+    window, screen = sheet
+    session = window.session
+    screen.switch_together()
+    assert session.document.together is False
+    session.planner._took_s.extend([0.001, 0.001])
+    session.planner.kept.forget()
+    screen.switch_together()
+    assert session.planning
+
+
 def ways_at(window, notes: list[int | None]) -> list[Direction | None]:
     plans = window.session.ensemble.plans
     return [None if n is None else p.notes[n].direction for p, n in zip(plans, notes, strict=True)]

@@ -14,7 +14,7 @@ from plectrum.core.advice.rehearsal import to_settle
 from plectrum.core.document.choices import Pin
 from plectrum.core.planning import rules
 from plectrum.core.planning.ensemble.coupling import Coupling
-from plectrum.core.planning.ensemble.ensemble import plan_together
+from plectrum.core.planning.ensemble.ensemble import answering, plan_together
 from plectrum.core.planning.ensemble.matching import match
 from plectrum.core.planning.ensemble.rounds import Rounds, Voice
 from plectrum.core.planning.plan import make_plan
@@ -121,11 +121,21 @@ SMALL = (
 
 def test_bows_that_begin_a_bar_together_go_one_way_whatever_their_length():
     """Common practice; the first bow of the first part lasts longer, so nothing else binds it."""
-    parts = score("A4( B4) C#5 D5|A4( B4) C#5 D5|E5*4", "D4 E4 F#4 G4|D4 E4 F#4 G4|A4*4")
+    parts = score("A4*2 B4 A4|A4( B4) A4 B4|E5*4", "D4( E4 D4) E4|D4( E4 D4) E4|A4*4")
     ensemble = plan_together(parts)
-    assert [pairs.tolist() for pairs in ensemble.matched.begins[0, 1]] == [[0, 3], [0, 4]]
+    assert [pairs.tolist() for pairs in ensemble.matched.begins[0, 1]] == [[0, 3], [0, 2]]
     one, other = ([n.direction for n in plan.notes if n.note.beat == 1] for plan in ensemble.plans)
     assert one == other == [Direction.DOWN] * 3
+
+
+def test_too_many_parts_are_bowed_each_by_itself():
+    parts = score("A4 B4 C5*2", "D4*2 E4 F4") * 21
+    ensemble = plan_together(parts)
+    assert ensemble.words == "42 parts are too many to agree: each is bowed by itself"
+    assert ensemble.plans == ensemble.alone
+    assert ensemble.differences == ()
+    part, choices = parts[1]
+    assert answering(part, choices, ensemble, 1).steps == ensemble.plans[1].steps
 
 
 @pytest.mark.parametrize("tunes_of_parts", SMALL)

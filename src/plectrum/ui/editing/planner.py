@@ -88,7 +88,7 @@ class Planner(QObject):
         if known is not None:
             self.kept.keep(document, known)
             self.planned.emit(known)
-        elif before is not None and before.part is document.part and self._is_quick:
+        elif before is not None and self._is_quick_after(before, document):
             self._plan_at_once(document)
         else:
             self._answer_at_once(before, document)
@@ -133,6 +133,12 @@ class Planner(QObject):
     def _is_quick(self) -> bool:
         """Whether a plan is known to be made sooner than a thread is asked to."""
         return min(self._took_s, default=1.0) < AT_ONCE_S
+
+    def _is_quick_after(self, before: Document, document: Document) -> bool:
+        """Whether what was planned last tells how long this one takes."""
+        same = before.part is document.part
+        same &= is_one_of_several(before) == is_one_of_several(document)
+        return same and self._is_quick
 
     def _plan_at_once(self, document: Document) -> None:
         """A short piece is planned sooner than a thread is asked to."""

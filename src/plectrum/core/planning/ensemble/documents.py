@@ -46,9 +46,8 @@ class _Kept:
                 self._parts = score, {}
             parts = self._parts[1]
         key = part_id, instrument
-        if key not in parts:
-            parts[key] = read_part(score, part_id, instrument)
-        return parts[key]
+        known = parts.get(key)
+        return known or parts.setdefault(key, read_part(score, part_id, instrument))
 
     def ensemble(self, seated: Seated) -> Ensemble:
         with self._lock:

@@ -55,6 +55,10 @@ class Ensemble:
     @property
     def words(self) -> str:
         """Such as "24 places match, 3 of them go different ways"."""
+        if self.matched.too_many:
+            return say(
+                "{n} parts are too many to agree: each is bowed by itself", n=self.matched.parts_n
+            )
         if not len(self.matched):
             return tr("no two bows begin and end together")
         apart = len([d for d in self.differences if d.what == "way"])
@@ -73,6 +77,8 @@ def answering(part: Part, choices: Choices, ensemble: Ensemble, number: int) -> 
     plans = [*ensemble.plans]
     plans[number] = plan
     matched = match([p.part for p in plans], [p.tables.units for p in plans])
+    if matched.too_many:
+        return plan
     units_n = [len(p.tables.units) for p in plans]
     coupling = Coupling(matched, units_n, free=slurs_are_free(choices))
     bowed: list[Bowed | None] = [Bowed.of(p.solution) for p in ensemble.plans]
@@ -89,6 +95,9 @@ def plan_together(parts: Sequence[tuple[Part, Choices]]) -> Ensemble:
     """
     alone = [make_plan(part, choices) for part, choices in parts]
     matched = match([p.part for p in alone], [p.tables.units for p in alone])
+    if matched.too_many:
+        cost = sum(plan.solution.total for plan in alone) / rules.MILLIONTHS
+        return Ensemble(tuple(alone), tuple(alone), matched, cost, cost, cost)
     voices = [Voice(plan.tables.firm()) for plan in alone]
     free = any(slurs_are_free(choices) for _, choices in parts)
     units_n = [voice.units_n for voice in voices]

@@ -15,7 +15,7 @@ from plectrum.core.planning import rules
 from plectrum.core.score.model import Note
 
 Ints = NDArray[np.int64]
-Figures = Mapping[Hashable, Sequence[tuple[int, int]]]
+Figures = Mapping[int, Sequence[tuple[int, int]]]  # by number: quicker to compare than fractions
 Bows = Sequence[tuple[Note, Fraction]]
 
 
@@ -27,7 +27,8 @@ def echoes_of(parts: Sequence[Bows]) -> dict[tuple[int, int], tuple[Ints, Ints]]
         parts: of each its bows: the first note, and how many quarters it lasts.
     """
     n = int(rules.FIGURE_N)
-    figures = [_figures(bows, n) for bows in parts]
+    numbers: dict[Hashable, int] = {}
+    figures = [_figures(bows, n, numbers) for bows in parts]
     found: dict[tuple[int, int], set[tuple[int, int]]] = {}
     for p, q in permutations(range(len(parts)), 2):
         for i, j in _imitated(figures[p], figures[q]):
@@ -51,19 +52,20 @@ def _imitated(earlier: Figures, later: Figures) -> list[tuple[int, int]]:
     return found
 
 
-def _figures(bows: Bows, n: int) -> dict[Hashable, list[tuple[int, int]]]:
-    """Every figure of n bows, with the bars and numbers of the bows that begin it. One of equal
-    notes is none: everything would imitate everything."""
+def _figures(bows: Bows, n: int, numbers: dict[Hashable, int]) -> dict[int, list[tuple[int, int]]]:
+    """Every figure of n bows by its number, with the bars and numbers of the bows that begin it.
+    One of equal notes is none: everything would imitate everything."""
     steps = [
         (lasts_q, after.onset_q - note.onset_q, _way(note, after))
         for (note, lasts_q), (after, _) in pairwise(bows)
     ]
-    found: dict[Hashable, list[tuple[int, int]]] = {}
+    found: dict[int, list[tuple[int, int]]] = {}
     for k in range(len(steps) - n + 2):
         figure = tuple(steps[k : k + n - 1])
         if len({(lasts, until) for lasts, until, _ in figure}) > 1:
             head = bows[k][0]
-            found.setdefault((head.beat, figure), []).append((head.bar_index, k))
+            number = numbers.setdefault((head.beat, figure), len(numbers))
+            found.setdefault(number, []).append((head.bar_index, k))
     return found
 
 

@@ -17,6 +17,7 @@ from plectrum.core.planning.strokes.units import Unit, Units
 from plectrum.core.score.model import Note, Part
 
 Ints = NDArray[np.int64]
+MOST_TOGETHER_N = 40  # parts; what they ask of each other grows with the square (own default)
 Span = tuple[float, float]  # equal fractions are equal numbers, which are hashed far quicker
 
 
@@ -47,6 +48,11 @@ class Matched:
     @property
     def parts_n(self) -> int:
         return int(self.units.shape[1])
+
+    @property
+    def too_many(self) -> bool:
+        """So many parts that each is planned by itself."""
+        return self.parts_n > MOST_TOGETHER_N
 
     def pairs(self, one: int, other: int) -> tuple[Ints, Ints, Ints]:
         """The moments two parts share, and the unit of each there."""
@@ -93,7 +99,11 @@ def _number(quarters: Fraction) -> float:
 
 
 def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
-    """The moments that match, in the order of time."""
+    """The moments that match, in the order of time; none of too many parts."""
+    before = tuple(own.base.before for own in units)
+    if len(parts) > MOST_TOGETHER_N:
+        none = np.empty((0, len(parts)), dtype=np.int64)
+        return Matched(none, none[:, 0] > 0, none[:, 0], before, {}, {})
     spans = [spans_of(part, own) for part, own in zip(parts, units, strict=True)]
     shared = sorted(span for span in set().union(*spans) if sum(span in own for own in spans) > 1)
     rows = [[own.get(span, -1) for own in spans] for span in shared]
@@ -109,7 +119,7 @@ def match(parts: Sequence[Part], units: Sequence[Units]) -> Matched:
         np.array(rows, dtype=np.int64).reshape(-1, len(parts)),
         np.array(held, dtype=bool),
         np.array(place, dtype=np.int64),
-        tuple(own.base.before for own in units),
+        before,
         echoes_of([_written(part, own) for part, own in zip(parts, units, strict=True)]),
         _begins([_first_beats(part, own) for part, own in zip(parts, units, strict=True)]),
     )
