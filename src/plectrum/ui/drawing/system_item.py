@@ -69,6 +69,7 @@ class SystemItem(EngravedItem):
         self.playhead_x: float | None = None
         self._timelines: dict[str, SystemTimeline] = {}
         self._edges = self._bar_edges()
+        self._numbers = frozenset(self.plan.part.bars[k].number for k in self.system.bars)
         self._keys = {notes_key(row.plan.part) for row in rows}
         self._foreseen: list[Foreseen] = []
 
@@ -274,6 +275,8 @@ class SystemItem(EngravedItem):
         self.update_spans((frame.left() - 2, frame.right() + 2) for frame in frames)
 
     def set_changed_bars(self, bars: frozenset[int]) -> None:
+        """Wash those of these printed numbers that are on this line."""
+        bars &= self._numbers
         if bars != self.changed_bars:
             other = bars ^ self.changed_bars
             self.changed_bars = bars

@@ -293,6 +293,7 @@ QLabel#trial, QLabel#banner {
     background: $note; border: 1px solid $note_edge; border-radius: 6px; padding: 6px 12px;
 }
 QWidget#panel, QWidget#toolstrip { background: $panel; }
+QScrollArea#yielding { background: $paper; border: 0; }
 QScrollArea#plainscroll { background: $panel; border: none; }
 QScrollArea#panelscroll { background: $panel; border: 0; border-left: 1px solid $edge; }
 QScrollArea#plain, QScrollArea#plain > QWidget > QWidget { background: $paper; border: 0; }

@@ -28,6 +28,9 @@ def _part_words(plan: Plan) -> str:
     return name if instrument in name.lower() else f"{name}, {in_words(instrument)}"
 
 
+LEAST_PX = 64  # what a list or a name keeps where the window is narrow
+
+
 class Header(QWidget):
     """Emits changes of the choices with the words for the undo list."""
 
@@ -58,6 +61,8 @@ class Header(QWidget):
         self.tempo.setAccessibleName(tr("Tempo, beats a minute"))
         self.tempo.setToolTip(tr("Tempo in beats a minute; the plan follows it"))
         self._shown: tuple[object, ...] = ()
+        for words in (self.title, self.subtitle):
+            words.setMinimumWidth(LEAST_PX)
         self._lay_out()
         self.player.activated.connect(self._player_chosen)
         self.school.activated.connect(self._school_chosen)
@@ -67,6 +72,7 @@ class Header(QWidget):
     def _combo(self, name: str) -> QComboBox:
         combo = QComboBox()
         combo.setAccessibleName(name)
+        combo.setMinimumWidth(LEAST_PX)
         return combo
 
     def _lay_out(self) -> None:

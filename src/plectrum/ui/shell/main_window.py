@@ -10,7 +10,7 @@ from pathlib import Path
 from urllib.parse import unquote_to_bytes
 
 from platformdirs import user_data_path
-from PySide6.QtCore import Qt, QThreadPool, QTimer, QUrl
+from PySide6.QtCore import QSize, Qt, QThreadPool, QTimer, QUrl
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -34,6 +34,7 @@ from plectrum.ui.desk.sheets import Sheets
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.plain import succeed
+from plectrum.ui.look.room import Yielding, within
 from plectrum.ui.look.stack import Stack
 from plectrum.ui.shell.exporting import Exporter
 from plectrum.ui.shell.header import Header
@@ -119,7 +120,7 @@ class MainWindow(QMainWindow):
         self._show_named_players()
         self.setAcceptDrops(True)
         if self.settings.geometry is None or not self.restoreGeometry(self.settings.geometry):
-            self.resize(1280, 800)
+            within(self, QSize(1280, 800))
         self._retitle()
         QTimer.singleShot(0, self, self.desk.log.check)
         self._loader = Runner(self, QThreadPool.globalInstance())
@@ -142,7 +143,7 @@ class MainWindow(QMainWindow):
         column.setSpacing(0)
         for widget in (self.header, self.saving.banner, self.notices):
             column.addWidget(widget)
-        column.addWidget(self.stack, 1)
+        column.addWidget(Yielding(self.stack), 1)
         whole = QWidget()
         layout = QHBoxLayout(whole)
         layout.setContentsMargins(0, 0, 0, 0)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QSize, Signal
 from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QLabel, QVBoxLayout, QWidget
 
 from plectrum.core.files.marking import Division, Marking, Under
@@ -10,6 +10,7 @@ from plectrum.core.wording import tr
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons, check_box
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import within
 
 DIVISIONS = {
     Division.OFF: tr("not written"),
@@ -70,7 +71,7 @@ class MarkingDialog(QDialog):
             column.addWidget(box)
         column.addSpacing(8)
         column.addWidget(answer_buttons(self, tr("Export …")))
-        self.resize(theme.px(480), self.sizeHint().height())
+        within(self, QSize(theme.px(480), self.sizeHint().height()))
 
     def _follow(self) -> None:
         self.under.setEnabled(self.division.currentData() != Division.OFF)

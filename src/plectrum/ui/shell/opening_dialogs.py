@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QSize, Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -38,8 +38,8 @@ from plectrum.core.wording import in_words, say, tr
 from plectrum.ui.drawing.staff_view import StaffView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.engraving.client import EngravingClient
-from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import open_within
 
 _EXAMPLE = tr("X:1\nT:Three Gulls\nM:3/4\nL:1/4\nQ:1/4=96\nK:D\nA | d2 c | B2 A | F G A | D3 |")
 
@@ -67,7 +67,7 @@ class AbcDialog(QDialog):
         )
         column.addWidget(self.text)
         column.addWidget(buttons)
-        self.resize(theme.px(560), theme.px(420))
+        open_within(self, QSize(560, 420))
 
     def _accept(self) -> None:
         if self.text.toPlainText().strip():
@@ -104,7 +104,7 @@ class BookDialog(QDialog):
         self.words.textChanged.connect(self._find)
         self.list.itemActivated.connect(lambda _: self.accept())
         self._find("")
-        self.resize(theme.px(460), theme.px(480))
+        open_within(self, QSize(460, 480))
 
     def _find(self, words: str) -> None:
         self.list.clear()
@@ -195,7 +195,7 @@ class MidiDialog(QDialog):
         column.addWidget(self.view, 1)
         column.addWidget(self.said)
         column.addWidget(self.buttons)
-        self.resize(theme.px(820), theme.px(600))
+        open_within(self, QSize(820, 600))
 
     def _connect(self) -> None:
         for combo in (self.track, self.finest, self.instrument):

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtCore import QEvent, QObject, QSize, Qt
 from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QDialog,
@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from plectrum.core.wording import say, tr
-from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import open_within
 
 SHOWN_N = 12
 WHOLE_WORD = 79.0  # scores from here on hold the very letters that were typed
@@ -114,7 +114,7 @@ class Palette(QDialog):
         column.setContentsMargins(16, 16, 16, 12)
         for widget in (self.line, self.list, self.hint):
             column.addWidget(widget)
-        self.resize(theme.px(560), theme.px(420))
+        open_within(self, QSize(560, 420))
         self.line.textChanged.connect(self._fill)
         self.line.installEventFilter(self)
         self.list.itemActivated.connect(lambda _: self._run())

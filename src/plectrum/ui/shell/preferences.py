@@ -27,6 +27,7 @@ from plectrum.ui.desk.settings import Settings
 from plectrum.ui.look import theme
 from plectrum.ui.look.buttons import answer_buttons, check_box, small_button
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import within
 from plectrum.ui.shell.marking_dialog import DIVISIONS
 
 _ASKED = {
@@ -168,7 +169,7 @@ class Preferences(QDialog):
         column.addWidget(self.reopens)
         column.addSpacing(8)
         column.addWidget(answer_buttons(self, tr("Keep")))
-        self.resize(self.sizeHint().expandedTo(QSize(theme.px(460), 0)))
+        within(self, self.sizeHint().expandedTo(QSize(theme.px(460), 0)))
 
     @property
     def own_words(self) -> OwnWords:

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QButtonGroup, QToolButton, QVBoxLayout, QWidget
 
 from plectrum.core.wording import say
 from plectrum.ui.look import theme
+from plectrum.ui.look.room import Yielding
 from plectrum.ui.shell.screens import ScreenKind
 
 ICON_PX = 26
@@ -30,23 +31,24 @@ def themed_icon(name: str, pixels: int, colour: str) -> QIcon:
     return QIcon(picture)
 
 
-class Rail(QWidget):
+class Rail(Yielding):
     """One button a screen; Ctrl+1 and on choose them too."""
 
     chosen = Signal(str)
 
-    def __init__(self, screens: Sequence[ScreenKind], parent: QWidget | None = None) -> None:
+    def __init__(self, screens: Sequence[ScreenKind]) -> None:
         """Make the rail.
 
         Args:
             screens: in their order.
         """
-        super().__init__(parent)
-        self.setObjectName("rail")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        super().__init__()
+        inner = QWidget()
+        inner.setObjectName("rail")
+        inner.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._keys = [kind.key for kind in screens]
         self._group = QButtonGroup(self)
-        column = QVBoxLayout(self)
+        column = QVBoxLayout(inner)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
         self.buttons: list[QToolButton] = []
@@ -62,6 +64,8 @@ class Rail(QWidget):
             column.addWidget(button)
             self.buttons.append(button)
         column.addStretch(1)
+        self.setWidget(inner)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._group.idClicked.connect(lambda k: self.chosen.emit(self._keys[k]))
         self.fit()
 

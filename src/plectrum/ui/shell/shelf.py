@@ -35,6 +35,7 @@ from plectrum.ui.editing.command_process import CommandProcess
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
+from plectrum.ui.look.room import open_within
 from plectrum.ui.look.where_to import may_replace
 
 COLUMNS = (
@@ -161,7 +162,7 @@ class ShelfDialog(QDialog):
         column.addWidget(self.progress)
         column.addWidget(self.said)
         column.addLayout(below)
-        self.resize(QSize(theme.px(980), theme.px(620)))
+        open_within(self, QSize(980, 620))
 
     def _connect(self) -> None:
         self.words.textChanged.connect(self._find)

@@ -6,6 +6,7 @@ import sys
 from collections.abc import Callable
 from types import TracebackType
 
+from PySide6.QtCore import QSize
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
@@ -18,8 +19,8 @@ from PySide6.QtWidgets import (
 from plectrum.core.plain_text import shown_path
 from plectrum.core.trouble_log import log_tail, technical_facts, trouble_log_path
 from plectrum.core.wording import say, tr
-from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import open_within
 
 
 def catch_unforeseen(show: Callable[[Exception], object]) -> None:
@@ -89,7 +90,7 @@ class ReportDialog(QDialog):
         buttons.addButton(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         layout.addWidget(buttons)
-        self.resize(theme.px(640), theme.px(480))
+        open_within(self, QSize(640, 480))
 
     @staticmethod
     def _text() -> str:

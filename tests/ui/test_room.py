@@ -1,0 +1,31 @@
+"""The window and its dialogs fit the screen, whatever the scale."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QSize
+
+from plectrum.demo import demo_paths
+from plectrum.ui.look.room import open_within
+from plectrum.ui.shell.screens import SCREENS
+
+
+@pytest.mark.parametrize("steps", [0, 20])
+def test_every_screen_fits_a_small_one(opened, steps):
+    """1024 × 768, less the frame and a panel of the desktop; the scale goes up to 200 %."""
+    window = opened(demo_paths()[0])
+    for _ in range(steps):
+        window.scale_step(1)
+    for kind in SCREENS:
+        assert window.show_screen(kind.key)
+        least = window.minimumSizeHint()
+        assert least.width() <= 1024, kind.key
+        assert least.height() <= 690, kind.key
+    window.scale_step(0)
+
+
+def test_a_dialog_opens_within_the_screen(window):
+    open_within(window, QSize(9000, 9000))
+    room = window.screen().availableSize()
+    assert window.width() <= room.width()
+    assert window.height() <= room.height()
