@@ -12,6 +12,7 @@ from plectrum.core.document.choices import Pin
 from plectrum.core.errors import PlectrumError
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.model import Direction
+from plectrum.ui.editing import planner
 from plectrum.ui.editing.foresight import Foresight
 from plectrum.ui.editing.interpreter import hold_collection
 from plectrum.ui.editing.kept_plans import KeptPlans
@@ -27,8 +28,11 @@ def wait_foreseen(qtbot, window) -> None:
 
 
 @pytest.fixture
-def pressed(qtbot, violin):
-    """A window in which a key has been pressed, so that a plan is known to be quick."""
+def pressed(qtbot, violin, monkeypatch):
+    """A window in which a key has been pressed, so that a plan is known to be quick, however busy
+    the machine is."""
+    monkeypatch.setattr(planner, "AT_ONCE_S", 60.0)
+    monkeypatch.setattr(planner, "FORESEEN_S", 60.0)
     screen = violin.screen_of("bowing")
     screen.select(9)
     for key in (Qt.Key.Key_U, Qt.Key.Key_D):
