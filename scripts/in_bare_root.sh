@@ -11,7 +11,7 @@ fi
 say() { echo "bare: $*"; }
 fail() { echo "bare: FAILED: $*" >&2; exit 1; }
 used_mb() { du -sm --one-file-system / 2>/dev/null | cut -f1; }
-as_user() { runuser -u player -- env HOME=/home/player LC_ALL=C.UTF-8 QT_QPA_PLATFORM=offscreen bash -c "$1"; }
+as_user() { cd /home/player && runuser -u player -- env HOME=/home/player LC_ALL=C.UTF-8 QT_QPA_PLATFORM=offscreen bash -c "$1"; }
 
 # What it does, timed, with the disk it took.
 timed() {
@@ -29,6 +29,24 @@ opens() {
     [ "$code" = 124 ] || [ "$code" = 130 ] || { echo "it ended by itself with $code"; return 1; }
 }
 
+# What a double click does: the kind of the file is found, and what opens that kind is started with it.
+opens_by_kind() {
+    local kind found=
+    kind=$(as_user "gio info -a standard::content-type $1" | awk '/content-type:/ { print $2 }')
+    as_user "gio mime $kind" | grep -q plectrum.desktop || { echo "$kind is not opened by plectrum"; return 1; }
+    as_user "gio open $1" || return 1
+    for _ in $(seq 40); do
+        sleep 0.5
+        found=$(pgrep -u player -f "plectrum open $1" | head -1) && break
+    done
+    [ -n "$found" ] || { echo "nothing opened $1"; return 1; }
+    sleep 10
+    kill -INT "$found" || { echo "its window did not stay"; return 1; }
+    tail --pid="$found" -f /dev/null
+}
+
+. /etc/os-release
+say "this is $PRETTY_NAME"
 apt-get update -qq
 timed "git and make, as the README says" bash -c "apt-get install -y -qq --no-install-recommends git make >/dev/null 2>&1"
 useradd --create-home player
@@ -66,13 +84,22 @@ rm -rf /home/player/apart /home/player/*.whl
 # The package: built, installed, opened as a double click does, removed without rest.
 timed "make deb" bash -c "cd /root/plectrum && make deb >/root/deb.log 2>&1 || { tail -5 /root/deb.log; exit 1; }"
 tail -1 /root/deb.log
-find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort >/tmp/before
+# What a desktop has to tell kinds of files apart.
+timed "a desktop's tools for kinds of files" bash -c "apt-get install -y -qq --no-install-recommends shared-mime-info desktop-file-utils libglib2.0-bin procps >/dev/null 2>&1"
+system_files() {
+    find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort
+}
+system_files >/tmp/before
 timed "the package installed" bash -c "apt-get install -y -qq --no-install-recommends /root/plectrum/dist/plectrum_*.deb >/root/apt.log 2>&1 || { tail -5 /root/apt.log; exit 1; }"
 [ "$(plectrum --version)" = "plectrum $(dpkg-query -W -f '${Version}' plectrum)" ] || fail "its version"
 as_user "plectrum plan ~/lantern_ferry.musicxml | head -3" || fail "plectrum plan from the package"
-runs=$(sed -n 's/^Exec=\(.*\) %F$/\1/p' /usr/share/applications/plectrum.desktop)
-timed "opened by its desktop entry" opens 15 "runuser -u player -- env HOME=/home/player QT_QPA_PLATFORM=offscreen $runs /home/player/lantern_ferry.musicxml"
+as_user "printf 'X:1\nT:Quay\nM:4/4\nL:1/4\nK:D\nDEFG|A4|]\n' >~/tune.abc" &&
+    as_user "/usr/lib/plectrum/bin/python -I -c 'import plectrum; plectrum.save(plectrum.read(\"tune.abc\"), \"plan.plectrum\")'" ||
+    fail "a plan file from the package"
+for name in lantern_ferry.musicxml tune.abc plan.plectrum; do
+    timed "$name opened by its kind, as a double click does" opens_by_kind "/home/player/$name"
+done
 timed "the package removed" bash -c "apt-get purge -y -qq plectrum >/dev/null 2>&1"
-find / -xdev \( -path /proc -o -path /tmp -o -path /root -o -path /var -o -path /home \) -prune -o -print | sort >/tmp/after
+system_files >/tmp/after
 comm -13 /tmp/before /tmp/after | grep -i plectrum && fail "the package left something behind"
 say "all went well"
