@@ -44,6 +44,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
     layout_wanted = Signal()
     layout_done = Signal()
     zoom_changed = Signal(float)
+    least_zoom = ZOOMS[0]
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -278,7 +279,7 @@ class SystemsView(QGraphicsView, Generic[Item]):
 
     def set_zoom(self, zoom: float) -> None:
         """Magnify at once; the lines are broken anew a moment later."""
-        zoom = min(ZOOMS[-1], max(ZOOMS[0], zoom))
+        zoom = min(ZOOMS[-1], max(self.least_zoom, zoom))
         if zoom == self.zoom:
             return
         self.zoom = zoom

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QEvent, QObject, QSize, Qt
 from PySide6.QtWidgets import QFrame, QScrollArea, QWidget
 
 from plectrum.ui.look import theme
 
 LEAST = QSize(320, 160)  # what a part of the window asks for at most, in pixels of any scale
 FRAME = QSize(16, 48)  # what the border and title bar of a window take (own default)
+FOOT_SHARE = 0.45  # of the height there is, what controls below may take (own default)
 
 
 def open_within(window: QWidget, size: QSize) -> None:
@@ -41,3 +42,25 @@ class Yielding(QScrollArea):
         inner = self.widget()
         wanted = LEAST if inner is None else inner.minimumSizeHint()
         return wanted.boundedTo(LEAST)
+
+
+class Foot(Yielding):
+    """Controls below what they control: as high as they need, up to a share of the height there is;
+    beyond it they scroll, so that neither is ever out of sight."""
+
+    def __init__(self, inner: QWidget) -> None:
+        super().__init__(inner)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inner.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self.widget() and event.type() == QEvent.Type.LayoutRequest:
+            self.fit()
+        return super().eventFilter(watched, event)
+
+    def fit(self) -> None:
+        """Be as high as is needed; called when the height there is has changed."""
+        inner = self.widget()
+        needed = inner.heightForWidth(self.viewport().width())
+        room = round(self.parentWidget().height() * FOOT_SHARE)
+        self.setFixedHeight(min(needed, room))

@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
-from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QSlider,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -27,6 +25,7 @@ from plectrum.ui.look.buttons import check_box, small_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
+from plectrum.ui.look.strip import Strip
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.show.setup import ONCE, Prepared, ShowSetup, Stretch
 from plectrum.ui.show.tempo_scale import TempoScale
@@ -46,7 +45,7 @@ def _together(*widgets: QWidget) -> QWidget:
     return group
 
 
-class Controls(QWidget):
+class Controls(Strip):
     """Two rows of controls; says what is wanted as a whole setup.
 
     Signals:
@@ -65,8 +64,6 @@ class Controls(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setObjectName("toolstrip")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setup = ShowSetup()
         self._stretches: list[Stretch] = [self.setup.stretch]
         self._make()
@@ -127,11 +124,11 @@ class Controls(QWidget):
     def _lay_out(self) -> None:
         flow = FlowLayout(gap=10)
         self._parts_group = _together(label("muted", tr("Parts")), self.parts, self.parts_volume)
-        boxes = (self.count_in, self.heard, self.loop, self.answer)
         for group in (
             _together(self.start, self.back, self.play, self.on),
             _together(label("muted", tr("Tempo")), self.tempo, self.tempo_words),
-            _together(*boxes),
+            _together(self.count_in, self.heard),
+            _together(self.loop, self.answer),
             _together(self.stretch),
             _together(label("muted", tr("Strokes")), self.strokes),
             _together(label("muted", tr("Strings")), self.kind),
@@ -141,13 +138,10 @@ class Controls(QWidget):
             _together(self.try_it, self.full),
         ):
             flow.addWidget(group)
-        self._column = column = QVBoxLayout(self)
-        column.setContentsMargins(16, 8, 16, 6)
-        column.setSpacing(4)
-        column.addLayout(flow)
+        self.column.addLayout(flow)
         self.caution = label("muted", CAUTION, wrap=True)
         for words in (self.verdict, self.caution):
-            column.addWidget(words)
+            self.column.addWidget(words)
 
     def _connect(self) -> None:
         self.start.clicked.connect(self.start_wanted)
@@ -183,14 +177,6 @@ class Controls(QWidget):
             self.setup = wanted
             self.setup_wanted.emit(wanted)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        """As high as the rows need at this width: never squeezed into one another."""
-        super().resizeEvent(event)
-        self._hold_height()
-
-    def _hold_height(self) -> None:
-        self.setMinimumHeight(self._column.heightForWidth(self.width()))
-
     # told from outside
 
     def show_setup(self, setup: ShowSetup) -> None:
@@ -212,7 +198,6 @@ class Controls(QWidget):
     def show_parts(self, several: bool) -> None:
         """Whether there are other parts to be heard."""
         self._parts_group.setVisible(several)
-        self._hold_height()
 
     def show_stretches(self, found: list[Stretch], chosen: int = 0) -> None:
         """What may be played of the piece; the chosen one is taken."""
@@ -246,7 +231,6 @@ class Controls(QWidget):
         self.verdict.setToolTip(tip(tempo.text))
         self.verdict.setObjectName("problem" if tempo.verdict is Verdict.BEYOND else "muted")
         self.verdict.style().polish(self.verdict)
-        self._hold_height()
 
     def show_window(self, window: tuple[float, float] | None, base_bpm: float) -> None:
         """The tempo window of the plan at its own tempo."""

@@ -188,6 +188,8 @@ class ScoreLine(SystemsView[LineItem]):
     grows = True
     place_clicked = Signal(float, bool)
 
+    least_zoom = 0.25  # it leaves room for the stage, however large the interface is
+
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.plan: Plan | None = None

@@ -8,7 +8,7 @@ from fractions import Fraction
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
-from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QPushButton,
@@ -30,6 +30,7 @@ from plectrum.ui.desk.screen import Screen
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
 from plectrum.ui.look.labels import label
+from plectrum.ui.look.room import Foot, Yielding
 from plectrum.ui.look.stack import Stack
 from plectrum.ui.moving.heard_row import HeardRow
 from plectrum.ui.moving.scenes import tune_scene
@@ -45,6 +46,7 @@ from plectrum.ui.show.setup import Prepared, ShowSetup, prepare, stretch_of
 from plectrum.ui.show.try_it import TryIt
 
 LINE_ZOOM, ALONE_ZOOM, PATH_ZOOM = 1.15, 1.6, 0.95  # larger than where one sits before it
+LINE_PX, STAGE_PX = 170, 150  # so high is a line at zoom 1; and what the stage needs below it
 PAUSE_SHOUT, REMINDER_MS = tr("time for a pause"), 8000
 NOTHING_OPEN = tr("Open a tune, or choose an exercise (Ctrl+Shift+N) and show it here.")
 NOTHING = tr("There is nothing to show yet: type the notes on the Piece screen (Ctrl+1).")
@@ -64,6 +66,7 @@ class ShowScreen(Screen):
         self.stage = Stage()
         self.small_bows = SmallBows()
         self.controls = Controls()
+        self.foot = Foot(self.controls)
         self.try_it = TryIt(speaker)
         self.following = FollowChoice(self.transport, self.controls.follow, self)
         self.nothing = label("banner", NOTHING, wrap=True)
@@ -103,8 +106,8 @@ class ShowScreen(Screen):
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
-        whole.addWidget(self.pages, 1)
-        whole.addWidget(self.controls)
+        whole.addWidget(Yielding(self.pages), 1)
+        whole.addWidget(self.foot)
         self.stage.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.stage.installEventFilter(self)
         self.nothing.hide()
@@ -206,7 +209,7 @@ class ShowScreen(Screen):
             self.exercise.moving.clear()
         self.pages.setCurrentWidget(page)
         alone = self.window().isFullScreen()
-        self.controls.setVisible(page is self._stage_page and not alone)
+        self.foot.setVisible(page is self._stage_page and not alone)
         self.exercise.set_alone(alone)
 
     def leave_guest(self) -> None:
@@ -292,6 +295,11 @@ class ShowScreen(Screen):
             self.engrave()
         if self._plan_stale:
             self._plan_changed()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.foot.fit()
+        self._fit_line(self.window().isFullScreen())
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
@@ -405,7 +413,7 @@ class ShowScreen(Screen):
     def refresh_look(self) -> None:
         self.stage.forget()
         self.exercise.moving.stage.forget()
-        self._fit_line(self.controls.isHidden() and self.pages.currentIndex() == 0)
+        self._fit_line(self.foot.isHidden() and self.pages.currentIndex() == 0)
         self.line.repaint_all()
 
     def _fit_line(self, alone: bool) -> None:
@@ -413,6 +421,7 @@ class ShowScreen(Screen):
         zoom = ALONE_ZOOM if alone else LINE_ZOOM
         if self.line.path and theme.scale() > 1.0 and not alone:
             zoom = PATH_ZOOM
+        zoom = min(zoom, (self.height() - self.foot.height() - STAGE_PX) / LINE_PX)
         self.line.grows = not alone  # alone it is large already
         self.line.refit()
         self.line.set_zoom(zoom / theme.scale())
@@ -437,7 +446,7 @@ class ShowScreen(Screen):
     def set_alone(self, alone: bool) -> None:
         """Nothing but the stage, on the whole screen."""
         on_exercise = self.pages.currentWidget() is self.exercise
-        self.controls.setHidden(alone or on_exercise)
+        self.foot.setHidden(alone or on_exercise)
         self.exercise.set_alone(alone)
         self._fit_line(alone)
         self.focus_target.setFocus()
@@ -534,13 +543,13 @@ class ShowScreen(Screen):
         self.transport.pause()
         self.try_it.road.frog_right = self.stage.frog_right
         self.try_it.set_instrument(plan.instrument, plan.choices.bow)
-        self.controls.hide()
+        self.foot.hide()
         self.pages.setCurrentWidget(self.try_it)
         self.try_it.play.setFocus()
 
     def close_try_it(self) -> None:
         self.pages.setCurrentWidget(self._stage_page)
-        self.controls.setHidden(self.window().isFullScreen())
+        self.foot.setHidden(self.window().isFullScreen())
         self.stage.setFocus()
 
     # keys
