@@ -5,28 +5,56 @@ from __future__ import annotations
 import os
 import sys
 import time
-from dataclasses import replace
+from dataclasses import fields, replace
 from datetime import date
 from pathlib import Path
 
 import pytest
 from pydantic import BaseModel
-from PySide6.QtCore import QAbstractItemModel, QAbstractListModel, QModelIndex, QSettings, Qt, QUrl
+from PySide6.QtCore import (
+    QAbstractItemModel,
+    QAbstractListModel,
+    QEvent,
+    QModelIndex,
+    QSettings,
+    Qt,
+    QUrl,
+)
+from PySide6.QtGui import QHelpEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
+    QApplication,
     QComboBox,
     QFileDialog,
+    QHeaderView,
     QLabel,
     QMenu,
     QMessageBox,
+    QTabBar,
+    QToolTip,
     QWidget,
 )
 
 from plectrum.core.document.document import Document
+from plectrum.core.document.homework import Homework
+from plectrum.core.document.seats import Seat
 from plectrum.core.document.sections import OwnSection
 from plectrum.core.errors import PlectrumError
+from plectrum.core.files.planfile import document_bytes
 from plectrum.core.instrument.bow import Bow
-from plectrum.core.log.records import Practised, Student
+from plectrum.core.log.records import (
+    OF_A_STUDENT,
+    BowOwned,
+    FaultSeen,
+    Lesson,
+    Measured,
+    Piece,
+    PlanGiven,
+    Practised,
+    Record,
+    StepDone,
+    Student,
+)
 from plectrum.core.player.player import stage
 from plectrum.core.player.records import NamedPlayer
 from plectrum.core.practice.exercises.model import Exercise, shipped
@@ -41,7 +69,7 @@ from plectrum.ui.shell.main_window import local_path
 from plectrum.ui.shell.saving import file_stem
 from plectrum.ui.shell.screens import SCREENS
 from plectrum.ui.shell.trouble import ReportDialog, catch_unforeseen
-from tests.tunes import tune_xml
+from tests.tunes import tune_document, tune_xml
 from tests.ui.conftest import wait_planned
 
 EVIL = "<img src=/etc/passwd><b>x</b>"
@@ -60,6 +88,26 @@ def shown_as_markup(widget: QWidget) -> list[str]:
         for index in every_index(model) if model is not None else ():
             said = model.data(index, Qt.ItemDataRole.ToolTipRole)
             found += [f"tip in {type(inner).__name__}"] if "<img" in str(said) else []
+        seen = isinstance(inner, QAbstractItemView) and inner.isVisible()
+        if seen and not isinstance(inner, QHeaderView):
+            found += hovered_as_markup(inner)
+    menus = [menu for menu in widget.findChildren(QMenu) if menu.toolTipsVisible()]
+    tips = [action.toolTip() for menu in menus for action in menu.actions()]
+    return found + [f"tip in a menu: {tip}" for tip in tips if "<img" in tip]
+
+
+def hovered_as_markup(view: QAbstractItemView) -> list[str]:
+    """What comes up as markup while the pointer rests on each row of a list that is seen."""
+    found = []
+    for index in every_index(view.model()):
+        view.scrollTo(index)
+        at = view.visualRect(index).center()
+        if not view.viewport().rect().contains(at):
+            continue
+        hover = QHelpEvent(QEvent.Type.ToolTip, at, view.viewport().mapToGlobal(at))
+        QApplication.sendEvent(view.viewport(), hover)
+        found += [f"hover in {type(view).__name__}"] if "<img" in QToolTip.text() else []
+        QToolTip.hideText()
     return found
 
 
@@ -99,6 +147,61 @@ def keep_evil_things(window) -> None:
     Shelf(window.desk.routines_path, Routine).keep(shaped)
 
 
+FIXED = {
+    "id",
+    "student_id",
+    "piece_id",
+    "instrument",
+    "measure",
+    "kind",
+    "mark",
+    "key",
+    "direction",
+}
+
+
+def evil_record(record):
+    """A record of the log in which every sentence that anybody can write is evil."""
+    words = [
+        field.name for field in fields(record)
+        if isinstance(getattr(record, field.name), str) and field.name not in FIXED
+    ]  # fmt: skip
+    return replace(record, **dict.fromkeys(words, EVIL[:60]))
+
+
+def evil_log() -> list[Record]:
+    """One record of every kind, of a student and a piece of evil names."""
+    on, piece = date(2026, 11, 2), evil_record(Piece("", "violin", 90.0, 4))
+    who = evil_record(Student("", "violin", pain_since=on))
+    document = document_bytes(tune_document("A4 B4 C5 D5"))
+    of_student = (
+        BowOwned(who.id, "", 650.0),
+        PlanGiven(who.id, piece.id, on, document),
+        Practised(who.id, on, 5, pain=True),
+        StepDone(who.id, on, "step", "", "good", piece.id, 60.0),
+        Measured(who.id, on, "level change", 3.0, piece_id=piece.id),
+        FaultSeen(who.id, on, "drift", piece.id, 1),
+        Lesson(who.id, on, checks={EVIL[:40]: True}, pain=True),
+    )
+    assert {type(record) for record in of_student} == set(OF_A_STUDENT)
+    return [who, piece, *map(evil_record, of_student)]
+
+
+def evil_document(document: Document) -> Document:
+    """Every sentence of a plan file is evil: sections, homework, players of all seats, variants."""
+    player = replace(document.choices.player, title=EVIL[:40], sentence=EVIL)
+    seat = Seat(player, document.choices.bow)
+    homework = Homework(letter=EVIL, drills={EVIL[:30]: {EVIL[:20]: EVIL[:20]}}, routine=EVIL[:60])
+    return replace(
+        document,
+        choices=replace(document.choices, player=player),
+        seats={part.id: seat for part in document.score.parts},
+        sections=(_evil_section(document),),
+        variants={EVIL[:60]: document.choices},
+        homework=homework,
+    )
+
+
 def _evil_section(document: Document) -> OwnSection:
     notes = document.part.notes
     return OwnSection("evil", notes[0].id, notes[3].id, EVIL[:20])
@@ -117,20 +220,19 @@ def test_markup_in_titles_names_and_notes_is_shown_as_it_stands(qtbot, window, o
     path.write_bytes(xml)
     keep_evil_things(window)
     window = opened(path)
-    window.session.change(
-        lambda d: replace(d, sections=(_evil_section(d),)).with_homework(
-            replace(d.homework, letter=EVIL)
-        ),
-        "evil words",
-    )
-    who = Student(EVIL[:60], "violin", note=EVIL)
-    window.desk.log.put(who, Practised(who.id, date(2026, 11, 2), 5, note=EVIL))
+    window.session.change(evil_document, "evil words")
+    window.desk.log.put(*evil_log())
     for kind in SCREENS:
         window.show_screen(kind.key)
         qtbot.wait(50)
+        for pages in window.screen_of(kind.key).findChildren(QTabBar):
+            for page in range(pages.count()):
+                pages.setCurrentIndex(page)
+                qtbot.wait(20)
+                assert shown_as_markup(window) == []
+        assert shown_as_markup(window) == []
     wait_planned(qtbot, window)
     assert EVIL in window.header.title.text()
-    assert shown_as_markup(window) == []
     window.show_error(PlectrumError(f"part {EVIL} is not there", where=EVIL, remedy=EVIL))
     assert shown_as_markup(window.error_box) == []
     assert EVIL in window.error_box.text()

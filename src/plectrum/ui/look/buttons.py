@@ -8,11 +8,17 @@ from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QPushButton
 from plectrum.ui.look import plain
 
 
+def push_button(text: str, tip: str) -> QPushButton:
+    """A button that says more where the pointer rests."""
+    button = QPushButton(text)
+    button.setToolTip(plain.tip(tip))
+    return button
+
+
 def small_button(text: str, tip: str) -> QPushButton:
     """A small button that is reached by Tab alone."""
-    button = QPushButton(text)
+    button = push_button(text, tip)
     button.setObjectName("small")
-    button.setToolTip(plain.tip(tip))
     button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return button
 

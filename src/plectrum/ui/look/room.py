@@ -60,7 +60,7 @@ class Foot(Yielding):
 
     def fit(self) -> None:
         """Be as high as is needed; called when the height there is has changed."""
-        inner = self.widget()
-        needed = inner.heightForWidth(self.viewport().width())
-        room = round(self.parentWidget().height() * FOOT_SHARE)
-        self.setFixedHeight(min(needed, room))
+        inner, parent = self.widget(), self.parentWidget()
+        if inner is not None and parent is not None:
+            needed = inner.heightForWidth(self.viewport().width())
+            self.setFixedHeight(min(needed, round(parent.height() * FOOT_SHARE)))

@@ -11,7 +11,6 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -39,6 +38,7 @@ from plectrum.core.wording import say, tr
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.editing.runner import Runner
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import push_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.moving.scenes import exercise_scene
@@ -120,27 +120,28 @@ class ExercisesPage(QWidget):
         self._connect()
 
     def _make_buttons(self) -> None:
-        def button(text: str, tip: str) -> QPushButton:
-            made = QPushButton(text)
-            made.setToolTip(tip)
-            return made
-
-        self.do_button = button(tr("&Do it now"), tr("By the clock, with its counts aloud  (D)"))
+        self.do_button = push_button(
+            tr("&Do it now"),
+            tr("By the clock, with its counts aloud  (D)"),
+        )
         self.do_button.setObjectName("primary")
-        self.show_button = button(tr("&Show it"), tr("The moving bow, large  (S)"))
-        self.open_button = button(
+        self.show_button = push_button(tr("&Show it"), tr("The moving bow, large  (S)"))
+        self.open_button = push_button(
             tr("Open as a t&une"), tr("To plan, print and change it like any tune")
         )
-        self.routine_button = button(tr("To the &routine"), tr("Put it at the end of the routine"))
-        self.page_button = button(tr("Pa&ge …"), tr("What to do, where, and boxes to tick"))
-        self.export_button = button(
+        self.routine_button = push_button(
+            tr("To the &routine"),
+            tr("Put it at the end of the routine"),
+        )
+        self.page_button = push_button(tr("Pa&ge …"), tr("What to do, where, and boxes to tick"))
+        self.export_button = push_button(
             tr("E&xport …"), tr("Music, sound, or the exercise itself  (X)")
         )
-        self.keep_button = button(tr("Kee&p"), tr("Keep it as it is now, under its own title"))
-        self.take_button = button(
+        self.keep_button = push_button(tr("Kee&p"), tr("Keep it as it is now, under its own title"))
+        self.take_button = push_button(
             tr("Open a &file …"), tr("An exercise that someone has given you")
         )
-        self.forget_button = button(tr("&Forget"), tr("Take this own exercise off the list"))
+        self.forget_button = push_button(tr("&Forget"), tr("Take this own exercise off the list"))
 
     @property
     def focus_target(self) -> QWidget:

@@ -7,7 +7,6 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
-    QPushButton,
     QSpinBox,
     QTreeWidget,
     QTreeWidgetItem,
@@ -22,6 +21,7 @@ from plectrum.core.wording import say, sentence_like, tr
 from plectrum.core.wording.dates import day_month
 from plectrum.ui.drawing.study_view import StudyView
 from plectrum.ui.look import theme
+from plectrum.ui.look.buttons import push_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.outcomes import OUTCOME_WORDS, with_outcome
@@ -60,12 +60,12 @@ class LadderPage(QWidget):
         self.good = label("why", wrap=True)
         self.facts = label("key", wrap=True)
         self.note = label("trial", wrap=True)
-        self.show_button = self._button(tr("&Show it"), tr("Play it on the Show screen  (S)"))
+        self.show_button = push_button(tr("&Show it"), tr("Play it on the Show screen  (S)"))
         self.show_button.setObjectName("primary")
-        self.good_button = self._button(tr("&Went well"), tr("Mark it as done well  (G)"))
-        self.again_button = self._button(tr("&Again"), tr("It comes back on the next day  (A)"))
-        self.clear_button = self._button(tr("Not &done yet"), tr("Take the mark away  (U)"))
-        self.export_button = self._button(tr("E&xport …"), tr("The study as MusicXML  (X)"))
+        self.good_button = push_button(tr("&Went well"), tr("Mark it as done well  (G)"))
+        self.again_button = push_button(tr("&Again"), tr("It comes back on the next day  (A)"))
+        self.clear_button = push_button(tr("Not &done yet"), tr("Take the mark away  (U)"))
+        self.export_button = push_button(tr("E&xport …"), tr("The study as MusicXML  (X)"))
         self.days = QSpinBox()
         self.days.setRange(1, MOST_DAYS)
         self.days.setPrefix(tr("Stays for "))
@@ -78,11 +78,6 @@ class LadderPage(QWidget):
         self.programme: Programme | None = None
         self._lay_out()
         self._connect()
-
-    def _button(self, text: str, tip: str) -> QPushButton:
-        button = QPushButton(text)
-        button.setToolTip(tip)
-        return button
 
     @property
     def focus_target(self) -> QWidget:

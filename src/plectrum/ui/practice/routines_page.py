@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QMenu,
-    QPushButton,
     QSpinBox,
     QToolButton,
     QVBoxLayout,
@@ -34,6 +33,7 @@ from plectrum.core.practice.exercises.routine import (
 )
 from plectrum.core.practice.exercises.shelf import Shelf
 from plectrum.core.wording import say, tr
+from plectrum.ui.look.buttons import push_button
 from plectrum.ui.look.flow_layout import FlowLayout
 from plectrum.ui.look.labels import label, scrolling
 from plectrum.ui.look.plain import key_free
@@ -93,29 +93,30 @@ class RoutinesPage(QWidget):
         self.fill_choices()
 
     def _make_buttons(self) -> None:
-        def button(text: str, tip: str) -> QPushButton:
-            made = QPushButton(text)
-            made.setToolTip(tip)
-            return made
-
-        self.do_button = button(tr("&Do it now"), tr("One after the other, by the clock  (D)"))
+        self.do_button = push_button(tr("&Do it now"), tr("One after the other, by the clock  (D)"))
         self.do_button.setObjectName("primary")
-        self.week_button = button(tr("Put it in the &week"), tr("Every day begins with it"))
+        self.week_button = push_button(tr("Put it in the &week"), tr("Every day begins with it"))
         self.week_button.setCheckable(True)
-        self.page_button = button(
+        self.page_button = push_button(
             tr("Pa&ges …"), tr("One for each player, with boxes for the days")
         )
-        self.calendar_button = button(tr("&Calendar …"), tr("An event for each day of practice"))
-        self.sound_button = button(tr("So&und …"), tr("All of it once, with its counts"))
-        self.keep_button = button(tr("Kee&p"), tr("Keep it under its title as your own"))
-        self.share_button = button(tr("E&xport …"), tr("A file to be shared"))
-        self.take_button = button(tr("Open a &file …"), tr("A routine that someone has given you"))
-        self.forget_button = button(tr("&Forget"), tr("Take this own routine off the list"))
-        self.less = button(tr("− minute"), tr("A minute less  (−)"))
-        self.more = button(tr("+ minute"), tr("A minute more  (+)"))
-        self.up = button(tr("Earlier"), tr("Before the one above  (Ctrl+Up)"))
-        self.down = button(tr("Later"), tr("After the one below  (Ctrl+Down)"))
-        self.remove = button(tr("Take out"), tr("Take this exercise out  (Del)"))
+        self.calendar_button = push_button(
+            tr("&Calendar …"),
+            tr("An event for each day of practice"),
+        )
+        self.sound_button = push_button(tr("So&und …"), tr("All of it once, with its counts"))
+        self.keep_button = push_button(tr("Kee&p"), tr("Keep it under its title as your own"))
+        self.share_button = push_button(tr("E&xport …"), tr("A file to be shared"))
+        self.take_button = push_button(
+            tr("Open a &file …"),
+            tr("A routine that someone has given you"),
+        )
+        self.forget_button = push_button(tr("&Forget"), tr("Take this own routine off the list"))
+        self.less = push_button(tr("− minute"), tr("A minute less  (−)"))
+        self.more = push_button(tr("+ minute"), tr("A minute more  (+)"))
+        self.up = push_button(tr("Earlier"), tr("Before the one above  (Ctrl+Up)"))
+        self.down = push_button(tr("Later"), tr("After the one below  (Ctrl+Down)"))
+        self.remove = push_button(tr("Take out"), tr("Take this exercise out  (Del)"))
         self.group = QToolButton()
         self.group.setObjectName("tool")
         self.group.setText(tr("For a class"))
