@@ -99,9 +99,7 @@ def _open(data: bytes, luck: random.Random) -> object:
 
 
 def _exercise(data: bytes, _luck: random.Random) -> object:
-    choices = Choices.default("violin")
-    made = made_of(exercise_from_bytes(data, "foreign"), choices)
-    play = ExercisePlay(made, choices)
+    play = ExercisePlay(made_of(exercise_from_bytes(data, "foreign"), Choices.default("violin")))
     return play.at(play.length_s / 2), play.cues, play.cards
 
 

@@ -151,7 +151,7 @@ def test_the_drawn_bow_is_where_the_exercise_has_it(qtbot, window, name, frog_ri
     """Within one pixel at random times and rounds, sounding, carried and thrown."""
     choices = Choices.default("violin")
     made = exercise_named(name, choices, Changes(times=2), Asked())
-    play = ExercisePlay(made, choices, loop=True)
+    play = ExercisePlay(made, loop=True)
     window.desk.guest_wanted.emit(ExerciseGuest(made.title, play))
     page = window.screen_of("show").exercise
     page.set_frog_right(frog_right)

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-import os
 from argparse import ArgumentParser, BooleanOptionalAction, Namespace
-from datetime import date
-from pathlib import Path
+from dataclasses import replace
 
-from plectrum.cli.options import add_output, add_score_options, between, document_for
+from plectrum.cli.options import (
+    add_output,
+    add_score_options,
+    add_start,
+    between,
+    document_for,
+)
+from plectrum.core.document.document import Document
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES
-from plectrum.core.errors import ChoiceError
-from plectrum.core.incoming.days import day
-from plectrum.core.plain_text import one_line
 from plectrum.core.practice.handout import HandoutOptions, Paper, Picture, Words
-from plectrum.core.wording import say, tr
+from plectrum.core.wording import tr
+from plectrum.interface.pages import PAGES, handout
 
 PICTURES = {"bows": Picture.BOWS, "path": Picture.PATH, "both": Picture.BOTH, "none": Picture.NONE}
 WORDS = {"tricky": Words.TRICKY, "all": Words.ALL, "none": Words.NONE}
@@ -21,7 +24,7 @@ WORDS = {"tricky": Words.TRICKY, "all": Words.ALL, "none": Words.NONE}
 
 def add_options(parser: ArgumentParser) -> None:
     add_score_options(parser, several_players=True)
-    add_output(parser, endings=(".pdf", ".svg"), metavar="OUT.pdf", words="", default=None)
+    add_output(parser, endings=PAGES, metavar="OUT.pdf", words="", default=None)
     papers = [str(paper) for paper in Paper]
     parser.add_argument("--paper", choices=papers, default=str(Paper.A4), help=tr("paper size"))
     parser.add_argument("--large", action="store_true", help=tr("large print"))
@@ -38,13 +41,11 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument(
         "--minutes", type=between(int, LEAST_MINUTES, MOST_MINUTES), help=tr("practice a day")
     )
-    parser.add_argument("--start", default="", help=tr("first day, such as 2027-01-11"))
+    add_start(parser)
+    parser.add_argument("--all", action="store_true", help=tr("all string parts, planned as one"))
 
 
 def run(arguments: Namespace) -> None:
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from plectrum.ui.handout.command import write_handout
-
     options = HandoutOptions(
         Paper(arguments.paper),
         arguments.large,
@@ -59,16 +60,18 @@ def run(arguments: Namespace) -> None:
     players = arguments.player or [None]
     arguments.player = None
     documents = [document_for(arguments, player) for player in players]
-    write_handout(
-        Path(arguments.output), documents, options, _day(arguments.start), arguments.minutes
+    if arguments.all:
+        documents = [own for document in documents for own in _parts_of(document, arguments.alone)]
+    handout(
+        documents,
+        arguments.output,
+        options,
+        start=arguments.start,
+        minutes_a_day=arguments.minutes,
     )
 
 
-def _day(text: str) -> date:
-    found = day(text) if text else date.today()
-    if found is None:
-        shown = one_line(text, 40)
-        raise ChoiceError(
-            say("{shown!r} is not a day", shown=shown), remedy=tr("Write it as 2027-01-11")
-        )
-    return found
+def _parts_of(document: Document, alone: bool) -> list[Document]:
+    """All string parts, planned as one unless each is alone."""
+    whole = replace(document, together=not alone)
+    return [whole.with_part(part.id) for part in whole.string_parts]

@@ -6,6 +6,7 @@ import sys
 from argparse import ArgumentParser, ArgumentTypeError, Namespace
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from datetime import date
 from enum import StrEnum
 from pathlib import Path
 from typing import TypeVar
@@ -17,11 +18,12 @@ from plectrum.core.document.places import WORDS
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.marking import Division, Marking, Under
 from plectrum.core.files.opening import open_document
+from plectrum.core.incoming.days import day
 from plectrum.core.incoming.files import read_file, read_standard_input
 from plectrum.core.incoming.numbers import decimal, only_whole
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES, instrument_names
-from plectrum.core.plain_text import shown_name
+from plectrum.core.plain_text import one_line, shown_name
 from plectrum.core.planning.kept_plan import planned_today
 from plectrum.core.player.named import player_named
 from plectrum.core.player.own_bowing import OwnBowing
@@ -129,6 +131,21 @@ def add_score_options(
         metavar="FORMAT",
         help=tr("of a pipe: ") + " ".join(SOURCES),
     )
+
+
+def add_start(parser: ArgumentParser) -> None:
+    """The first day of practice."""
+    parser.add_argument(
+        "--start", type=_day, default=None, help=tr("first day, such as 2027-01-11")
+    )
+
+
+def _day(text: str) -> date | None:
+    found = day(text) if text else None
+    if text and found is None:
+        shown = one_line(text, 40)
+        raise ArgumentTypeError(say("{shown!r} is not a day. Write it as 2027-01-11", shown=shown))
+    return found
 
 
 SIGNS = ("joins", "fingerings", "strings")
@@ -293,16 +310,6 @@ def _bowing_in(file: str) -> OwnBowing:
     from plectrum.core.player.records import bowing_from_json
 
     return bowing_from_json(read_file(Path(file)), shown_name(file))
-
-
-def choices_asked_for(arguments: Namespace, instrument: str) -> Choices:
-    """The choices for an instrument without a tune: who plays it, and its size."""
-    choices = Choices.default(instrument)
-    if arguments.player is not None:
-        choices = replace(choices, player=player_named(arguments.player))
-    if arguments.size is not None:
-        choices = replace(choices, bow=Bow.sized(instrument, arguments.size))
-    return choices
 
 
 def read_input(file: str) -> tuple[bytes, str]:

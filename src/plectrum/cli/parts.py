@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import os
 from argparse import ArgumentParser, Namespace
 from dataclasses import replace
-from datetime import date
-from pathlib import Path
 
 from plectrum.cli.options import add_output, add_score_options, document_for
-from plectrum.cli.routine import routine_asked_for
 from plectrum.core.document.document import Document
 from plectrum.core.document.seats import Seat
 from plectrum.core.errors import ChoiceError
@@ -22,6 +18,8 @@ from plectrum.core.practice.easier import Easier, easier_part
 from plectrum.core.practice.exercises.routine import routine_bytes
 from plectrum.core.practice.handout import HandoutOptions, Paper
 from plectrum.core.wording import say, tr
+from plectrum.interface.pages import parts
+from plectrum.interface.practice import routine_asked_for
 
 
 def add_options(parser: ArgumentParser) -> None:
@@ -50,9 +48,6 @@ def add_options(parser: ArgumentParser) -> None:
 
 
 def run(arguments: Namespace) -> None:
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from plectrum.ui.handout.all_parts import write_parts
-
     document = replace(document_for(arguments), together=not arguments.alone)
     if arguments.student:
         document = class_document(document, [_student(text) for text in arguments.student])
@@ -67,9 +62,7 @@ def run(arguments: Namespace) -> None:
         text = routine_bytes(routine_asked_for(arguments.routine)).decode()
         document = document.with_homework(replace(document.homework, routine=text))
     options = HandoutOptions(Paper(arguments.paper), arguments.large)
-    for line in write_parts(
-        document, Path(arguments.output), options, date.today(), one_file=arguments.one_file
-    ):
+    for line in parts(document, arguments.output, options, one_file=arguments.one_file):
         print(line, flush=True)
 
 

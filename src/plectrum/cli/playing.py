@@ -9,10 +9,15 @@ from pathlib import Path
 from plectrum.cli.options import add_file, between
 from plectrum.core.document.document import Document
 from plectrum.core.files.opening import open_document_path
-from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.playing.performance import Kind, Performance, Rehearsal
-from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO, Verdict, at_tempo
+from plectrum.core.playing.performance import Kind, Performance
+from plectrum.core.playing.practice_tempo import (
+    FASTEST_RATIO,
+    SLOWEST_RATIO,
+    PracticeTempo,
+    Verdict,
+)
 from plectrum.core.wording import say, tr
+from plectrum.interface.sounds import played
 
 
 def add_playing_options(parser: ArgumentParser) -> None:
@@ -35,16 +40,19 @@ def add_percent(parser: ArgumentParser) -> None:
     )
 
 
+def opened(arguments: Namespace) -> Document:
+    """What is played."""
+    return open_document_path(Path(arguments.file), part=arguments.part, tune=arguments.tune)
+
+
+def warn(tempo: PracticeTempo) -> None:
+    """What the tempo does to the plan, on standard error."""
+    if tempo.verdict is Verdict.BEYOND:
+        print(say("plectrum: at this tempo {warning}", warning=tempo.text), file=sys.stderr)
+
+
 def performance(arguments: Namespace, kind: Kind) -> Performance:
-    """A plan in time; what the tempo does to it is said on standard error."""
-    return played(arguments, kind)[0]
-
-
-def played(arguments: Namespace, kind: Kind) -> tuple[Performance, Document]:
-    """A plan in time, and the document it is of."""
-    document = open_document_path(Path(arguments.file), part=arguments.part, tune=arguments.tune)
-    practised = at_tempo(plan_of(document), arguments.percent / 100)
-    if practised.verdict is Verdict.BEYOND:
-        print(say("plectrum: at this tempo {warning}", warning=practised.text), file=sys.stderr)
-    rehearsal = Rehearsal(ratio=practised.ratio, kind=kind, repeats=arguments.repeats)
-    return Performance(practised.plan, rehearsal), document
+    """A plan in time."""
+    tempo, performed = played(opened(arguments), arguments.percent, kind, repeats=arguments.repeats)
+    warn(tempo)
+    return performed

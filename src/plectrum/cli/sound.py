@@ -3,30 +3,20 @@
 from __future__ import annotations
 
 from argparse import ArgumentParser, BooleanOptionalAction, Namespace
-from pathlib import Path
 
 from plectrum.cli.options import add_output, one_of
-from plectrum.cli.playing import add_playing_options, played
-from plectrum.core.atomic import write_atomically
-from plectrum.core.files.midi_export import performance_as_midi
-from plectrum.core.outputs import refuse_outputs
-from plectrum.core.planning.ensemble.documents import plans_beside
-from plectrum.core.playing.cues import tune_cues
+from plectrum.cli.playing import add_playing_options, opened, warn
 from plectrum.core.playing.performance import Kind
-from plectrum.core.sound.render import Renderer
-from plectrum.core.sound.together import Parts, Together, beside
-from plectrum.core.sound.voice import spoken
-from plectrum.core.sound.wav import write_wav
+from plectrum.core.sound.together import Parts
 from plectrum.core.wording import tr
-
-MIDI_SUFFIXES = (".mid", ".midi")
+from plectrum.interface.sounds import SOUNDS, sound
 
 
 def add_options(parser: ArgumentParser) -> None:
     add_playing_options(parser)
     add_output(
         parser,
-        endings=(".wav", *MIDI_SUFFIXES),
+        endings=SOUNDS,
         metavar="OUT.wav",
         words=tr("a name that ends with .mid gives MIDI of the timing"),
         default=None,
@@ -49,17 +39,14 @@ def add_options(parser: ArgumentParser) -> None:
 
 
 def run(arguments: Namespace) -> None:
-    mine, document = played(arguments, arguments.strings)
-    output = Path(arguments.output)
-    refuse_outputs(output)  # before it is rendered, which takes a while
-    if output.suffix.lower() in MIDI_SUFFIXES:
-        write_atomically(output, performance_as_midi(mine, output.stem))
-    else:
-        voice = spoken(tune_cues(mine)) if arguments.voice else []
-        if arguments.parts is Parts.ALONE:
-            renderer: Renderer | Together = Renderer(mine, click=arguments.click, voice=voice)
-        else:
-            only = arguments.parts is Parts.OTHERS
-            others = beside(mine, plans_beside(document), alone=only)
-            renderer = Together(mine, others, click=arguments.click, voice=voice)
-        write_wav(output, renderer.blocks())
+    tempo = sound(
+        opened(arguments),
+        arguments.output,
+        percent=arguments.percent,
+        strings=arguments.strings,
+        repeats=arguments.repeats,
+        click=arguments.click,
+        voice=arguments.voice,
+        parts=arguments.parts,
+    )
+    warn(tempo)

@@ -16,8 +16,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from plectrum.core.errors import ChoiceError
-from plectrum.core.plain_text import shown_path
-from plectrum.core.wording import several, tr
+from plectrum.core.plain_text import one_line, shown_path
+from plectrum.core.wording import say, several, tr
 
 Identity = tuple[int, int]
 
@@ -105,6 +105,24 @@ def refuse_outputs(*paths: Path) -> None:
     rule = _HELD.get()
     if rule is not None:
         rule.refuse(paths)
+
+
+def ending_of(path: str | Path, endings: Iterable[str]) -> str:
+    """The ending of a name, which says what is written into the file.
+
+    Args:
+        endings: what can be written.
+
+    Raises:
+        ChoiceError: it is none of them.
+    """
+    ending, known = Path(path).suffix.lower(), list(endings)
+    if ending not in known:
+        raise ChoiceError(
+            say("{name!r} has no ending known here", name=one_line(Path(path).name, 40)),
+            remedy=say("Use {list}", list=", ".join(known)),
+        )
+    return ending
 
 
 def is_one_of(path: Path, others: Iterable[Path]) -> bool:

@@ -13,17 +13,20 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
+from scripts.schemas import SCHEMAS, schema
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Join, Pin
 from plectrum.core.errors import PlanFileError, PlectrumError, ScoreError
 from plectrum.core.files.kinds import MIMETYPE, is_plan_file
 from plectrum.core.files.opening import open_document
-from plectrum.core.files.plan_records import PlanFile
 from plectrum.core.files.planfile import document_bytes, document_from_bytes, save_document
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.player.player import stage
 from plectrum.core.player.school import DirectionSchool, School
+from plectrum.core.practice.exercises.model import exercise_bytes, shipped
+from plectrum.core.practice.exercises.routine import routine_bytes, shipped_routines
 from plectrum.core.score.model import Direction
 from tests.core.planning.strategies import players, schools
 from tests.tunes import tune_document
@@ -132,9 +135,22 @@ def test_a_torn_plan_file_is_a_clear_line():
         open_document(data[: len(data) // 2], "torn.plectrum")
 
 
-def test_the_shipped_schema_is_the_models():
-    shipped = resources.files("plectrum.core.files").joinpath("plan.schema.json")
-    assert json.loads(shipped.read_text("utf-8")) == PlanFile.model_json_schema()
+@pytest.mark.parametrize("name", SCHEMAS)
+def test_the_shipped_schemas_are_the_models(name):
+    """Written by `python -m scripts.schemas`."""
+    shipped = json.loads(resources.files("plectrum.core").joinpath(name).read_text("utf-8"))
+    assert shipped == schema(name)
+    Draft202012Validator.check_schema(shipped)
+
+
+def test_a_plan_file_and_shipped_rows_fit_their_schemas():
+    plan, of_exercise, of_routine = map(schema, SCHEMAS)
+    kept = zipfile.ZipFile(io.BytesIO(document_bytes(tune_document(MUSIC)))).read("plan.json")
+    Draft202012Validator(plan).validate(json.loads(kept))
+    for exercise in shipped().values():
+        Draft202012Validator(of_exercise).validate(json.loads(exercise_bytes(exercise)))
+    for routine in shipped_routines().values():
+        Draft202012Validator(of_routine).validate(json.loads(routine_bytes(routine)))
 
 
 def test_a_failed_write_leaves_the_old_file(tmp_path: Path, monkeypatch):

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import json
 from functools import partial
-from importlib import resources
 from itertools import pairwise
 from pathlib import Path
 
@@ -34,7 +33,6 @@ from plectrum.core.practice.exercises.model import (
     shipped,
 )
 from plectrum.core.practice.exercises.patterns import MAJOR, MINOR, PATTERNS, Asked, key_of
-from plectrum.core.practice.exercises.routine import Routine
 from plectrum.core.practice.exercises.steps import drill_of, strings_of
 from plectrum.core.score.reading.opening import open_score
 
@@ -144,13 +142,6 @@ def test_an_exercise_goes_to_a_file_and_comes_back():
     with pytest.raises(PlectrumError, match="damaged"):
         exercise_from_bytes(b"{", "x.json")
     assert made_of(shipped()["hooked"], Choices.default("cello")).exercise is not None
-
-
-def test_the_shipped_schemas_are_the_models():
-    folder = resources.files("plectrum.core.practice.exercises")
-    for model in (Exercise, Routine):
-        text = folder.joinpath(f"{model.__name__.lower()}.schema.json").read_text("utf-8")
-        assert json.loads(text) == model.model_json_schema()
 
 
 @settings(max_examples=40, deadline=None)

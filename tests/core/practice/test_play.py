@@ -43,9 +43,7 @@ def play_of(
     name: str, instrument: str = "violin", *, loop: bool = False, **changes
 ) -> ExercisePlay:
     choices = Choices.default(instrument)
-    return ExercisePlay(
-        exercise_named(name, choices, Changes(**changes), Asked()), choices, loop=loop
-    )
+    return ExercisePlay(exercise_named(name, choices, Changes(**changes), Asked()), loop=loop)
 
 
 @pytest.mark.parametrize("name", ROWS)
@@ -231,7 +229,7 @@ def test_tone_clicks_and_voice_are_heard_each_by_itself():
     strongest = np.argmax(spectrum) / 2
     assert any(abs(strongest - k * 440) < 6 for k in (1, 2, 3, 4))
     silent = exercise_named("hand-exercise", Choices.default("violin"), Changes(), Asked())
-    assert np.abs(np.concatenate(list(blocks_of(silent, Choices.default("violin"))))).max() > 0.2
+    assert np.abs(np.concatenate(list(blocks_of(silent)))).max() > 0.2
 
 
 def test_an_echo_is_called_with_sound_and_answered_in_silence():
@@ -299,7 +297,7 @@ def test_any_exercise_is_played_or_refused_in_a_line(exercise, instrument):
         made = made_of(exercise, choices)
     except ChoiceError:
         return
-    play = ExercisePlay(made, choices, loop=True)
+    play = ExercisePlay(made, loop=True)
     for share in (0.0, 0.1, 0.37, 0.5, 0.99, 1.0, 1.6):
         moment = play.at(share * play.length_s)
         assert 0 <= moment.bow.position <= 1

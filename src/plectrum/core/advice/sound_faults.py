@@ -143,7 +143,8 @@ def find_faults(plan: Plan, note_index: int, symptom: Symptom) -> tuple[Cause, .
         Symptom.SHAKES: _shakes,
         Symptom.ROUGH_CHANGE: _rough_change,
     }[symptom](facts)
-    return tuple(sorted(causes, key=lambda c: -c.likelihood))
+    # Equally likely ones in the order of the table: not as the last digit of a sum falls out.
+    return tuple(sorted(causes, key=lambda c: -round(c.likelihood, 9)))
 
 
 def _choked(f: _Facts) -> Iterator[Cause]:

@@ -45,7 +45,8 @@ def place_words(at: float, bow: Bow) -> str:
 def at_place_words(at: float, bow: Bow) -> str:
     """Where something is on the bow: "at the middle", "just above the quarter mark"."""
     words, is_mark = _place(at, bow)
-    return say("at {place}", place=words) if is_mark else words
+    ends = {tr("the frog"): tr("at the frog"), tr("the tip"): tr("at the tip")}
+    return ends.get(words) or (say("at {place}", place=words) if is_mark else words)
 
 
 def _place(at: float, bow: Bow) -> tuple[str, bool]:

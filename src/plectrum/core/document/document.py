@@ -93,6 +93,10 @@ class Document:
         read = read_part(score, part_id, instrument, empty=True)
         return cls(score, part_id, Choices.default(instrument), read)
 
+    def __repr__(self) -> str:
+        part, who = self.part, self.choices.player.title
+        return f"<Document {self.title!r}: {part.name}, {part.bars_n} bars, {who}>"
+
     @property
     def title(self) -> str:
         return self.score.title

@@ -57,7 +57,7 @@ class Section:
 def bars_name(first: int, last: int) -> str:
     """Bars by their printed numbers: "bar 3", "bars 5–8", "pickup to bar 4"."""
     if first == last:
-        return say("bar {first}", first=first) if first else tr("pickup")
+        return say("bar {bar}", bar=first)
     return (
         say("bars {first}–{last}", first=first, last=last)
         if first

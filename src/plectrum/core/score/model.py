@@ -15,7 +15,7 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from plectrum.core.score.left_out import LeftOut
-from plectrum.core.score.note_names import note_name, note_words
+from plectrum.core.score.note_names import note_words, pitch_written
 from plectrum.core.wording import in_figures, say
 
 STEP_SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
@@ -70,8 +70,8 @@ class Pitch:
 
     @property
     def written(self) -> str:
-        """The written name for people, in their language: F♯4, Fis4."""
-        return f"{note_name(self.step, self.alter)}{self.octave}"
+        """The written name for people, in their language: F♯4, fis′."""
+        return pitch_written(self.step, self.alter, self.octave)
 
     @property
     def spoken(self) -> str:

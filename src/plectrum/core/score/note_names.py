@@ -7,6 +7,7 @@ from plectrum.core.wording import in_words, say, tr
 STEPS = "CDEFGAB"
 SIGNS = {-2: "♭♭", -1: "♭", 0: "", 1: "♯", 2: "♯♯"}
 WORDS = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
+SMALL_OCTAVE, STROKE = 3, "′"  # c without a stroke, and what each octave above it gets
 ABOUT = "note"  # what the one-letter texts of the catalogue are about
 # Every name; the catalogue holds them all, because not every language makes them by a rule.
 WRITTEN = tuple(f"{step}{sign}" for step in STEPS for sign in SIGNS.values())
@@ -26,6 +27,16 @@ def note_name(step: str, alter: int = 0) -> str:
 def note_words(step: str, alter: int = 0) -> str:
     """As it is said: "F sharp"."""
     return tr(f"{step}{WORDS[alter]}", ABOUT)
+
+
+def pitch_written(step: str, alter: int, octave: int) -> str:
+    """With its octave, as the language counts them: F♯4 by number, fis′ by strokes."""
+    name = note_name(step, alter)
+    if tr("by number", "octaves") == "by number":
+        return f"{name}{octave}"
+    if octave < SMALL_OCTAVE:
+        return name + "₁" * (SMALL_OCTAVE - 1 - octave)
+    return name[:1].lower() + name[1:] + STROKE * (octave - SMALL_OCTAVE)
 
 
 def major_words(step: str, alter: int = 0) -> str:

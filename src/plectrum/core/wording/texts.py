@@ -65,14 +65,33 @@ def several(one: str, many: str, n: float, /, **values: Any) -> str:
 
 
 def _filled(template: str, values: Mapping[str, Any]) -> str:
-    """A template's text: its fields are names, with a format or `!r`."""
+    """A template's text: its fields are names, with a format or `!r`. The bar before the first is
+    nowhere called by its number."""
     text = ""
     for before, name, how, conversion in _pieces(template):
         text += before
         if name is not None:
             value = values[name]
             text += _written(repr(value) if conversion == "r" else value, how or "")
+    if any(str(values.get(name)) == "0" for name in OF_A_BAR):
+        for numbered, named in _pickup():
+            text = text.replace(numbered, named)
     return text
+
+
+OF_A_BAR = ("bar", "number", "where")  # fields that hold the number of a bar
+
+
+def _pickup() -> tuple[tuple[str, str], ...]:
+    """What is said of bar 0, and what is said instead."""
+    return (
+        (tr("Go to bar 0"), tr("Go to the pickup")),
+        (tr("in bar 0"), tr("in the pickup")),
+        (tr("of bar 0"), tr("of the pickup")),
+        (tr("from bar 0"), tr("from the pickup")),
+        (tr("Bar 0"), tr("Pickup")),
+        (tr("bar 0"), tr("pickup")),
+    )
 
 
 @lru_cache(maxsize=8192)

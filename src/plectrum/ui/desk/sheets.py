@@ -7,7 +7,6 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from plectrum.core.document.choices import Choices
     from plectrum.core.practice.exercises.routine import Planned, Routine
 
 
@@ -20,7 +19,6 @@ class PlayerSheet:
     """
 
     name: str
-    choices: Choices
     items: tuple[Planned, ...]
     days: tuple[date, ...]
 

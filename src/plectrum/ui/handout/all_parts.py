@@ -126,7 +126,7 @@ def part_pages(document: Document, plan: Plan, options: HandoutOptions, today: d
         routine = routine_from_bytes(document.homework.routine.encode(), tr("the routine"))
         items = planned_items(routine, document.choices)
         days = routine.days(document.homework.start or today)
-        pages += routine_pages(routine, items, document.choices, days, options)
+        pages += routine_pages(routine, items, days, options)
     return pages
 
 

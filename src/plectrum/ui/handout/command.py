@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
+from itertools import groupby
 from pathlib import Path
 
 from PySide6.QtGui import QGuiApplication
@@ -26,10 +27,11 @@ def write_handout(
     today: date,
     minutes_a_day: int | None = None,
 ) -> None:
-    """Write the handouts of one piece for several players into one PDF, or SVG files.
+    """Write the handouts of one piece, for several players or of several parts, into one PDF, or
+    SVG files.
 
     Args:
-        documents: the piece with each player's choices.
+        documents: the piece with each player's choices; those of one part follow each other.
         minutes_a_day: of practice; None as the document says.
 
     Raises:
@@ -37,16 +39,20 @@ def write_handout(
     """
     app = QGuiApplication.instance() or QGuiApplication([])
     theme.load_fonts()
-    systems = engrave(documents[0], Sheet.of(options).engraving_width)
-    handouts = []
-    for document in documents:
-        if minutes_a_day is not None:
-            homework = replace(document.homework, minutes_a_day=minutes_a_day)
-            document = document.with_homework(homework)
-        handouts.append(handout_of(document, plan_of(document), options, today))
-    pages = compose(systems, handouts, options)
+    if minutes_a_day is not None:
+        documents = [_practised(document, minutes_a_day) for document in documents]
+    pages = []
+    for _, of_part in groupby(documents, lambda document: document.part_id):
+        alike = list(of_part)
+        systems = engrave(alike[0], Sheet.of(options).engraving_width)
+        handouts = [handout_of(own, plan_of(own), options, today) for own in alike]
+        pages += compose(systems, handouts, options)
     if path.suffix.lower() == ".svg":
         write_svgs(pages, path, documents[0].title)
     else:
         write_atomically(path, pdf_bytes(pages, options.paper, documents[0].title))
     del app
+
+
+def _practised(document: Document, minutes_a_day: int) -> Document:
+    return document.with_homework(replace(document.homework, minutes_a_day=minutes_a_day))

@@ -13,7 +13,6 @@ from PySide6.QtGui import QGuiApplication, QPen
 
 from plectrum.core.advice.care import AFTER, BEFORE, CARE_CAUTION, CAUTION, DEFER
 from plectrum.core.atomic import write_atomically
-from plectrum.core.document.choices import Choices
 from plectrum.core.practice.exercises.catalogue import Made
 from plectrum.core.practice.exercises.drills import Moves
 from plectrum.core.practice.exercises.routine import Planned, Routine
@@ -47,10 +46,8 @@ class _Head:
 class ItemBlock(Block):
     """One exercise of a routine."""
 
-    def __init__(
-        self, number: int, planned: Planned, choices: Choices, days: Sequence[date], width: float
-    ) -> None:
-        self._planned, self._choices, self._days = planned, choices, days
+    def __init__(self, number: int, planned: Planned, days: Sequence[date], width: float) -> None:
+        self._planned, self._days = planned, days
         self._width = width
         made, item = planned.made, planned.item
         often = planned.rounds > MOST_ROUNDS
@@ -66,7 +63,7 @@ class ItemBlock(Block):
         self._lines = [line for text in said for line in wrapped(text, width - PICTURE, BODY)]
         self._columns = max(1, int((width - PICTURE) // (BOX + 16)))
         rows = -(-len(days) // self._columns)
-        self._hand = hand_shown(made, choices)
+        self._hand = hand_shown(made)
         hold = HOLD if self._hand is not None else 0.0
         text = hold + lines_height(1, SUBTITLE) + lines_height(len(self._lines), BODY)
         self.height = max(HEIGHT + 22, text + rows * (BOX + SMALL * LINE + 4)) + 14
@@ -102,18 +99,19 @@ class ItemBlock(Block):
         """The bow with the part that is used, and the strings in their order."""
         rect = QRectF(x, top, WIDTH, HEIGHT)
         ink.box(rect)
-        paint_mini_bow(ink.painter, rect, self._choices.bow, part_used(self._planned.made))
-        names = strings_used(self._planned.made, self._choices.own.string_names)
+        made = self._planned.made
+        paint_mini_bow(ink.painter, rect, made.choices.bow, part_used(made))
+        names = strings_used(made, made.choices.own.string_names)
         for k, line in enumerate(wrapped(" ".join(names), PICTURE - 40, BODY, bold=True)[:4]):
             ink.line(line, x + WIDTH + 10, top + k * BODY * LINE, BODY, bold=True)
 
 
-def hand_shown(made: Made, choices: Choices) -> Hand | None:
+def hand_shown(made: Made) -> Hand | None:
     """The hold, where it is what is learnt: finger by finger."""
     exercise = made.exercise
     if exercise is None or exercise.moves is not Moves.HAND or not exercise.checks:
         return None
-    return Hand(0.0, Moves.HAND, on_the_shoulder=choices.own.on_the_shoulder)
+    return Hand(0.0, Moves.HAND, on_the_shoulder=made.choices.own.on_the_shoulder)
 
 
 def part_used(made: Made) -> tuple[float, float] | None:
@@ -134,11 +132,11 @@ def strings_used(made: Made, names: Sequence[str]) -> list[str]:
 def routine_pages(
     routine: Routine,
     items: Sequence[Planned],
-    choices: Choices,
     days: Sequence[date],
     options: HandoutOptions,
 ) -> list[Page]:
     """The pages of a routine."""  # fmt: skip
+    choices = items[0].made.choices
     with theme.on_paper():
         sheet = Sheet.of(options)
         width = sheet.inside.width()
@@ -148,7 +146,7 @@ def routine_pages(
         blocks: list[Block] = [HeadBlock(head, width), Space(6)]
         blocks += [TextBox("", (BEFORE, AFTER), width, pixels=BODY, framed=False), Space(4)]
         for number, planned in enumerate(items, start=1):
-            blocks += [ItemBlock(number, planned, choices, days, width), Space(4)]
+            blocks += [ItemBlock(number, planned, days, width), Space(4)]
         cautions = (CAUTION, CARE_CAUTION, DEFER)
         blocks.append(TextBox("", cautions, width, pixels=SMALL, framed=False))
         return pages_of(sheet, blocks, head)
@@ -158,7 +156,6 @@ def write_routine(
     path: Path,
     routine: Routine,
     items: Sequence[Planned],
-    choices: Choices,
     days: Sequence[date],
     options: HandoutOptions,
 ) -> None:
@@ -169,7 +166,7 @@ def write_routine(
     """  # fmt: skip
     app = QGuiApplication.instance() or QGuiApplication([])
     theme.load_fonts()
-    pages = routine_pages(routine, items, choices, days, options)
+    pages = routine_pages(routine, items, days, options)
     if path.suffix.lower() == ".svg":
         write_svgs(pages, path, routine.title)
     else:

@@ -191,7 +191,7 @@ class HandoutScreen(Screen):
         pages: list[Page] = []
         for sheet in sheets.players:
             own = replace(options, made_for=sheet.name or options.made_for)
-            pages += routine_pages(sheets.routine, sheet.items, sheet.choices, sheet.days, own)
+            pages += routine_pages(sheets.routine, sheet.items, sheet.days, own)
         self.nothing.hide()
         for button in (self.panel.pdf, self.panel.print_button, self.panel.svg):
             button.setEnabled(True)

@@ -45,7 +45,7 @@ class Glance(QWidget):
         self._row(
             tr("RANGE"),
             say(
-                "{lowest} to {highest}", lowest=_spoken(seen.lowest), highest=_spoken(seen.highest)
+                "{lowest} to {highest}", lowest=seen.lowest.written, highest=seen.highest.written
             ),
         )
         self._row(
@@ -117,10 +117,6 @@ class Glance(QWidget):
         button.clicked.connect(lambda _=False: self.note_wanted.emit(bar.note))
         self._add(button)
         self.buttons.append(button)
-
-
-def _spoken(pitch: Pitch) -> str:
-    return f"{pitch.spoken} {pitch.octave}"
 
 
 def _longest(seen: Overview, plan: Plan) -> str:

@@ -112,12 +112,12 @@ class ExerciseWork:
 
     def show(self) -> None:
         """What is looked at on the Show screen."""
-        made, choices = self._chosen_made(), self._desk.bench.choices
+        made = self._chosen_made()
         if made is None:
             self._say(tr("Choose an exercise first."))
             return
         self._runner.run(
-            lambda: guest_of(made, choices),
+            lambda: guest_of(made),
             self._desk.guest_wanted.emit,
             self._desk.session.failed.emit,
         )

@@ -303,10 +303,9 @@ class ExercisesPage(QWidget):
 
     def _show_picture(self, made: Made) -> None:
         """What has no music is seen as its second step moves."""
-        alone = made.document is None and self._choices is not None
-        self.picture.setVisible(alone)
-        if made.document is None and self._choices is not None:
-            play = ExercisePlay(made, self._choices)
+        self.picture.setVisible(made.document is None)
+        if made.document is None:
+            play = ExercisePlay(made)
             k = min(1, len(play.rows) - 1)
             at_s = play.start_of(k) + 0.6 * play.seconds_of(k)
             self.picture.show_scene(exercise_scene(play, at_s, playing=False))

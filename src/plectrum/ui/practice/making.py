@@ -54,15 +54,14 @@ def sheets_of(
         title = own.player.title
         name = "" if title.lower() in STAGES else title
         items = tuple(planned_items(routine, own, days=days))
-        return Sheets(routine, (PlayerSheet(name, own, items, on),))
+        return Sheets(routine, (PlayerSheet(name, items, on),))
     rows = []
     for player in players:
-        choices = choices_of(player)
         try:
-            items = tuple(planned_items(routine, choices))
+            items = tuple(planned_items(routine, choices_of(player)))
         except PlectrumError as error:
             raise error.at(player.name) from error
-        rows.append(PlayerSheet(player.name, choices, items, on))
+        rows.append(PlayerSheet(player.name, items, on))
     return Sheets(routine, tuple(rows))
 
 
@@ -76,10 +75,10 @@ def _days(routine: Routine, homework: Homework) -> list[date]:
     return [next(days) for _ in range(wanted)]
 
 
-def guest_of(made: Made, choices: Choices) -> Guest | ExerciseGuest:
+def guest_of(made: Made) -> Guest | ExerciseGuest:
     """An exercise for the Show screen; a pattern of notes is shown as the tune it is."""
     if made.drill is not None:
-        play = ExercisePlay(made, choices, loop=True)
+        play = ExercisePlay(made, loop=True)
         _ = play.performance, play.cards, play.cues
         return ExerciseGuest(made.title, play)
     if made.document is None:
@@ -89,9 +88,9 @@ def guest_of(made: Made, choices: Choices) -> Guest | ExerciseGuest:
     return Guest(made.title, made.document, plan, made.kind, made.echoes)
 
 
-def moving_exercise(made: Made, choices: Choices) -> ExercisePlay | MovingTune:
+def moving_exercise(made: Made) -> ExercisePlay | MovingTune:
     """What moves while an exercise is done by the clock."""
-    guest = guest_of(made, choices)
+    guest = guest_of(made)
     if isinstance(guest, ExerciseGuest):
         return guest.play
     rehearsal = Rehearsal(kind=guest.kind, loop=True, echoes=guest.echoes)

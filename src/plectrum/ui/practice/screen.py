@@ -366,13 +366,12 @@ class PracticeScreen(Screen):
 
     def _make_moving(self, stage: TimedTask) -> None:
         """What moves in a stage of the clock, made aside."""
-        choices = self.desk.bench.choices
         plan, document = self._planned
         step = self.programme.steps.get(stage.key) if self.programme is not None else None
 
         def work() -> object:
             if stage.made is not None:
-                return moving_exercise(stage.made, choices)
+                return moving_exercise(stage.made)
             if step is None or plan is None or document is None:
                 return None
             return moving_step(document, plan, step)

@@ -18,7 +18,6 @@ from plectrum.ui.look.plain import progress_dialog, succeed
 from plectrum.ui.look.where_to import where_to
 
 if TYPE_CHECKING:
-    from plectrum.core.document.choices import Choices
     from plectrum.core.document.document import Document
     from plectrum.core.files.marking import Marking
     from plectrum.core.planning.plan import Plan
@@ -160,17 +159,17 @@ class Exporter:
             renderer = PlayedTune(performance, others).source(heard, 0.0)
             self._render(path, renderer, performance.length_s)
 
-    def exercises_wav(self, title: str, made: Sequence[Made], choices: Choices) -> None:
+    def exercises_wav(self, title: str, made: Sequence[Made]) -> None:
         """Exercises one after the other, once through, with their voice."""
         path = self._where_to(f"{title}.wav", tr("Sound (*.wav)"))
         if path is not None:
-            self.write_exercises(path, made, choices)
+            self.write_exercises(path, made)
 
-    def write_exercises(self, path: Path, made: Sequence[Made], choices: Choices) -> None:
+    def write_exercises(self, path: Path, made: Sequence[Made]) -> None:
         """The same, where the path is known."""
         from plectrum.core.practice.exercises.sound import RoutineSound
 
-        heard = RoutineSound(made, choices)
+        heard = RoutineSound(made)
         self._render(path, heard, heard.length_s)
 
     def _render(

@@ -169,12 +169,8 @@ class MainWindow(QMainWindow):
         desk.guest_wanted.connect(self._show_guest)
         desk.sheets_wanted.connect(self._show_sheets)
         desk.tune_wanted.connect(opening.open_document)
-        desk.sound_wanted.connect(
-            lambda title, made: self.exporter.exercises_wav(title, made, desk.bench.choices)
-        )
-        desk.sound_to.connect(
-            lambda path, made: self.exporter.write_exercises(path, made, desk.bench.choices)
-        )
+        desk.sound_wanted.connect(self.exporter.exercises_wav)
+        desk.sound_to.connect(self.exporter.write_exercises)
         desk.hand_out_wanted.connect(self._hand_out)
         desk.full_screen_wanted.connect(self.toggle_full_screen)
         self.header.choices_wanted.connect(session.edit)

@@ -106,7 +106,7 @@ class FollowChoice(QObject):
         if performance is None:
             return
         bar = performance.plan.part.bars[scored.bar_index].number
-        where = say("Bar {bar}", bar=bar) if bar else tr("Pickup")
+        where = say("Bar {bar}", bar=bar)
         seen = ", ".join(map(in_words, scored.faults[:2])) or tr("well done")
         self.message.emit(
             say("{where}: {score} of 100: {seen}.", where=where, score=scored.score, seen=seen)

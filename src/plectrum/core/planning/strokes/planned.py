@@ -57,6 +57,10 @@ class PlannedNote(NamedTuple):
     swell: float = 0.0
     strokes_n: int = 1
 
+    def __repr__(self) -> str:
+        how = f"{self.join}, {self.direction}, {self.start:.2f} to {self.end:.2f} of the hair"
+        return f"<{self.note.place}: {how}>"
+
     @property
     def speed_mm_s(self) -> float:
         """The mean speed."""
@@ -290,6 +294,10 @@ class PlannedPart:
         self.units = units
         self.rows = rows
         self.notes = notes
+
+    def __repr__(self) -> str:
+        notes_n, strokes_n = len(self.notes), len(self.strokes)
+        return f"<{type(self).__name__} of {self.part.name}: {notes_n} notes, {strokes_n} strokes>"
 
     @cached_property
     def steps(self) -> list[Step]:

@@ -4,7 +4,7 @@ other where it is done on a string."""
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 
 from plectrum.core.document.choices import Choices
@@ -40,8 +40,8 @@ class Made:
 
     Attributes:
         what: what is done. good: how to know that it is good.
-        document: as a tune; None where nothing is done on a string. drill: its steps; None for a
-            pattern of notes. exercise: the row it is made of, None for a pattern.
+        choices: of the player. document: as a tune; None where nothing is done on a string.
+        drill: its steps. exercise: the row it is made of; both None for a pattern of notes.
         kind: how it is played: silently where nothing sounds.
         echoes: from where to where, in quarters, the student answers what was called.
     """
@@ -49,11 +49,15 @@ class Made:
     title: str
     what: str
     good: str
+    choices: Choices = field(repr=False)
     document: Document | None
     drill: Drill | None = None
     exercise: Exercise | None = None
     kind: Kind = Kind.WRITTEN
     echoes: tuple[tuple[Fraction, Fraction], ...] = ()
+
+    def __repr__(self) -> str:
+        return f"<Made {self.title!r}: {self.choices.instrument}, {self.seconds:.0f} s>"
 
     @property
     def lines(self) -> list[str]:
@@ -118,7 +122,7 @@ def exercise_named(
         document = pattern_document(name, choices, asked)
         pattern = PATTERNS[name]
         echoes = echo_spans(document) if name == "echo" else ()
-        return Made(document.title, pattern.what, pattern.good, document, echoes=echoes)
+        return Made(document.title, pattern.what, pattern.good, choices, document, echoes=echoes)
     names = ", ".join(row.name for row in listed())
     raise ChoiceError(
         say("there is no exercise {name!r}", name=one_line(name, 40)),
@@ -142,4 +146,4 @@ def made_of(
         document = document.with_homework(replace(document.homework, letter=letter))
     sounds = any(step.direction is not None for step in drill.steps)
     kind = Kind.WRITTEN if sounds else Kind.SILENT
-    return Made(drill.name, drill.what, drill.good, document, drill, wanted, kind)
+    return Made(drill.name, drill.what, drill.good, choices, document, drill, wanted, kind)

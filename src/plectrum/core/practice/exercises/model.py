@@ -37,7 +37,7 @@ class _Row(BaseModel):
 _Share = Annotated[float, Field(ge=0, le=1)]
 _Beats = Annotated[float, Field(ge=0.25, le=60)]
 _Word = Annotated[str, Field(max_length=40)]
-_Line = Annotated[str, Field(max_length=300)]
+_Line = Annotated[str, Field(max_length=600)]  # a translation may be half as long again
 
 
 class Stroke(_Row):

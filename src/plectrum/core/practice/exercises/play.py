@@ -12,7 +12,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from plectrum.core.advice.words import at_place_words, length_words, place_words
-from plectrum.core.document.choices import Choices
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import Instrument
 from plectrum.core.planning.contact.limits import MIDDLE_LANE
@@ -69,7 +68,7 @@ class ExercisePlay:
         length_s: when its last step ends.
     """
 
-    def __init__(self, made: Made, choices: Choices, *, loop: bool = False) -> None:
+    def __init__(self, made: Made, *, loop: bool = False) -> None:
         """Lay an exercise out in time.
 
         Raises:
@@ -77,7 +76,7 @@ class ExercisePlay:
         """
         if made.drill is None or not made.drill.steps:
             raise ValueError(f"{made.title} is played as a tune")
-        self.made, self.choices, self.loop = made, choices, loop
+        self.made, self.choices, self.loop = made, made.choices, loop
         self.drill: Drill = made.drill
         self.rows: tuple[Written, ...] = written(self.drill)
         self.beat_s = 60.0 / self.drill.bpm

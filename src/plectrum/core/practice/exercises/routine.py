@@ -68,7 +68,7 @@ class Routine(_Row):
     version: Literal["1.0"] = "1.0"
     key: Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]{1,40}$")]
     title: Annotated[str, Field(min_length=1, max_length=80)]
-    what: Annotated[str, Field(max_length=300)]
+    what: Annotated[str, Field(max_length=600)]
     days_a_week: Annotated[int, Field(ge=1, le=7)] = 5
     weeks: Annotated[int, Field(ge=1, le=12)] = 1
     items: Annotated[tuple[Item, ...], Field(min_length=1, max_length=20)]

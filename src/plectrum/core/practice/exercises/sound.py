@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from plectrum.core.document.choices import Choices
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.cues import tune_cues
 from plectrum.core.playing.performance import Performance, Rehearsal
@@ -102,11 +101,11 @@ class ExerciseSound:
             yield self.block(min(BLOCK_N, left_n))
 
 
-def blocks_of(made: Made, choices: Choices, *, voice: bool = True) -> Iterator[Sound]:
+def blocks_of(made: Made, *, voice: bool = True) -> Iterator[Sound]:
     """An exercise once through: tone, clicks and voice; a pattern of notes as a tune."""
     volume = 1.0 if voice else 0.0
     if made.drill is not None:
-        yield from ExerciseSound(ExercisePlay(made, choices), voice=volume).blocks()
+        yield from ExerciseSound(ExercisePlay(made), voice=volume).blocks()
     elif made.document is not None:
         played = Performance(plan_of(made.document), Rehearsal(kind=made.kind, echoes=made.echoes))
         yield from Renderer(played, voice=spoken(tune_cues(played), volume)).blocks()
@@ -115,8 +114,8 @@ def blocks_of(made: Made, choices: Choices, *, voice: bool = True) -> Iterator[S
 class RoutineSound:
     """Exercises one after the other, each once, with a pause between."""
 
-    def __init__(self, made: Sequence[Made], choices: Choices, *, voice: bool = True) -> None:
-        self._made, self._choices, self._voice = made, choices, voice
+    def __init__(self, made: Sequence[Made], *, voice: bool = True) -> None:
+        self._made, self._voice = made, voice
         self.length_s = sum(one.seconds + AROUND_S for one in made)
         self._done_n = 0
 
@@ -128,7 +127,7 @@ class RoutineSound:
     def blocks(self) -> Iterator[Sound]:
         """All blocks."""
         for one in self._made:
-            for block in blocks_of(one, self._choices, voice=self._voice):
+            for block in blocks_of(one, voice=self._voice):
                 self._done_n += len(block)
                 yield block
             yield np.zeros(round(PAUSE_S * RATE_HZ), dtype=np.float32)

@@ -1,40 +1,25 @@
-"""Plectrum for those who script: read a score, choose, plan, export. Nothing here opens a window,
-and no Qt is imported.
-
-    import plectrum
-
-    tune = plectrum.read("tune.musicxml")
-    tune = plectrum.choose(tune, player="starter", tempo_bpm=72, direction="flow")
-    tune = plectrum.pin(tune, "3.1", "up")
-    plan = plectrum.plan(tune)
-    plectrum.save(tune, "tune.plectrum")
-
-Documents and plans are values: nothing changes them, every function gives a new one. What cannot be
-done raises `PlectrumError`, whose text says what, where and what to do.
-"""
+"""Reading, choosing, planning and exporting for scripts."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM, Choices
 from plectrum.core.document.document import Document
-from plectrum.core.errors import ChoiceError, PlectrumError
-from plectrum.core.files.marking import PENCIL, Division, Marking, Under
+from plectrum.core.errors import ChoiceError
+from plectrum.core.files.marking import PENCIL, Marking
 from plectrum.core.instrument.bow import Bow
 from plectrum.core.instrument.specification import SIZES
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.planning.plan import Plan
 from plectrum.core.player.named import player_named
+from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import QUESTIONS
 
-__all__ = [
-    "Division", "Document", "Marking", "Plan", "PlectrumError", "Under", "as_dict", "choose",
-    "export", "part", "pin", "place", "plan", "read", "save", "tunes",
-]  # fmt: skip
 FORMATS = ("text", "json", "csv", "musicxml", "midi")
 
 
@@ -94,6 +79,7 @@ def choose(
     size: str | None = None,
     tempo_bpm: float | None = None,
     together: bool | None = None,
+    bowing: OwnBowing | None = None,
     **school: str,
 ) -> Document:
     """The same piece for another player, instrument's size, tempo or school.
@@ -103,19 +89,15 @@ def choose(
         size: of instrument and bow: "4/4", "3/4", …
         tempo_bpm: beats of the tempo mark a minute.
         together: whether all string parts are planned as one.
+        bowing: the teacher's own, as `learn_bowing` makes it.
         school: answers to its questions, as on the command line: direction="flow", slurs="song".
 
     Raises:
         PlectrumError: no such player, size, tempo, question or answer.
     """
-    choices = document.choices
-    if player is not None:
-        own = player if isinstance(player, Player) else player_named(str(player))
-        choices = replace(choices, player=own)
-    if size is not None:
-        if size not in SIZES:
-            raise ChoiceError(f"there is no size {size!r}", remedy=f"Choose of {', '.join(SIZES)}")
-        choices = replace(choices, bow=Bow.sized(choices.instrument, size))
+    choices = played_by(document.choices, player, size)
+    if bowing is not None:
+        choices = replace(choices, bowing=bowing)
     if tempo_bpm is not None:
         number = isinstance(tempo_bpm, int | float)
         if not (number and SLOWEST_BPM <= tempo_bpm <= FASTEST_BPM):
@@ -128,6 +110,33 @@ def choose(
         choices = _answered(choices, question, answer)
     changed = document.with_choices(choices)
     return changed if together is None else replace(changed, together=together)
+
+
+def played_by(choices: Choices, player: str | Path | Player | None, size: str | None) -> Choices:
+    """Choices for another player and size, where they are said.
+
+    Raises:
+        PlectrumError: no such player or size.
+    """
+    if player is not None:
+        own = player if isinstance(player, Player) else player_named(str(player))
+        choices = replace(choices, player=own)
+    if size is not None:
+        if size not in SIZES:
+            raise ChoiceError(f"there is no size {size!r}", remedy=f"Choose of {', '.join(SIZES)}")
+        choices = replace(choices, bow=Bow.sized(choices.instrument, size))
+    return choices
+
+
+def learn_bowing(plans: Sequence[Document]) -> OwnBowing:
+    """A teacher's own bowing, learnt from what is pinned in some plans; for `choose`.
+
+    Raises:
+        PlectrumError: nothing in them is pinned.
+    """
+    from plectrum.core.advice.own_bowing import learn_from
+
+    return learn_from(plans)
 
 
 def _answered(choices: Choices, question: str, answer: str) -> Choices:
