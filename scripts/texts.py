@@ -46,6 +46,7 @@ SOURCE = Path(__file__).parents[1] / "src" / "plectrum"
 LOCALE = SOURCE / "core" / "wording" / "locale"
 # Files of data with the keys in them whose values people read.
 DATA = {
+    "demo/log.json": ("note", "next_note"),
     "core/player/stages/*.json": ("title", "sentence"),
     "core/practice/exercises/exercises.json": (
         "title",

@@ -239,3 +239,31 @@ def test_exercises_are_in_the_users_words_and_what_the_log_keeps_is_not():
     assert names == tuple(line.split()[0] for line in plain.splitlines())
     described = outside("exercise", "landings", PLECTRUM_WORDS="frog=heel")
     assert "heel" in described
+
+
+def test_german_is_as_german_teachers_write_it():
+    """Octaves by strokes, the pickup by its name, one preposition before a place."""
+    ferry = str(next(p for p in demo_paths() if p.stem == "lantern_ferry"))
+    said = outside("plan", ferry, PLECTRUM_LANGUAGE="de")
+    assert "Takt 0" not in said
+    assert "Auftakt" in said
+    assert re.search(r"\b[a-h](is|es)?[′″]", said)
+    assert not re.search(r"\b(von|bei|in) (zwischen|nahe|knapp|unter)\b", said)
+    shaped = outside("exercise", "bow-hold", "--times", "2", PLECTRUM_LANGUAGE="de")
+    assert "Bogenhaltung" in shaped
+
+
+def test_the_demos_log_speaks_the_language_of_the_window():
+    code = (
+        "import datetime; from plectrum.core.log import demo; import plectrum.demo; "
+        "records = demo.demo_records(plectrum.demo.demo_log(), datetime.date(2027, 1, 4)); "
+        "print(*(getattr(r, 'title', '') or getattr(r, 'note', '') for r in records), sep='\\n')"
+    )
+    said = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True,
+        env={**os.environ, "PLECTRUM_LANGUAGE": "de"},
+    ).stdout  # fmt: skip
+    assert "A: zupfen" in said
+    assert "A: Tempo Viertel = 42" in said
+    assert "Der gerade Bogen wird besser." in said
+    assert "Straight bow" not in said

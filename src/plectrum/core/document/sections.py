@@ -12,7 +12,7 @@ from functools import lru_cache
 
 from plectrum.core.document.phrases import phrases_of
 from plectrum.core.score.model import Note, Part
-from plectrum.core.wording import in_figures, say, tr
+from plectrum.core.wording import in_figures, say
 
 ALIKE_SHARE = 0.5  # a section is a variant of another if this share of its notes is the same
 MOST_NAME, MOST_SECTIONS = 40, 2000

@@ -7,7 +7,8 @@ from plectrum.core.wording import in_words, say, tr
 STEPS = "CDEFGAB"
 SIGNS = {-2: "♭♭", -1: "♭", 0: "", 1: "♯", 2: "♯♯"}
 WORDS = {-2: " double flat", -1: " flat", 0: "", 1: " sharp", 2: " double sharp"}
-SMALL_OCTAVE, STROKE = 3, "′"  # c without a stroke, and what each octave above it gets
+SMALL_OCTAVE = 3  # of c without a stroke
+STROKES = ("", "′", "″", "‴", "⁗")
 ABOUT = "note"  # what the one-letter texts of the catalogue are about
 # Every name; the catalogue holds them all, because not every language makes them by a rule.
 WRITTEN = tuple(f"{step}{sign}" for step in STEPS for sign in SIGNS.values())
@@ -36,7 +37,8 @@ def pitch_written(step: str, alter: int, octave: int) -> str:
         return f"{name}{octave}"
     if octave < SMALL_OCTAVE:
         return name + "₁" * (SMALL_OCTAVE - 1 - octave)
-    return name[:1].lower() + name[1:] + STROKE * (octave - SMALL_OCTAVE)
+    strokes = STROKES[min(octave - SMALL_OCTAVE, len(STROKES) - 1)]
+    return name[:1].lower() + name[1:] + strokes
 
 
 def major_words(step: str, alter: int = 0) -> str:

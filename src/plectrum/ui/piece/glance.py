@@ -11,7 +11,6 @@ from plectrum.core.advice.overview import Overview, TrickyBar
 from plectrum.core.advice.passages import passage_words
 from plectrum.core.document.sections import Section
 from plectrum.core.planning.plan import Plan
-from plectrum.core.score.model import Pitch
 from plectrum.core.wording import say, tr
 from plectrum.ui.look.labels import label
 from plectrum.ui.look.plain import tip
@@ -44,9 +43,7 @@ class Glance(QWidget):
             return
         self._row(
             tr("RANGE"),
-            say(
-                "{lowest} to {highest}", lowest=seen.lowest.written, highest=seen.highest.written
-            ),
+            say("{lowest} to {highest}", lowest=seen.lowest.written, highest=seen.highest.written),
         )
         self._row(
             tr("FINGERS"),
