@@ -24,7 +24,7 @@ from PySide6.QtCore import (
     QModelIndex,
     Qt,
 )
-from PySide6.QtGui import QAction, QFontMetrics, QPainter
+from PySide6.QtGui import QAccessible, QAction, QFontMetrics, QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -170,6 +170,17 @@ def _seen(top: QWidget) -> list[QWidget]:
     return [w for w in (top, *top.findChildren(QWidget)) if w.isVisibleTo(top)]
 
 
+def unnamed(widget: QWidget) -> str:
+    """What takes the focus without a name that a screen reader could say, or with its value as
+    its name."""
+    if not widget.focusPolicy() & Qt.FocusPolicy.TabFocus or widget.focusProxy() is not None:
+        return ""
+    told = QAccessible.queryAccessibleInterface(widget)
+    name, value = told.text(QAccessible.Text.Name), told.text(QAccessible.Text.Value)
+    asked = isinstance(widget, QComboBox) and name == value
+    return "" if name and not asked else f"{type(widget).__name__} {widget.objectName()} {value}"
+
+
 class Walk(Camera):
     """One window that is walked through."""
 
@@ -181,6 +192,7 @@ class Walk(Camera):
         self.pictures = pictures
         self.read: dict[str, set[str]] = {}
         self.cut: dict[str, set[str]] = {}
+        self.unnamed: dict[str, set[str]] = {}
 
     def look(self, where: str, whole: QWidget | None = None) -> None:
         """Read what is in sight."""
@@ -195,6 +207,7 @@ class Walk(Camera):
         for widget in _seen(top):
             read.update(texts(widget))
         self.cut.setdefault(where, set()).update(self._cut_in(top))
+        self.unnamed.setdefault(where, set()).update(filter(None, map(unnamed, _seen(top))))
         for action in top.findChildren(QAction):
             read.update((action.text(), action.toolTip(), action.statusTip()))
 
@@ -359,6 +372,7 @@ def main() -> None:
             {
                 "read": {k: sorted(v) for k, v in walk.read.items()},
                 "cut": {k: sorted(v) for k, v in walk.cut.items()},
+                "unnamed": {k: sorted(v) for k, v in walk.unnamed.items()},
             },
             ensure_ascii=False,
             indent=1,

@@ -180,7 +180,7 @@ class LessonPage(QWidget):
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
-        whole.addWidget(scrolling(sheet, "plain"), 1)
+        whole.addWidget(scrolling(sheet, "plain", tr("The lesson")), 1)
         whole.addWidget(self._form)
         self.fit()
 

@@ -165,7 +165,7 @@ class MeasurePage(QWidget):
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
-        whole.addWidget(scrolling(inner, "plain"), 1)
+        whole.addWidget(scrolling(inner, "plain", tr("The measure")), 1)
         whole.addWidget(self._side)
         self.fit()
 

@@ -22,11 +22,18 @@ def set_side_width(area: QScrollArea, wanted_px: int) -> None:
     area.setFixedWidth(max(wanted_px, needed))
 
 
-def scrolling(inner: QWidget, role: str = "panelscroll") -> QScrollArea:
-    """A frameless area in which a widget scrolls up and down."""
+def scrolling(inner: QWidget, role: str = "panelscroll", holds: str = "") -> QScrollArea:
+    """A frameless area in which a widget scrolls up and down.
+
+    Args:
+        holds: the name of what is read in it, to be scrolled by keys; empty where it holds
+            controls, which take the keys themselves.
+    """
     area = QScrollArea()
     area.setObjectName(role)
     area.setWidget(inner)
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setFocusPolicy(Qt.FocusPolicy.StrongFocus if holds else Qt.FocusPolicy.NoFocus)
+    area.setAccessibleName(holds)
     return area

@@ -35,6 +35,7 @@ class Yielding(QScrollArea):
         self.setObjectName("yielding")
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         if inner is not None:
             self.setWidget(inner)
 

@@ -115,6 +115,7 @@ class ExercisesPage(QWidget):
         self.facts, self.caution = label("key", wrap=True), label("muted", wrap=True)
         self.name = QLineEdit()
         self.name.setPlaceholderText(tr("a title, to keep it as your own"))
+        self.name.setAccessibleName(tr("Title of your own exercise"))
         self._make_buttons()
         self._lay_out()
         self._connect()
@@ -183,7 +184,7 @@ class ExercisesPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
         whole.addWidget(self.list)
-        whole.addWidget(scrolling(inner, "plain"), 1)
+        whole.addWidget(scrolling(inner, "plain", tr("The exercise")), 1)
         self.fit()
 
     def fit(self) -> None:

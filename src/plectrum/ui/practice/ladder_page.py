@@ -105,7 +105,7 @@ class LadderPage(QWidget):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(0)
         whole.addWidget(self.tree)
-        whole.addWidget(scrolling(inner, "plain"), 1)
+        whole.addWidget(scrolling(inner, "plain", tr("The step")), 1)
         self.note.hide()
         self.fit()
 

@@ -75,6 +75,8 @@ class RoutinesPage(QWidget):
         self.about.setMaxLength(300)
         self.days, self.weeks = QSpinBox(), QSpinBox()
         self.days.setRange(1, 7)
+        self.days.setAccessibleName(tr("Days a week"))
+        self.weeks.setAccessibleName(tr("Weeks"))
         self.days.setSuffix(tr(" days a week"))
         self.weeks.setRange(1, 12)
         self.weeks.setSuffix(tr(" weeks"))

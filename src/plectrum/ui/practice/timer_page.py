@@ -155,7 +155,7 @@ class TimerPage(QWidget):
         for widget in (self.call, self.checklist, self.counted, self.what, self.good):
             said.addWidget(widget)
         said.addStretch(1)
-        self._texts = scrolling(texts, "plain")
+        self._texts = scrolling(texts, "plain", tr("What to do"))
         left = QVBoxLayout()
         left.setContentsMargins(0, 0, 0, 0)
         left.setSpacing(0)

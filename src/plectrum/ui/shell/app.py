@@ -25,6 +25,7 @@ from plectrum.ui.editing.interpreter import settle_interpreter
 from plectrum.ui.editing.runner import finish_work
 from plectrum.ui.look import theme
 from plectrum.ui.look.focus_ring import FocusRing
+from plectrum.ui.look.speaking import name_questions
 from plectrum.ui.shell.main_window import MainWindow
 from plectrum.ui.shell.trouble import catch_unforeseen
 
@@ -42,6 +43,8 @@ def make_application() -> QApplication:
     _speak_the_language(app)
     theme.start(app)
     settle_interpreter(app)
+    if existing is None:
+        name_questions()
     if not ring:
         ring.append(FocusRing(app))
     return app

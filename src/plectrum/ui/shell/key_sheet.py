@@ -80,7 +80,7 @@ class KeySheet(QDialog):
         buttons.rejected.connect(self.reject)
         inner = QWidget()
         inner.setLayout(columns)
-        scroll = scrolling(inner, "plain")
+        scroll = scrolling(inner, "plain", tr("Keys"))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(24, 16, 24, 16)
         layout.addWidget(scroll)

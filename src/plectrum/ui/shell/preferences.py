@@ -161,7 +161,8 @@ class Preferences(QDialog):
                 name = QLabel(text)
                 name.setBuddy(field)
                 name.setMinimumWidth(widest)
-                field.setAccessibleName(text.replace("&", ""))
+                for named in (field, field.focusProxy() or field):
+                    named.setAccessibleName(text.replace("&", ""))
                 form.addRow(name, field)
             column.addLayout(form)
         column.insertWidget(2, self.said)
