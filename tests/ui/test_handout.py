@@ -12,6 +12,7 @@ from io import BytesIO
 import pypdf
 import pytest
 from lxml import etree
+from pypdf.generic import DecodedStreamObject, NameObject, NullObject
 from PySide6.QtCore import QEvent, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtPdf import QPdfDocument
@@ -472,7 +473,8 @@ def test_pages_that_went_while_a_dialog_was_answered_are_said(qtbot, violin, tmp
 
 
 def test_a_pdf_file_is_tagged_with_title_and_language(themed, tmp_path):
-    """Read back by another library: every page has its figure, and the figure its words."""
+    """Read back by another library: headings, text, lists and figures in their order, every one
+    with its content on the page, and a figure with its words."""
     document = open_document_path(demo_paths()[0])
     options = HandoutOptions()
     plan = plan_of(document)
@@ -485,17 +487,51 @@ def test_a_pdf_file_is_tagged_with_title_and_language(themed, tmp_path):
     assert root["/MarkInfo"]["/Marked"]
     assert reader.metadata.title == "Two of them"
     tree = root["/StructTreeRoot"]
-    figures = [k.get_object() for k in tree["/K"]["/K"]]
-    assert len(figures) == len(pages)
-    words = " ".join(f["/Alt"] for f in figures)
+    elements = list(leaves(tree["/K"]))
+    kinds = [element["/S"] for element in elements]
+    assert kinds[0] == "/H1"
+    assert kinds.count("/H1") == 1
+    assert {"/H2", "/P", "/LBody", "/Figure"} <= set(kinds)
+    assert [k["/S"] for k in tree["/K"]["/K"]].count("/L") >= 2
+    words = " ".join(e["/Alt"] for e in elements if e["/S"] == "/Figure")
     for bar in plan.part.bars:
-        assert f"Bar {bar.number}: {said_bar(plan, bar.index)}." in words
-    assert document.title in words
+        name = f"Bar {bar.number}" if bar.number else "Pickup"
+        assert f"{name}: {said_bar(plan, bar.index)}." in words
+    read = [marked_text(reader, element) for element in elements]
+    assert document.title in read[0]
+    assert any("This week" in text for text in read)
+    assert any("Stop at pain" in text for text in read)
     nums = tree["/ParentTree"]["/Nums"]
     for number, page in enumerate(reader.pages):
-        assert page["/StructParents"] == nums[2 * number] == number
-        assert nums[2 * number + 1][0].get_object() == figures[number]
         content = page.get_contents().get_data()
-        assert content.startswith(b"/Figure <</MCID 0>> BDC")
-        assert content.endswith(b"\nEMC\n")
-        assert document.title in page.extract_text().replace("\t", " ")
+        assert page["/StructParents"] == nums[2 * number] == number
+        assert content.count(b" BDC\n") + content.count(b" BMC\n") == content.count(b"EMC\n")
+        owners = [o.get_object() for o in nums[2 * number + 1].get_object()]
+        for mcid, owner in enumerate(owners):
+            assert isinstance(owner, NullObject) or owner["/K"] == mcid
+        assert b"-9000" not in content
+
+
+def leaves(element):
+    """The elements of a structure that have content, in reading order."""
+    element = element.get_object()
+    inner = element["/K"]
+    if isinstance(inner, list):
+        for one in inner:
+            yield from leaves(one)
+    elif isinstance(inner, int):
+        yield element
+    else:
+        yield from leaves(inner)
+
+
+def marked_text(reader, element) -> str:
+    """What stands on the page between the operators of an element's tag."""
+    number = [page.indirect_reference for page in reader.pages].index(element.raw_get("/Pg"))
+    content = reader.pages[number].get_contents().get_data()
+    begin = content.index(f"<</MCID {element['/K']}>> BDC".encode())
+    piece = DecodedStreamObject()
+    piece.set_data(content[begin : content.index(b"EMC", begin)].split(b"BDC", 1)[1])
+    alone = pypdf.PdfWriter(clone_from=reader).pages[number]
+    alone[NameObject("/Contents")] = piece
+    return alone.extract_text().replace("\t", " ")

@@ -17,7 +17,7 @@ from plectrum.core.wording import say, sentence_like, tr
 from plectrum.core.wording.dates import weekday_and_day
 from plectrum.ui.drawing import sign_row
 from plectrum.ui.drawing.signs import paint_bow, paint_lift
-from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
+from plectrum.ui.handout.ink import LINE, Ink, Role, lines_height, text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.look import theme
 
@@ -87,7 +87,9 @@ class HeadBlock(Block):
         self.height = head + lines_height(len(self._about), BODY) + 10
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        ink.part(Role.TITLE)
         ink.lines(self._title, x, top, TITLE, bold=True)
+        ink.part(Role.TEXT)
         left = x + self._width - self._for_width
         ink.lines(self._for_lines, left, top + 10, SUBTITLE, bold=True)
         if self._blank:  # to be written by hand
@@ -95,6 +97,7 @@ class HeadBlock(Block):
             y = top + 10 + SUBTITLE * LINE - 3
             ink.painter.setPen(QPen(theme.colours().muted, 1))
             ink.painter.drawLine(QLineF(begin, y, x + self._width, y))
+        ink.part(Role.TEXT)
         below = ink.lines(self._about, x, top + self._head, BODY, muted=True)
         ink.painter.setPen(QPen(theme.colours().ink, 1.4))
         ink.painter.drawLine(QLineF(x, below + 5, x + self._width, below + 5))
@@ -120,6 +123,7 @@ class Key(Block):
         return 26.0 if len(self._signs) == 2 else BODY * LINE + 1
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        ink.part(Role.FIGURE, ", ".join(words for _, words in self._signs))
         left = self._paint_signs(ink, x, top + 4)
         if not self._bows and not self._path:
             return
@@ -210,6 +214,7 @@ class TextBox(Block):
         self.height = head + lines_height(count, pixels) + 2 * self._pad
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        ink.part(Role.HEADING if self._heading else Role.ORNAMENT)
         if self._framed:
             rect = QRectF(x, top, self._width, self.height)
             ink.box(rect)
@@ -222,6 +227,7 @@ class TextBox(Block):
             ink.line(self._heading, left, y, SUBTITLE, bold=True)
             y += SUBTITLE * LINE
         for lines in self._paragraphs:
+            ink.part(Role.ITEM if self._bullets else Role.TEXT)
             if self._bullets:
                 ink.painter.setPen(Qt.PenStyle.NoPen)
                 ink.painter.setBrush(theme.colours().ink)
@@ -239,6 +245,7 @@ class Heading(Block):
         self.height = SUBTITLE * LINE + 4
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        ink.part(Role.HEADING)
         ink.line(self._text, x, top, SUBTITLE, bold=True)
 
 
@@ -267,14 +274,16 @@ class DayRow(Block):
         self.height = max(own, sum(self._heights)) + 8
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
+        ink.part(Role.TEXT)
         ink.painter.setPen(QPen(theme.colours().edge, 1))
         ink.painter.drawLine(QLineF(x, top, x + self._width, top))
         y = top + 4
-        ink.line(self._name, x, y, BODY, bold=True)
+        ink.line(self._name, x, y, BODY, bold=True, goes_on=True)
         ink.line(self._minutes, x, y + BODY * LINE, SMALL, muted=True)
         for row, height in zip(self._rows, self._heights, strict=True):
             left = x + self._name_width
             for lines in row:
+                ink.part(Role.ITEM)
                 tick = QRectF(left, y + (SMALL * LINE - TICK) / 2, TICK, TICK)
                 ink.box(tick)
                 ink.painter.setPen(QPen(theme.colours().ink, 1.2))

@@ -4,9 +4,10 @@ of where everything was put."""
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from enum import StrEnum
 from functools import lru_cache
 
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 
 from plectrum.ui.look import theme
@@ -77,19 +78,46 @@ def lines_height(count: int, pixels: float) -> float:
     return count * pixels * LINE
 
 
+class Role(StrEnum):
+    """What a part of a page is to a voice, as PDF names it."""
+
+    TITLE = "H1"
+    HEADING = "H2"
+    TEXT = "P"
+    ITEM = "LI"
+    FIGURE = "Figure"
+    ORNAMENT = "Artifact"  # nothing to be read
+
+
+# Painted far off the page where a part begins, to be found again in the file that is written.
+MARK = QRectF(-9000, -9000, 1, 1)
+
+
 @dataclass
 class Ink:
     """A painter that remembers where text and pictures were put.
 
     Attributes:
         texts: rectangle and text of every line; boxes: rectangles of all else.
-        spoken: the same in words, as they are read aloud.
+        parts: what a voice reads, in its order: what each is, and a figure's words.
+        marks: whether the beginning of each part is marked.
     """
 
     painter: QPainter
     texts: list[tuple[QRectF, str]] = field(default_factory=list)
     boxes: list[QRectF] = field(default_factory=list)
-    spoken: list[str] = field(default_factory=list)
+    parts: list[tuple[Role, str]] = field(default_factory=list)
+    marks: bool = False
+
+    def part(self, role: Role, words: str = "") -> None:
+        """What is painted from here on is such a part.
+
+        Args:
+            words: what a figure says.
+        """
+        self.parts.append((role, words))
+        if self.marks:
+            self.painter.fillRect(MARK, Qt.GlobalColor.black)
 
     def line(
         self,
@@ -101,11 +129,13 @@ class Ink:
         bold: bool = False,
         muted: bool = False,
         align: float = 0.0,
+        goes_on: bool = False,
     ) -> float:
         """One line of text, its top left at a place; its width.
 
         Args:
             align: how much of its width lies left of x: 0 begins there, 0.5 is centred.
+            goes_on: whether another line follows, from which a voice tells its last word.
         """  # fmt: skip
         metrics = _metrics(pixels, bold)
         width = metrics.horizontalAdvance(text)
@@ -114,10 +144,9 @@ class Ink:
         self.painter.setFont(font(pixels, bold))
         self.painter.setPen(colours.muted if muted else colours.ink)
         baseline = top + (pixels * LINE + metrics.capHeight()) / 2
-        self.painter.drawText(QPointF(left, baseline), text)
+        self.painter.drawText(QPointF(left, baseline), f"{text} " if goes_on else text)
         if text:
             self.texts.append((QRectF(left, top, width, pixels * LINE), text))
-            self.spoken.append(text)
         return width
 
     def lines(
@@ -132,8 +161,9 @@ class Ink:
         align: float = 0.0,
     ) -> float:
         """Lines under one another; the y below them."""  # fmt: skip
-        for line in lines:
-            self.line(line, x, top, pixels, bold=bold, muted=muted, align=align)
+        for k, line in enumerate(lines, start=1):
+            goes_on = k < len(lines)
+            self.line(line, x, top, pixels, bold=bold, muted=muted, align=align, goes_on=goes_on)
             top += pixels * LINE
         return top
 

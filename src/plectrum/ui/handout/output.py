@@ -15,7 +15,7 @@ from plectrum.core.outputs import refuse_outputs
 from plectrum.core.practice.handout import Paper
 from plectrum.core.wording import tr
 from plectrum.core.wording.language import chosen
-from plectrum.ui.handout.ink import Ink
+from plectrum.ui.handout.ink import Ink, Role
 from plectrum.ui.handout.pages import Page, Sheet
 from plectrum.ui.handout.tagging import tagged
 
@@ -36,7 +36,7 @@ class PageFeed:
 
     Attributes:
         done_n: how many pages are done.
-        spoken: what is on them, in words.
+        parts: what a voice reads on each.
     """
 
     def __init__(self, pages: Sequence[Page], device: QPagedPaintDevice, dots_inch: float) -> None:
@@ -44,7 +44,7 @@ class PageFeed:
         self._dots_mm = dots_inch / MM_INCH
         self._painter = QPainter(device)
         self.done_n = 0
-        self.spoken: list[str] = []
+        self.parts: list[list[tuple[Role, str]]] = []
 
     @property
     def pages_n(self) -> int:
@@ -55,8 +55,10 @@ class PageFeed:
         page = self._pages[self.done_n]
         if self.done_n:
             self._device.newPage()
-        ink = paint_scaled(self._painter, page, self._dots_mm / page.sheet.px_mm)
-        self.spoken.append(" ".join(ink.spoken))
+        to_file = isinstance(self._device, QPdfWriter)
+        scale = self._dots_mm / page.sheet.px_mm
+        ink = paint_scaled(self._painter, page, scale, marks=to_file)
+        self.parts.append(ink.parts)
         self.done_n += 1
         return self.done_n < len(self._pages)
 
@@ -82,7 +84,7 @@ class PdfFile:
     def data(self) -> bytes:
         """The finished file, with tags for a voice."""
         self.feed.end()
-        return tagged(bytes(self._buffer.data().data()), self.feed.spoken, chosen().key)
+        return tagged(bytes(self._buffer.data().data()), self.feed.parts, chosen().key)
 
 
 def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:
@@ -93,11 +95,11 @@ def pdf_bytes(pages: Sequence[Page], paper: Paper, title: str) -> bytes:
     return made.data()
 
 
-def paint_scaled(painter: QPainter, page: Page, scale: float) -> Ink:
+def paint_scaled(painter: QPainter, page: Page, scale: float, *, marks: bool = False) -> Ink:
     """A page at so many of the device's pixels for an engraved one; where everything is."""
     painter.save()
     painter.scale(scale, scale)
-    ink = page.paint(painter)
+    ink = page.paint(painter, marks=marks)
     painter.restore()
     return ink
 

@@ -25,7 +25,7 @@ from plectrum.ui.handout.blocks import (
     Space,
     TextBox,
 )
-from plectrum.ui.handout.ink import LINE, Ink, shortened, wrapped
+from plectrum.ui.handout.ink import LINE, Ink, Role, shortened, wrapped
 from plectrum.ui.handout.system_block import LABELS, SystemBlock
 from plectrum.ui.look import theme
 
@@ -70,14 +70,15 @@ class Page:
     placed: tuple[tuple[Block, float], ...]
     foot: str
 
-    def paint(self, painter: QPainter) -> Ink:
+    def paint(self, painter: QPainter, *, marks: bool = False) -> Ink:
         """Paint it in engraved pixels from its top left corner; where everything is."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ink = Ink(painter)
+        ink = Ink(painter, marks=marks)
         inside = self.sheet.inside
         with theme.on_paper():
             for block, top in self.placed:
                 self._paint_block(ink, block, inside.left(), top)
+            ink.part(Role.ORNAMENT)
             ink.line(
                 self.foot, inside.center().x(), inside.bottom() - SMALL * LINE, SMALL,
                 muted=True, align=0.5,
@@ -94,13 +95,13 @@ class Page:
         ink.painter.save()
         ink.painter.translate(x, top)
         ink.painter.scale(share, share)
-        own = Ink(ink.painter)
+        own = Ink(ink.painter, marks=ink.marks)
         block.paint(own, 0, 0)
         ink.painter.restore()
         placed = QTransform.fromTranslate(x, top).scale(share, share)
         ink.texts += [(placed.mapRect(rect), text) for rect, text in own.texts]
         ink.boxes += [placed.mapRect(rect) for rect in own.boxes]
-        ink.spoken += own.spoken
+        ink.parts += own.parts
 
 
 def compose(

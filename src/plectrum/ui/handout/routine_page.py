@@ -20,7 +20,7 @@ from plectrum.core.practice.handout import HandoutOptions
 from plectrum.core.wording import in_words, say, several, tr
 from plectrum.core.wording.dates import WEEKDAYS_SHORT
 from plectrum.ui.handout.blocks import BODY, SMALL, SUBTITLE, Block, HeadBlock, Space, TextBox
-from plectrum.ui.handout.ink import LINE, Ink, lines_height, wrapped
+from plectrum.ui.handout.ink import LINE, Ink, Role, lines_height, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow
 from plectrum.ui.handout.output import pdf_bytes, write_svgs
 from plectrum.ui.handout.pages import Page, Sheet, pages_of
@@ -70,12 +70,17 @@ class ItemBlock(Block):
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
         painter = ink.painter
+        left = x + PICTURE
+        ink.part(Role.HEADING)
         painter.setPen(QPen(theme.colours().edge, 1))
         painter.drawLine(QRectF(x, top, self._width, 0).topLeft(),
                          QRectF(x, top, self._width, 0).topRight())  # fmt: skip
-        self._paint_bow(ink, x + 12, top + 10)
-        left = x + PICTURE
         ink.line(self._title, left, top + 4, SUBTITLE, bold=True)
+        made = self._planned.made
+        names = strings_used(made, made.choices.own.string_names)
+        ink.part(Role.FIGURE, " ".join(names))
+        self._paint_bow(ink, x + 12, top + 10, names)
+        ink.part(Role.TEXT)
         y = ink.lines(self._lines, left, top + 4 + SUBTITLE * LINE, BODY)
         if self._hand is not None:
             picture = QRectF(left, y + 2, min(self._width - PICTURE, 420.0), HOLD - 8)
@@ -95,13 +100,12 @@ class ItemBlock(Block):
             painter.setPen(QPen(theme.colours().ink, 1.2))
             painter.drawRect(box)
 
-    def _paint_bow(self, ink: Ink, x: float, top: float) -> None:
+    def _paint_bow(self, ink: Ink, x: float, top: float, names: list[str]) -> None:
         """The bow with the part that is used, and the strings in their order."""
         rect = QRectF(x, top, WIDTH, HEIGHT)
         ink.box(rect)
         made = self._planned.made
         paint_mini_bow(ink.painter, rect, made.choices.bow, part_used(made))
-        names = strings_used(made, made.choices.own.string_names)
         for k, line in enumerate(wrapped(" ".join(names), PICTURE - 40, BODY, bold=True)[:4]):
             ink.line(line, x + WIDTH + 10, top + k * BODY * LINE, BODY, bold=True)
 

@@ -21,7 +21,7 @@ from plectrum.ui.drawing.sign_row import LETTERS, ROW, SignRow
 from plectrum.ui.drawing.timeline import SystemTimeline
 from plectrum.ui.engraving.system import System
 from plectrum.ui.handout.blocks import Block
-from plectrum.ui.handout.ink import LINE, Ink, lines_height, text_width, wrapped
+from plectrum.ui.handout.ink import LINE, Ink, Role, lines_height, text_width, wrapped
 from plectrum.ui.handout.mini_bow import HEIGHT, WIDTH, paint_mini_bow, place_y
 from plectrum.ui.look import theme
 
@@ -97,9 +97,8 @@ class SystemBlock(Block):
         return frozenset(self._system.bars)
 
     def paint(self, ink: Ink, x: float, top: float) -> None:
-        before = len(ink.spoken)
+        ink.part(Role.FIGURE, " ".join(self._spoken()))  # bars in words, no labels of the picture
         self._paint(ink, x, top)
-        ink.spoken[before:] = self._spoken()  # bars in words, not the labels of the picture
 
     def _spoken(self) -> Iterator[str]:
         bars = self._plan.part.bars
