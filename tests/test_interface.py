@@ -119,7 +119,7 @@ def test_things_say_what_they_are():
     plan = plectrum.plan(tune)
     assert repr(tune) == "<Document 'Lantern Ferry': Violin, 16 bars, Growing>"
     assert repr(plan).startswith("<Plan of Violin: 64 notes, ")
-    assert repr(plan.notes[0]).startswith("<bar 0, beat 4: start, up, ")
+    assert repr(plan.notes[0]).startswith("<pickup, beat 4: start, up, ")
     assert repr(plectrum.exercise("longest-bow")) == "<Made 'Longest bow': violin, 68 s>"
     assert repr(plectrum.routine("warm-up")).startswith("<PlannedRoutine 'Warm-up': Straight bow")
 

@@ -42,6 +42,7 @@ from plectrum.ui.desk.settings import Settings
 from plectrum.ui.editing import planner
 from plectrum.ui.editing.interpreter import give_back
 from plectrum.ui.editing.runner import finish_work
+from plectrum.ui.handout.handing_out import HandingOut
 from plectrum.ui.playback.speaker import Speaker
 from plectrum.ui.shell.app import make_application
 from plectrum.ui.shell.main_window import MainWindow
@@ -120,6 +121,7 @@ class Monkey:
             return
         ways = (
             bowing.copy, exporter.csv, handout.handing_out.save_svg, handout.handing_out.save_pdf,  # type: ignore[attr-defined]
+            handout.handing_out.print_out,  # type: ignore[attr-defined]
             lambda: exporter._export_marked(Marking()),
             lambda: exporter.midi(show.performance_now()),  # type: ignore[attr-defined]
             lambda: bowing.start_comparing() or bowing.stop_comparing(),  # type: ignore[attr-defined]
@@ -201,6 +203,9 @@ def without_questions(folder: Path, luck: random.Random) -> None:
     QFileDialog.getExistingDirectory = lambda *_a, **_k: ""  # type: ignore[method-assign, assignment]
     QInputDialog.getText = lambda *_a, **_k: (luck.choice(("", "Some name")), luck.random() < 0.5)  # type: ignore[method-assign, assignment]
     QInputDialog.getItem = lambda *_a, **_k: ("violin", luck.random() < 0.5)  # type: ignore[method-assign, assignment]
+    HandingOut.ask_how_to_print = lambda _self, printer: bool(  # type: ignore[method-assign]
+        printer.setOutputFileName(str(folder / "printed.pdf")) or True
+    )
     QMessageBox.exec = lambda *_a: QMessageBox.StandardButton.No  # type: ignore[method-assign, assignment]
     Speaker.open_sink = lambda speaker: setattr(speaker, "why", "no sound here")  # type: ignore[method-assign, assignment]
 

@@ -57,7 +57,7 @@ def test_opening_shows_a_complete_plan(violin):
     assert violin.windowTitle().startswith("Lantern Ferry")
     assert violin.status.plays.text().startswith("plays from ♩ = ")
     assert "hooks" in violin.status.plays.toolTip()
-    assert violin.screen_of("bowing").panel.title.text() == "Bar 0 · beat 4 · A"
+    assert violin.screen_of("bowing").panel.title.text() == "Pickup · beat 4 · A"
 
 
 def test_keys_walk_notes_bars_and_ends(qtbot, violin):

@@ -184,7 +184,7 @@ def test_the_glance_says_what_the_page_holds(qtbot, violin):
     qtbot.keyClick(violin, Qt.Key.Key_1, CONTROL)
     screen = violin.screen_of("piece")
     qtbot.waitUntil(lambda: screen.overview is not None and screen.view.is_laid_out, timeout=30_000)
-    qtbot.waitUntil(lambda: "A 4 to A 5" in screen.glance.text())  # labels show a step later
+    qtbot.waitUntil(lambda: "A4 to A5" in screen.glance.text())  # labels show a step later
     text = screen.glance.text()
     for words in ("A string: open", "softest p, loudest f", "bars 1, 5, 13"):
         assert words in text

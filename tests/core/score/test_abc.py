@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from lxml import etree
 
 from plectrum.core.errors import ScoreError
 from plectrum.core.score.model import Direction
@@ -12,6 +13,7 @@ from plectrum.core.score.reading.abc_book import SeveralTunesError
 from plectrum.core.score.reading.abc_text import one_bar_line
 from plectrum.core.score.reading.opening import open_score
 from plectrum.core.score.scorefile import read_part
+from tests.musicxml_schema import schema
 
 TUNE = b"""X:1
 T:Gull Step
@@ -157,3 +159,10 @@ def test_a_tune_of_a_book_is_chosen_by_number_or_place(wanted, first, title):
 def test_a_tune_that_is_not_in_the_book_is_said():
     with pytest.raises(ScoreError, match="no tune '9'; it holds 3 tunes"):
         open_score(BOOK.encode(), "book.abc", tune="9")
+
+
+def test_a_key_with_a_sign_of_its_own_is_valid_musicxml(abc_here):
+    """The converter writes a mark of an octave without its number."""
+    tune = b"X:1\nT:Ropewalk\nM:C\nL:1/4\nK:Dphr ^F\nDEFG|A4|]\n"
+    xml = abc_to_musicxml(tune, "ropewalk.abc")
+    assert schema().validate(etree.fromstring(xml)), schema().error_log

@@ -146,3 +146,15 @@ def test_midi_is_opened_on_the_command_line(tmp_path, capfdbinary, monkeypatch):
         main()
     assert done.value.code == 0
     assert capfdbinary.readouterr().out.count(b"\n") >= len(TUNE)
+
+
+def test_keys_below_every_instrument_switch_sounds_and_are_no_music():
+    """As sample libraries use them; MusicXML writes nothing below C0."""
+    score = open_score(midi_bytes([(1, 4), (1, 62), (1, 11), (1, 64)]), "ferry.mid")
+    assert [midi for _, midi in melody(score)] == [62, 64]
+
+
+def test_a_value_beyond_its_range_does_not_make_the_file_unreadable():
+    data = bytearray(midi_bytes(TUNE, program=40))
+    data[data.index(bytes([0xC0, 40])) + 1] = 168
+    assert melody(open_score(bytes(data), "ferry.mid")) == TUNE

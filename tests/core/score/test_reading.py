@@ -278,3 +278,16 @@ def test_a_bass_part_below_its_written_range_is_written_as_it_sounds():
     assert usual.notes[0].pitches[0].midi == 28
     extended = read_part(tune_score("C2*4|", name="Double bass", clef="F4"), "P1")
     assert extended.notes[0].pitches[0].midi == 24
+
+
+def test_a_backup_ends_where_the_bar_begins():
+    """Real files go back too far; a cursor stands before no bar."""
+    data = tune_xml("A4 B4 C5 D5").replace(
+        b"</measure>",
+        b"<backup><duration>999999</duration></backup><forward><duration>1</duration></forward>"
+        b"</measure>",
+        1,
+    )
+    assert b"999999" in data
+    read = read_part(open_score(data, "x"), "P1")
+    assert [n.pitches[0].name for n in read.notes] == ["A4", "B4", "C5", "D5"]

@@ -186,7 +186,7 @@ class PartReader:
         if ticks <= 0:
             shown = one_line(written, 20) or tr("no time at all")
             self._fail(say("a {kind} lasts {length}, not above zero", kind=kind, length=shown))
-        if ticks > MAX_NOTE_Q * self.ticks:
+        if ticks > MAX_NOTE_Q * self.ticks and kind != "backup":  # which ends where the bar begins
             self._fail(
                 say(
                     "a {kind} lasts {ticks:g} quarters, longer than any bar",

@@ -69,12 +69,15 @@ def abc_to_musicxml(data: bytes, where: str, *, cpu_limit_s: int = CPU_LIMIT_S) 
             where=where,
             remedy=tr("Check the X:, M:, L: and K: lines and the notes after them"),
         )
-    return _number_pickup(done.stdout, where)
+    return _mended(done.stdout, where)
 
 
-def _number_pickup(data: bytes, where: str) -> bytes:
-    """Number a short first bar 0, as it is printed; the converter counts it as 1."""
+def _mended(data: bytes, where: str) -> bytes:
+    """What the converter writes otherwise than it should: a short first bar is numbered 0, as it
+    is printed, and a key's sign of no octave has no mark of one."""
     tree = guards.parse_xml(data, where).getroot()
+    for mark in [m for m in tree.iter("key-octave") if not (m.text or "").strip()]:
+        mark.getparent().remove(mark)
     for part in tree.iterfind("part"):
         measures = part.findall("measure")
         if measures and _is_short(measures[0]):

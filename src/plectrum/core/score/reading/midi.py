@@ -29,6 +29,7 @@ MAX_NOTES_N = 20_000
 MAX_QUARTERS = 8_000
 FINEST = {"quarter": 1, "eighth": 2, "sixteenth": 4}
 SMALL_GAP = 0.5  # of a grid step up to a beat: a shorter silence is how the note was let go
+LOWEST_MIDI = 12  # the lowest that MusicXML can write, C0
 TRIPLET_GAIN = 0.6  # a beat is read in thirds if that moves its notes this much less
 OPEN_REMEDY = tr("Open another MIDI file, or type the tune")
 
@@ -105,7 +106,7 @@ def read_midi(data: bytes, name: str) -> Song:
     if len(data) > MAX_BYTES:
         raise ScoreError(tr("the MIDI file is too large"), where=name, remedy=OPEN_REMEDY)
     try:
-        file = mido.MidiFile(file=io.BytesIO(data))
+        file = mido.MidiFile(file=io.BytesIO(data), clip=True)  # values beyond 127 are met
     except Exception as error:  # foreign code: whatever it raises means a damaged file
         raise ScoreError(tr("the MIDI file is damaged"), where=name, remedy=OPEN_REMEDY) from error
     if file.ticks_per_beat <= 0:
@@ -142,7 +143,8 @@ def _fifths_of(key: str) -> int:
 
 
 def _tracks_of(track: mido.MidiTrack, ticks: int) -> list[Track]:
-    """The notes of one track, one voice a channel; drums are left out."""
+    """The notes of one track, one voice a channel; drums are left out, and keys below every
+    instrument, which switch sounds."""
     at = 0
     sounding: dict[tuple[int, int], int] = {}
     notes: dict[int, list[MidiNote]] = {}
@@ -152,6 +154,8 @@ def _tracks_of(track: mido.MidiTrack, ticks: int) -> list[Track]:
         if message.type == "program_change":
             programs.setdefault(message.channel, message.program + 1)
         if message.type not in ("note_on", "note_off") or message.channel == 9:
+            continue
+        if message.note < LOWEST_MIDI:
             continue
         key = message.channel, message.note
         begun = sounding.pop(key, None)
