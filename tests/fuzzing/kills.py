@@ -1,4 +1,5 @@
-"""Kills at odd moments while saving, autosaving, logging and exporting.
+"""Kills at odd moments while saving, autosaving, logging and exporting; with `--window` of the
+window itself.
 
 `python -m tests.fuzzing.kills --kills 600`. After each, what was confirmed must be there, nothing
 may be torn, and the next start must leave no litter.
@@ -152,12 +153,33 @@ def run(kills_n: int, seed: int) -> list[str]:
     return wrong
 
 
+def run_window(kills_n: int, seed: int) -> list[str]:
+    """The same of the window; what went wrong."""
+    from tests.fuzzing.window_kills import WORKS
+
+    luck, wrong = random.Random(seed), []
+    for k in range(kills_n):
+        name = list(WORKS)[k % len(WORKS)]
+        work, check, longest_s = WORKS[name]
+        with TemporaryDirectory(ignore_cleanup_errors=True) as made:
+            folder = Path(made)
+            words = killed_at_work(work, folder, luck.random() * longest_s)
+            try:
+                check(folder, words, time.monotonic())
+            except Exception as error:
+                wrong.append(f"{name}, kill {k}: {type(error).__name__}: {error}")
+        if k % 30 == 29:
+            print(f"{k + 1} kills of the window, {len(wrong)} wrong", flush=True)
+    return wrong
+
+
 def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--kills", type=int, default=600)
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--window", action="store_true")
     options = parser.parse_args()
-    wrong = run(options.kills, options.seed)
+    wrong = (run_window if options.window else run)(options.kills, options.seed)
     print("\n".join(wrong))
     return 1 if wrong else 0
 
