@@ -166,3 +166,9 @@ def test_a_key_with_a_sign_of_its_own_is_valid_musicxml(abc_here):
     tune = b"X:1\nT:Ropewalk\nM:C\nL:1/4\nK:Dphr ^F\nDEFG|A4|]\n"
     xml = abc_to_musicxml(tune, "ropewalk.abc")
     assert schema().validate(etree.fromstring(xml)), schema().error_log
+
+
+def test_what_is_no_letter_in_a_title_is_passed_over():
+    """XML cannot hold it, so the tune was refused as a damaged file of another kind."""
+    tune = b"X:1\nT:Ro\x1bpe\x07walk \xef\xbf\xbe\nM:C\nL:1/4\nK:D\nDEFG|A4|]\n"
+    assert open_score(tune, "ropewalk.abc").title.strip() == "Ropewalk"

@@ -15,7 +15,8 @@ import pytest
 
 from plectrum.core.document.document import Document
 from plectrum.core.score.model import Note, Part
-from plectrum.core.score.reading.abc_book import BookTune, decoded, tunes_of
+from plectrum.core.score.reading.abc_book import BookTune, tunes_of
+from plectrum.core.score.reading.abc_text import decoded
 from plectrum.core.score.reading.opening import open_score
 from tests.core.score.test_second_readers import corpus_files, music21_notes
 

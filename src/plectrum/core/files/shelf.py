@@ -19,7 +19,8 @@ from plectrum.core.plain_text import file_name, shown_name
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.score.keys import key_of_part
 from plectrum.core.score.metre import beat_unit
-from plectrum.core.score.reading.abc_book import decoded, tunes_of
+from plectrum.core.score.reading.abc_book import tunes_of
+from plectrum.core.score.reading.abc_text import decoded
 from plectrum.core.wording import NOTE_VALUE, say, tr
 from plectrum.core.wording.system import reason_of
 

@@ -76,8 +76,9 @@ def _mended(data: bytes, where: str) -> bytes:
     """What the converter writes otherwise than it should: a short first bar is numbered 0, as it
     is printed, and a key's sign of no octave has no mark of one."""
     tree = guards.parse_xml(data, where).getroot()
-    for mark in [m for m in tree.iter("key-octave") if not (m.text or "").strip()]:
-        mark.getparent().remove(mark)
+    for key in tree.iter("key"):
+        for mark in [m for m in key.findall("key-octave") if not m.text]:
+            key.remove(mark)
     for part in tree.iterfind("part"):
         measures = part.findall("measure")
         if measures and _is_short(measures[0]):

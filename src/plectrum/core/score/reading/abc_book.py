@@ -55,14 +55,6 @@ class SeveralTunesError(ScoreError):
         self.tunes = tuple(tunes)
 
 
-def decoded(data: bytes) -> str:
-    """ABC text of either usual encoding."""
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return data.decode("latin-1")
-
-
 def tunes_of(text: str) -> list[BookTune]:
     """The tunes in their order, each from its X: line to the next; at most so many."""
     starts = list(_TUNE.finditer(text))[:MOST_TUNES]

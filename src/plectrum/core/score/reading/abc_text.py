@@ -6,6 +6,8 @@ from __future__ import annotations
 import re
 from fractions import Fraction
 
+# What XML, as which it is read on, cannot hold (published standard: XML 1.0, section 2.2).
+_NO_LETTERS = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _FIELD = re.compile(r"[A-Za-z+]:|%")
 _ENDS_A_BAR = re.compile(r"[|\]]\s*(%.*)?$")
 # What is no bar line though it may hold the signs of one, or a bar line.
@@ -20,6 +22,15 @@ _KNOWN = {"|", "||", "|]", "[|", "[|]", ".|", ":|", "|:", "::", ":|:", ":||:", "
 _PIPES = re.compile(r"(?m)^K:[ \t]*H[Pp]\b")
 _NOTE = r"([=^_]*[A-Ga-gz][,']*)(\d*(?:/+\d*)?)"
 _BROKEN_OVER_GRACE = re.compile(rf"{_NOTE}\s*([<>]{{1,3}})\s*(\{{[^}}]*\}}[^A-Ga-gz|\s]*){_NOTE}")
+
+
+def decoded(data: bytes) -> str:
+    """ABC text of either usual encoding, without what is no letter."""
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = data.decode("latin-1")
+    return _NO_LETTERS.sub("", text)
 
 
 _JUMP = re.compile(r"!D\.([CS])\.al(?:coda|fine)!")

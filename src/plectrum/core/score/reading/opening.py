@@ -51,7 +51,8 @@ def _opened(data: bytes, name: str, source: str | None, tune: str | None) -> Sco
         return replace(midi_to_score(data, name), source="mid")
     elif kind == "abc":
         from plectrum.core.score.reading.abc import abc_to_musicxml
-        from plectrum.core.score.reading.abc_book import chosen_tune, decoded
+        from plectrum.core.score.reading.abc_book import chosen_tune
+        from plectrum.core.score.reading.abc_text import decoded
 
         text = chosen_tune(decoded(data), tune, name)
         return score_from_xml(abc_to_musicxml(text.encode(), name), name, "abc")
