@@ -8,6 +8,7 @@ from plectrum.cli.options import add_output, add_who, between, write_output
 from plectrum.core.practice.exercises.catalogue import Made, listed
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES
 from plectrum.core.wording import say, tr
+from plectrum.interface.checking import FASTEST_BPM, MOST_DAYS, MOST_TIMES, SLOWEST_BPM
 from plectrum.interface.practice import EXERCISE_ENDINGS, exercise, write_exercise
 
 
@@ -20,8 +21,8 @@ def add_options(parser: ArgumentParser) -> None:
     parser.add_argument("--strings", metavar="G,D,G-D", help=tr("names, neighbours, each or pairs"))
     parser.add_argument("--part", metavar="WHERE", help=tr("whole, upper-half … or MARK..MARK"))
     parser.add_argument("--counts", metavar="PLAY+LOOK", help=tr("beats to play, and to look"))
-    parser.add_argument("--times", type=between(int, 1, 40), help=tr("on each string"))
-    parser.add_argument("--day", type=between(int, 1, 400), default=1, help=tr("of practice"))
+    parser.add_argument("--times", type=between(int, 1, MOST_TIMES), help=tr("on each string"))
+    parser.add_argument("--day", type=between(int, 1, MOST_DAYS), default=1, help=tr("of practice"))
     parser.add_argument("--key", default="", help=tr("of a pattern: D, Bb, A minor"))
     parser.add_argument("--octaves", type=between(int, 1, MOST_OCTAVES), default=1)
     parser.add_argument(
@@ -29,7 +30,9 @@ def add_options(parser: ArgumentParser) -> None:
     )
     parser.add_argument("--rhythm", default="long", help=tr("on every pitch: long short short"))
     parser.add_argument("--fingers", default="", help=tr("on each string: 0 1 2 3"))
-    parser.add_argument("--tempo", type=between(float, 20, 240), default=72.0, metavar="BPM")
+    parser.add_argument(
+        "--tempo", type=between(float, SLOWEST_BPM, FASTEST_BPM), default=72.0, metavar="BPM"
+    )
     parser.add_argument(
         "--voice", action=BooleanOptionalAction, default=True, help=tr("counts and words aloud")
     )

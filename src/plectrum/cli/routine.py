@@ -7,6 +7,7 @@ from argparse import ArgumentParser, BooleanOptionalAction, Namespace
 from plectrum.cli.options import add_output, add_start, add_who, between, write_output
 from plectrum.core.practice.exercises.routine import shipped_routines
 from plectrum.core.wording import say, tr
+from plectrum.interface.checking import MOST_DAYS
 from plectrum.interface.practice import (
     ROUTINE_ENDINGS,
     PlannedRoutine,
@@ -21,7 +22,7 @@ def add_options(parser: ArgumentParser) -> None:
     )
     parser.add_argument("--list", action="store_true", help=tr("a line each"))
     add_who(parser)
-    parser.add_argument("--day", type=between(int, 1, 400), default=1, help=tr("of practice"))
+    parser.add_argument("--day", type=between(int, 1, MOST_DAYS), default=1, help=tr("of practice"))
     add_start(parser)
     parser.add_argument("--for", dest="made_for", default="", help=tr("whom the page is for"))
     parser.add_argument(

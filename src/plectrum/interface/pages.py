@@ -7,29 +7,33 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
+from dataclasses import fields
 from datetime import date
 from pathlib import Path
 from typing import Any
+
+from pydantic import InstanceOf, TypeAdapter
 
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.outputs import ending_of
 from plectrum.core.practice.exercises.routine import Planned, Routine
 from plectrum.core.practice.handout import HandoutOptions
-from plectrum.core.wording import say
+from plectrum.core.wording import say, tr
+from plectrum.interface.checking import Minutes, Tune, checked, refusing
 
 PAGES = (".pdf", ".svg")
 USUAL = HandoutOptions()
 
 
+@checked
 def handout(
-    documents: Document | Sequence[Document],
+    documents: Tune | Sequence[Tune],
     path: str | Path,
-    options: HandoutOptions = USUAL,
+    options: InstanceOf[HandoutOptions] = USUAL,
     *,
     start: date | None = None,
-    minutes_a_day: int | None = None,
+    minutes_a_day: Minutes | None = None,
     **changes: Any,
 ) -> None:
     """Write the page for the student.
@@ -45,6 +49,8 @@ def handout(
         PlectrumError: it cannot be engraved or written, or there is no such option.
     """
     several = [documents] if isinstance(documents, Document) else list(documents)
+    if not several:
+        raise ChoiceError(tr("there is nothing to write"), remedy=tr("Hand in a tune"))
     ending_of(path, PAGES)
     _without_screen()
     from plectrum.ui.handout.command import write_handout
@@ -53,10 +59,11 @@ def handout(
     write_handout(Path(path), several, chosen, start or date.today(), minutes_a_day)
 
 
+@checked
 def parts(
-    document: Document,
+    document: Tune,
     folder: str | Path,
-    options: HandoutOptions = USUAL,
+    options: InstanceOf[HandoutOptions] = USUAL,
     *,
     start: date | None = None,
     one_file: bool = False,
@@ -101,14 +108,16 @@ def routine_page(
 
 
 def _changed(options: HandoutOptions, changes: dict[str, Any]) -> HandoutOptions:
-    try:
-        return replace(options, **changes)
-    except TypeError as error:
-        names = ", ".join(HandoutOptions.__dataclass_fields__)
-        raise ChoiceError(
-            say("a page has no option {names}", names=", ".join(changes)),
-            remedy=say("There are {names}", names=names),
-        ) from error
+    known = [field.name for field in fields(HandoutOptions)]
+    for name in changes:
+        if name not in known:
+            raise ChoiceError(
+                say("a page has no option {names}", names=name),
+                remedy=say("There are {names}", names=", ".join(known)),
+            )
+    values = {name: getattr(options, name) for name in known} | changes
+    with refusing("handout"):
+        return TypeAdapter(HandoutOptions).validate_python(values)
 
 
 def _without_screen() -> None:

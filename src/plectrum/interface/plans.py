@@ -7,6 +7,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from pydantic import InstanceOf
+
 from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM, Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
@@ -19,10 +21,12 @@ from plectrum.core.player.named import player_named
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import QUESTIONS
+from plectrum.interface.checking import Tune, Who, checked
 
 FORMATS = ("text", "json", "csv", "musicxml", "midi")
 
 
+@checked
 def read(
     source: str | Path | bytes,
     *,
@@ -59,6 +63,7 @@ def read(
     )
 
 
+@checked
 def tunes(path: str | Path) -> list[str]:
     """The titles of the tunes of a book in ABC, or of the files of a folder, in their order; the
     third of a book is `read(path, tune="#3")`."""
@@ -67,19 +72,21 @@ def tunes(path: str | Path) -> list[str]:
     return [tune.title or tune.words for tune in tunes_on([Path(path)])]
 
 
-def part(document: Document, wanted: str) -> Document:
+@checked
+def part(document: Tune, wanted: str) -> Document:
     """Another part of the same score, by name, id or number from 1."""
     return document.with_part(document.score.part_named(wanted).id)
 
 
+@checked
 def choose(
-    document: Document,
+    document: Tune,
     *,
-    player: str | Path | Player | None = None,
+    player: Who | Path = None,
     size: str | None = None,
     tempo_bpm: float | None = None,
     together: bool | None = None,
-    bowing: OwnBowing | None = None,
+    bowing: InstanceOf[OwnBowing] | None = None,
     **school: str,
 ) -> Document:
     """The same piece for another player, instrument's size, tempo or school.
@@ -99,8 +106,7 @@ def choose(
     if bowing is not None:
         choices = replace(choices, bowing=bowing)
     if tempo_bpm is not None:
-        number = isinstance(tempo_bpm, int | float)
-        if not (number and SLOWEST_BPM <= tempo_bpm <= FASTEST_BPM):
+        if not SLOWEST_BPM <= tempo_bpm <= FASTEST_BPM:
             raise ChoiceError(
                 f"there is no tempo {tempo_bpm!r}",
                 remedy=f"Give beats a minute between {SLOWEST_BPM:g} and {FASTEST_BPM:g}",
@@ -112,7 +118,7 @@ def choose(
     return changed if together is None else replace(changed, together=together)
 
 
-def played_by(choices: Choices, player: str | Path | Player | None, size: str | None) -> Choices:
+def played_by(choices: Choices, player: Who | Path, size: str | None) -> Choices:
     """Choices for another player and size, where they are said.
 
     Raises:
@@ -128,7 +134,8 @@ def played_by(choices: Choices, player: str | Path | Player | None, size: str | 
     return choices
 
 
-def learn_bowing(plans: Sequence[Document]) -> OwnBowing:
+@checked
+def learn_bowing(plans: Sequence[Tune]) -> OwnBowing:
     """A teacher's own bowing, learnt from what is pinned in some plans; for `choose`.
 
     Raises:
@@ -150,34 +157,39 @@ def _answered(choices: Choices, question: str, answer: str) -> Choices:
     return choices.with_school(question, found)
 
 
-def pin(document: Document, where: str, what: str) -> Document:
+@checked
+def pin(document: Tune, where: str, what: str) -> Document:
     """A note pinned: `where` is BAR.BEAT, `what` down, up, hook, retake or turn."""
     return document.pinned(where, what)
 
 
-def place(document: Document, bars: str, words: str) -> Document:
+@checked
+def place(document: Tune, bars: str, words: str) -> Document:
     """Where on the bow some bars are played: `bars` 3, 1-4 or 3.2-3.4; `words` upper-half, tip …"""
     return document.placed(bars, words)
 
 
-def plan(document: Document) -> Plan:
+@checked
+def plan(document: Tune) -> Plan:
     """The plan of the document's part: its notes, strokes, contact, cost; with the other parts
     where the document is planned as one."""
     return plan_of(document)
 
 
-def as_dict(document: Document, planned: Plan | None = None) -> dict[str, Any]:
+@checked
+def as_dict(document: Tune, planned: InstanceOf[Plan] | None = None) -> dict[str, Any]:
     """The plan as plain values, in the published form of `plectrum plan --format json`."""
     from plectrum.core.files.exports import plan_as_dict
 
     return plan_as_dict(document, planned or plan_of(document))
 
 
+@checked
 def export(
-    document: Document,
+    document: Tune,
     form: str,
-    planned: Plan | None = None,
-    marking: Marking = PENCIL,
+    planned: InstanceOf[Plan] | None = None,
+    marking: InstanceOf[Marking] = PENCIL,
 ) -> bytes:
     """The plan as a file's bytes.
 
@@ -205,7 +217,8 @@ def export(
     raise ChoiceError(f"there is no format {form!r}", remedy=f"Choose of {', '.join(FORMATS)}")
 
 
-def save(document: Document, path: str | Path) -> None:
+@checked
+def save(document: Tune, path: str | Path) -> None:
     """The plan file, written whole or not at all."""
     from plectrum.core.files.planfile import save_document
 

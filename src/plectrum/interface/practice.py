@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
-from typing import Any
+
+from pydantic import InstanceOf
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.choices import Choices
@@ -17,7 +18,6 @@ from plectrum.core.incoming.files import read_file
 from plectrum.core.instrument.specification import instrument_names
 from plectrum.core.outputs import ending_of, refuse_outputs
 from plectrum.core.planning.ensemble.documents import plan_of
-from plectrum.core.player.player import Player
 from plectrum.core.practice.exercises.catalogue import Made, exercise_named, listed, made_of
 from plectrum.core.practice.exercises.model import Changes, exercise_bytes, exercise_from_bytes
 from plectrum.core.practice.exercises.patterns import Asked
@@ -33,6 +33,7 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.wording import say, tr
+from plectrum.interface.checking import BowNotes, Bpm, Day, Octaves, Times, Who, checked
 from plectrum.interface.pages import PAGES, handout, routine_page
 from plectrum.interface.plans import played_by
 from plectrum.interface.sounds import MIDI
@@ -64,18 +65,24 @@ def exercises() -> list[str]:
     return [row.name for row in listed()]
 
 
+@checked
 def exercise(
     name: str | Path,
     *,
     instrument: str | None = None,
-    player: str | Path | Player | None = None,
+    player: Who | Path = None,
     size: str | None = None,
     strings: str | None = None,
     part: str | None = None,
     counts: str | None = None,
-    times: int | None = None,
-    day: int = 1,
-    **asked: Any,
+    times: Times | None = None,
+    day: Day = 1,
+    key: str = "",
+    octaves: Octaves = 1,
+    bow_notes: BowNotes = 1,
+    rhythm: str = "long",
+    fingers: str = "",
+    bpm: Bpm = 72.0,
 ) -> Made:
     """An exercise for a player.
 
@@ -86,7 +93,8 @@ def exercise(
         counts: beats to play, and to look: "2+4".
         times: on each string.
         day: of practice, for what grows.
-        asked: of a pattern of notes: key, octaves, bow_notes, rhythm, fingers, bpm.
+        key, octaves, bow_notes, rhythm, fingers, bpm: of a pattern of notes: "Bb", so many notes in
+            a bow, "long short short", "0 1 3 1", beats a minute.
 
     Raises:
         PlectrumError: there is no such exercise, or it cannot be so on this instrument.
@@ -97,10 +105,12 @@ def exercise(
     if str(name).lower().endswith(OWN_FILE):
         path = Path(name)
         return made_of(exercise_from_bytes(read_file(path), path.name), choices, changes, day)
-    return exercise_named(str(name), choices, changes, _pattern(asked), day)
+    asked = Asked(key, octaves, bow_notes, rhythm, fingers, bpm)
+    return exercise_named(str(name), choices, changes, asked, day)
 
 
-def write_exercise(made: Made, path: str | Path, *, voice: bool = True) -> None:
+@checked
+def write_exercise(made: InstanceOf[Made], path: str | Path, *, voice: bool = True) -> None:
     """Write an exercise as a page, a score, sound, MIDI, or its own file, by the name's ending.
 
     Args:
@@ -138,13 +148,14 @@ def routines() -> list[str]:
     return list(shipped_routines())
 
 
+@checked
 def routine(
     name: str | Path,
     *,
     instrument: str | None = None,
-    player: str | Path | Player | None = None,
+    player: Who | Path = None,
     size: str | None = None,
-    day: int = 1,
+    day: Day = 1,
 ) -> PlannedRoutine:
     """A routine for a player.
 
@@ -159,8 +170,9 @@ def routine(
     return PlannedRoutine(found, planned_items(found, choices_of(instrument, player, size), day))
 
 
+@checked
 def write_routine(
-    planned: PlannedRoutine,
+    planned: InstanceOf[PlannedRoutine],
     path: str | Path,
     *,
     start: date | None = None,
@@ -209,9 +221,7 @@ def routine_asked_for(name: str | Path) -> Routine:
     return routine_from_bytes(read_file(path), path.name)
 
 
-def choices_of(
-    instrument: str | None, player: str | Path | Player | None, size: str | None
-) -> Choices:
+def choices_of(instrument: str | None, player: Who | Path, size: str | None) -> Choices:
     """The choices for an instrument without a tune: who plays it, and its size.
 
     Raises:
@@ -224,16 +234,6 @@ def choices_of(
             remedy=say("Choose of {list}", list=", ".join(names)),
         )
     return played_by(Choices.default(instrument or names[0]), player, size)
-
-
-def _pattern(asked: dict[str, Any]) -> Asked:
-    try:
-        return Asked(**asked)
-    except TypeError as error:
-        raise ChoiceError(
-            say("an exercise has no option {names}", names=", ".join(asked)),
-            remedy=say("There are {names}", names=", ".join(Asked.__dataclass_fields__)),
-        ) from error
 
 
 def _own_file(made: Made) -> bytes:

@@ -19,14 +19,16 @@ from plectrum.core.playing.practice_tempo import (
     at_tempo,
 )
 from plectrum.core.wording import say
+from plectrum.interface.checking import Tune, checked
 
 Word = TypeVar("Word", bound=StrEnum)
 MIDI = (".mid", ".midi")
 SOUNDS = (".wav", *MIDI)
 
 
+@checked
 def sound(
-    document: Document,
+    document: Tune,
     path: str | Path,
     *,
     percent: float = 100.0,
@@ -84,7 +86,7 @@ def played(
     Raises:
         PlectrumError: no such tempo, or it cannot be planned.
     """
-    ratio = percent / 100 if isinstance(percent, int | float) else 0.0
+    ratio = percent / 100
     if not SLOWEST_RATIO <= ratio <= FASTEST_RATIO:
         raise ChoiceError(
             say("there is no tempo of {percent} %", percent=percent),
