@@ -27,7 +27,6 @@ from tests.fuzzing.targets import TARGETS, Target, TooLongError
 
 FOUND = Path(__file__).parent / "found"
 LIMIT_S = 10
-LIMITS_S = {"abc": 40}  # a child of its own, with seconds of the processor, on a busy machine
 MEMORY_BYTES = 500_000_000  # beyond what the program needs by itself
 
 
@@ -86,7 +85,7 @@ def _work(share: int, jobs: int, options: Any, told: Queue) -> None:
     while time.monotonic() < until and counts.total() * jobs < options.most:
         for target in chosen:
             data = made(target, seed)
-            signal.alarm(LIMITS_S.get(target.name, LIMIT_S))
+            signal.alarm(LIMIT_S)
             begun = time.monotonic()
             trouble = trouble_with(target, data, seed)
             signal.alarm(0)

@@ -23,6 +23,7 @@ from tempfile import TemporaryDirectory
 from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import Homework, Outcome, Result
+from plectrum.core.errors import ScoreError
 from plectrum.core.files.exports import plan_as_json
 from plectrum.core.files.opening import open_document
 from plectrum.core.files.planfile import document_bytes
@@ -117,8 +118,13 @@ def _practices() -> list[bytes]:
 
 
 def _abc(data: bytes, luck: random.Random) -> object:
-    with _converted_here():
-        return open_document(data, "foreign", source="abc")
+    """Converted here, for speed; what takes long is refused by the limit of the child, of which
+    `test_a_converter_that_hangs_is_stopped` tells."""
+    try:
+        with _converted_here():
+            return open_document(data, "foreign", source="abc")
+    except TooLongError as error:
+        raise ScoreError("not converted within its time") from error
 
 
 class TooLongError(BaseException):

@@ -8,7 +8,12 @@ from plectrum.cli.options import add_output, add_who, between, write_output
 from plectrum.core.practice.exercises.catalogue import Made, listed
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES
 from plectrum.core.wording import say, tr
-from plectrum.interface.checking import FASTEST_BPM, MOST_DAYS, MOST_TIMES, SLOWEST_BPM
+from plectrum.interface.checking import (
+    FASTEST_EXERCISE_BPM,
+    MOST_DAYS,
+    MOST_TIMES,
+    SLOWEST_EXERCISE_BPM,
+)
 from plectrum.interface.practice import EXERCISE_ENDINGS, exercise, write_exercise
 
 
@@ -30,9 +35,8 @@ def add_options(parser: ArgumentParser) -> None:
     )
     parser.add_argument("--rhythm", default="long", help=tr("on every pitch: long short short"))
     parser.add_argument("--fingers", default="", help=tr("on each string: 0 1 2 3"))
-    parser.add_argument(
-        "--tempo", type=between(float, SLOWEST_BPM, FASTEST_BPM), default=72.0, metavar="BPM"
-    )
+    tempo = between(float, SLOWEST_EXERCISE_BPM, FASTEST_EXERCISE_BPM)
+    parser.add_argument("--tempo", type=tempo, default=72.0, metavar="BPM")
     parser.add_argument(
         "--voice", action=BooleanOptionalAction, default=True, help=tr("counts and words aloud")
     )

@@ -10,16 +10,18 @@ from typing import Annotated, ParamSpec, TypeVar
 
 from pydantic import ConfigDict, Field, InstanceOf, ValidationError, validate_call
 
+from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM
 from plectrum.core.document.document import Document
 from plectrum.core.document.homework import LEAST_MINUTES, MOST_MINUTES
 from plectrum.core.errors import ChoiceError
 from plectrum.core.plain_text import one_line
 from plectrum.core.player.player import Player
+from plectrum.core.playing.practice_tempo import FASTEST_RATIO, SLOWEST_RATIO
 from plectrum.core.practice.exercises.patterns import MOST_BOW_NOTES, MOST_OCTAVES
 from plectrum.core.wording import say
 
 MOST_DAYS, MOST_TIMES = 400, 40
-SLOWEST_BPM, FASTEST_BPM = 20, 240  # of an exercise
+SLOWEST_EXERCISE_BPM, FASTEST_EXERCISE_BPM = 20, 240
 
 Tune = InstanceOf[Document]
 Who = str | InstanceOf[Player] | None  # a name, a player's JSON file, or a player
@@ -28,7 +30,9 @@ Times = Annotated[int, Field(ge=1, le=MOST_TIMES)]
 Minutes = Annotated[int, Field(ge=LEAST_MINUTES, le=MOST_MINUTES)]
 Octaves = Annotated[int, Field(ge=1, le=MOST_OCTAVES)]
 BowNotes = Annotated[int, Field(ge=1, le=MOST_BOW_NOTES)]
-Bpm = Annotated[float, Field(ge=SLOWEST_BPM, le=FASTEST_BPM, allow_inf_nan=False)]
+ExerciseBpm = Annotated[float, Field(ge=SLOWEST_EXERCISE_BPM, le=FASTEST_EXERCISE_BPM)]
+TempoBpm = Annotated[float, Field(ge=SLOWEST_BPM, le=FASTEST_BPM)]  # nan is within no bounds
+Percent = Annotated[float, Field(ge=100 * SLOWEST_RATIO, le=100 * FASTEST_RATIO)]
 
 P = ParamSpec("P")
 R = TypeVar("R")

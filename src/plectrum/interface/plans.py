@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import InstanceOf
 
-from plectrum.core.document.choices import FASTEST_BPM, SLOWEST_BPM, Choices
+from plectrum.core.document.choices import Choices
 from plectrum.core.document.document import Document
 from plectrum.core.errors import ChoiceError
 from plectrum.core.files.marking import PENCIL, Marking
@@ -21,7 +21,7 @@ from plectrum.core.player.named import player_named
 from plectrum.core.player.own_bowing import OwnBowing
 from plectrum.core.player.player import Player
 from plectrum.core.player.school import QUESTIONS
-from plectrum.interface.checking import Tune, Who, checked
+from plectrum.interface.checking import TempoBpm, Tune, Who, checked
 
 FORMATS = ("text", "json", "csv", "musicxml", "midi")
 
@@ -84,7 +84,7 @@ def choose(
     *,
     player: Who | Path = None,
     size: str | None = None,
-    tempo_bpm: float | None = None,
+    tempo_bpm: TempoBpm | None = None,
     together: bool | None = None,
     bowing: InstanceOf[OwnBowing] | None = None,
     **school: str,
@@ -106,11 +106,6 @@ def choose(
     if bowing is not None:
         choices = replace(choices, bowing=bowing)
     if tempo_bpm is not None:
-        if not SLOWEST_BPM <= tempo_bpm <= FASTEST_BPM:
-            raise ChoiceError(
-                f"there is no tempo {tempo_bpm!r}",
-                remedy=f"Give beats a minute between {SLOWEST_BPM:g} and {FASTEST_BPM:g}",
-            )
         choices = replace(choices, tempo_bpm=tempo_bpm)
     for question, answer in school.items():
         choices = _answered(choices, question, answer)

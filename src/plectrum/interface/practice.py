@@ -33,7 +33,7 @@ from plectrum.core.practice.exercises.routine import (
     shipped_routines,
 )
 from plectrum.core.wording import say, tr
-from plectrum.interface.checking import BowNotes, Bpm, Day, Octaves, Times, Who, checked
+from plectrum.interface.checking import BowNotes, Day, ExerciseBpm, Octaves, Times, Who, checked
 from plectrum.interface.pages import PAGES, handout, routine_page
 from plectrum.interface.plans import played_by
 from plectrum.interface.sounds import MIDI
@@ -82,7 +82,7 @@ def exercise(
     bow_notes: BowNotes = 1,
     rhythm: str = "long",
     fingers: str = "",
-    bpm: Bpm = 72.0,
+    bpm: ExerciseBpm = 72.0,
 ) -> Made:
     """An exercise for a player.
 

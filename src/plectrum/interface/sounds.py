@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from pathlib import Path
-from typing import TypeVar
 
 from plectrum.core.atomic import write_atomically
 from plectrum.core.document.document import Document
-from plectrum.core.errors import ChoiceError
 from plectrum.core.outputs import ending_of, refuse_outputs
 from plectrum.core.planning.ensemble.documents import plan_of
 from plectrum.core.playing.performance import Kind, Performance, Rehearsal
-from plectrum.core.playing.practice_tempo import (
-    FASTEST_RATIO,
-    SLOWEST_RATIO,
-    PracticeTempo,
-    at_tempo,
-)
-from plectrum.core.wording import say
-from plectrum.interface.checking import Tune, checked
+from plectrum.core.playing.practice_tempo import PracticeTempo, at_tempo
+from plectrum.core.sound.together import Parts
+from plectrum.interface.checking import Percent, Tune, checked
 
-Word = TypeVar("Word", bound=StrEnum)
 MIDI = (".mid", ".midi")
 SOUNDS = (".wav", *MIDI)
 
@@ -31,21 +22,21 @@ def sound(
     document: Tune,
     path: str | Path,
     *,
-    percent: float = 100.0,
-    strings: str = "as written",
+    percent: Percent = 100.0,
+    strings: Kind = Kind.WRITTEN,
     repeats: bool = True,
     click: bool = True,
     voice: bool = False,
-    parts: str = "me alone",
+    parts: Parts = Parts.ALONE,
 ) -> PracticeTempo:
     """Write a plan as it sounds, or by a name that ends in .mid as MIDI of its timing.
 
     Args:
         percent: of the plan's tempo.
-        strings: what is played of the notes: as written, open strings, bow only, plucked or
-            silent crossings.
+        strings: what is played of the notes: "as written", "open strings", "bow only", "plucked"
+            or "silent crossings".
         click: a metronome with it. voice: count-in, lifts and second times said aloud.
-        parts: which of the score are heard: me alone, all parts or all but me.
+        parts: which of the score are heard: "me alone", "all parts" or "all but me".
 
     Returns:
         What the tempo does to the plan.
@@ -57,22 +48,21 @@ def sound(
     from plectrum.core.planning.ensemble.documents import plans_beside
     from plectrum.core.playing.cues import tune_cues
     from plectrum.core.sound.render import Renderer
-    from plectrum.core.sound.together import Parts, Together, beside
+    from plectrum.core.sound.together import Together, beside
     from plectrum.core.sound.voice import spoken
     from plectrum.core.sound.wav import write_wav
 
     output, ending = Path(path), ending_of(path, SOUNDS)
     refuse_outputs(output)  # before it is rendered, which takes a while
-    heard = _one_of(Parts, parts)
-    tempo, mine = played(document, percent, _one_of(Kind, strings), repeats=repeats)
+    tempo, mine = played(document, percent, strings, repeats=repeats)
     if ending in MIDI:
         write_atomically(output, performance_as_midi(mine, output.stem))
         return tempo
     said = spoken(tune_cues(mine)) if voice else []
-    if heard is Parts.ALONE:
+    if parts is Parts.ALONE:
         renderer: Renderer | Together = Renderer(mine, click=click, voice=said)
     else:
-        others = beside(mine, plans_beside(document), alone=heard is Parts.OTHERS)
+        others = beside(mine, plans_beside(document), alone=parts is Parts.OTHERS)
         renderer = Together(mine, others, click=click, voice=said)
     write_wav(output, renderer.blocks())
     return tempo
@@ -84,26 +74,8 @@ def played(
     """A plan in time, and what the tempo does to it.
 
     Raises:
-        PlectrumError: no such tempo, or it cannot be planned.
+        PlectrumError: it cannot be planned.
     """
-    ratio = percent / 100
-    if not SLOWEST_RATIO <= ratio <= FASTEST_RATIO:
-        raise ChoiceError(
-            say("there is no tempo of {percent} %", percent=percent),
-            remedy=say(
-                "Give percent between {least:g} and {most:g}",
-                least=100 * SLOWEST_RATIO,
-                most=100 * FASTEST_RATIO,
-            ),
-        )
-    tempo = at_tempo(plan_of(document), ratio)
+    tempo = at_tempo(plan_of(document), percent / 100)
     rehearsal = Rehearsal(ratio=tempo.ratio, kind=kind, repeats=repeats)
     return tempo, Performance(tempo.plan, rehearsal)
-
-
-def _one_of(kind: type[Word], word: str) -> Word:
-    try:
-        return kind(word)
-    except ValueError as error:
-        remedy = say("Choose of {list}", list=", ".join(kind))
-        raise ChoiceError(say("there is no {word!r} here", word=word), remedy=remedy) from error
