@@ -175,7 +175,8 @@ class _CardPainter:
         self._p.drawRoundedRect(self._box.adjusted(half, half, -half, -half), 10 * u, 10 * u)
         head = QRectF(inner.left(), inner.top(), inner.width(), self._head_h)
         self._paint_head(look.card, head, look.small)
-        if look.card.levels:  # else it is done without the bow on a string
+        has_room = self._bar_top > head.bottom() - 8 * u  # else the way is all that is told
+        if look.card.levels and has_room:  # without: done without the bow on a string
             self._paint_part(look.card, QRectF(inner.left(), self._bar_top, inner.width(), 14 * u))
         if look.playing:
             self._paint_words(look.card, self._words, 2)
@@ -230,13 +231,15 @@ class _CardPainter:
         self._p.restore()
 
     def _paint_words(self, card: StrokeCard, box: QRectF, lines_n: int) -> None:
-        """How much bow, and where to."""
+        """How much bow, and where to, as far as there is room above the bar."""
         self._p.setPen(theme.colours().ink)
         step = 22 * self._u
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
         flags = flags | Qt.TextFlag.TextDontClip
         waiting = not self._look.playing and card.rest
-        for k, text in enumerate(((card.rest if waiting else card.amount), card.goal)[:lines_n]):
+        room_n = max(0, int((box.height() + 4 * self._u) // step))
+        said = ((card.rest if waiting else card.amount), card.goal)
+        for k, text in enumerate(said[: min(lines_n, room_n)]):
             self._p.setFont(_fitting(theme.label_font(19 * self._u), text, box.width()))
             self._p.drawText(
                 QRectF(box.left(), box.top() + k * step, box.width(), step), flags, text
